@@ -1,0 +1,202 @@
+//! What a sheet ends in: a call. Verdict, figure, limit and where it came from; reason and action come from
+//! [`words`], the one place where the sentences live.
+
+pub mod words;
+
+use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, show};
+use serde::{Deserialize, Serialize};
+
+/// The four verdicts, worst last.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Verdict {
+    /// Filled disc with a tick.
+    Go,
+    /// Diamond outline.
+    Undecided,
+    /// Ring with an arrow.
+    LookAgain,
+    /// Square with a bar.
+    Stop,
+}
+
+impl Verdict {
+    /// The word beside the shape.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self { Self::Go => "Go", Self::Undecided => "Undecided", Self::LookAgain => "Look again", Self::Stop => "Stop" }
+    }
+    /// Name used in records and styles.
+    #[must_use]
+    pub fn key(self) -> &'static str {
+        match self { Self::Go => "go", Self::Undecided => "undecided", Self::LookAgain => "look_again", Self::Stop => "stop" }
+    }
+}
+
+/// A figure of any kind that knows how to show itself.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Amount {
+    Small(Micrometres),
+    /// A size and the resolution it was read with.
+    Size(Millimetres, Millimetres),
+    Force(Newtons),
+    Temperature(Celsius),
+    Time(Seconds),
+}
+
+impl Amount {
+    /// Number and unit.
+    #[must_use]
+    pub fn parts(&self, units: Units) -> (String, &'static str) {
+        match self {
+            Self::Small(v) => show::small(*v, units),
+            Self::Size(v, r) => show::size(*v, *r, units),
+            Self::Force(v) => show::force(*v, units),
+            Self::Temperature(v) => show::temperature(*v, units),
+            Self::Time(v) => (format!("{:.0}", v.0), "s"),
+        }
+    }
+    /// Number and unit in one text.
+    #[must_use]
+    pub fn show(&self, units: Units) -> String { show::join(self.parts(units)) }
+}
+
+/// What was found: data only; [`words`] makes the sentences.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Situation {
+    NothingRead { cells: usize },
+    SizeGood { surface: Which, left: usize },
+    SizeOver { surface: Which, by: Micrometres },
+    SizeUnder { surface: Which, by: Micrometres },
+    SizeUndecided { surface: Which, margin: Micrometres, instrument: String, u: Micrometres, better: Option<String> },
+    TooCoarse { surface: Which, instrument: String, u: Micrometres, tolerance: Micrometres, better: Option<String> },
+    OutOfRound { surface: Which, by: Micrometres, allowed: Micrometres, station: usize },
+    Taper { surface: Which, by: Micrometres, allowed: Micrometres, larger_at_b: bool },
+    FormUndecided { surface: Which, by: Micrometres, allowed: Micrometres, instrument: String, better: Option<String> },
+    FitGood { mean: Micrometres, method: Method },
+    FitWaits { journal: bool, bore: bool },
+    Spins { mean: Micrometres },
+    ForceOverPress { force: Newtons, press: String, allowed: Newtons, heat_helps: bool },
+    NoPress { force: Newtons, heat_helps: bool },
+    NoTube { bore: Millimetres, outside: Millimetres, length: Millimetres },
+    RingStressHigh { hoop_mpa: f64 },
+    NoClearance { left: Micrometres, lost_shaft: Micrometres, lost_housing: Micrometres, group: String },
+    LittleClearance { left: Micrometres, group: String },
+    MuchClearance { left: Micrometres },
+    CapNotEnough { cap: Celsius, needed: Celsius, remaining: Micrometres, force: Newtons, weakest: String },
+    GripShort { seconds: Seconds, hands: Seconds, target: Celsius },
+    HeatGood { target: Celsius, seconds: Seconds },
+    HomeWaits { left: usize },
+    Home { gap: Option<Micrometres> },
+    FeelerGoesIn { places: Vec<String> },
+    DepthOff { by: Micrometres, tolerance: Micrometres },
+    DepthUndecided { by: Micrometres, instrument: String, better: Option<String> },
+    Overruled { by: String, reason: String },
+}
+
+/// Which surface a sentence is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Which { Journal, RingBore, HousingBore, RingOutside }
+
+impl Which {
+    /// As said.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self { Self::Journal => "journal", Self::RingBore => "ring bore", Self::HousingBore => "housing bore", Self::RingOutside => "ring outside" }
+    }
+    /// True for outside surfaces.
+    #[must_use]
+    pub fn outside(self) -> bool { matches!(self, Self::Journal | Self::RingOutside) }
+}
+
+/// How a ring is put on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Method {
+    /// Heated until it slides on.
+    Heat,
+    /// Pressed cold.
+    Press,
+    /// Heated to its cap, the rest pressed.
+    HeatAndPress,
+    /// By hand: there is clearance.
+    Slide,
+}
+
+impl Method {
+    /// Name in records.
+    #[must_use]
+    pub fn key(self) -> &'static str {
+        match self { Self::Heat => "heat", Self::Press => "press", Self::HeatAndPress => "heat_and_press", Self::Slide => "slide" }
+    }
+    /// From its name in records.
+    #[must_use]
+    pub fn of(key: &str) -> Option<Self> {
+        Some(match key { "heat" => Self::Heat, "press" => Self::Press, "heat_and_press" => Self::HeatAndPress, "slide" => Self::Slide, _ => return None })
+    }
+    /// As said.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self { Self::Heat => "heat the ring", Self::Press => "press it cold", Self::HeatAndPress => "heat to the cap, press the rest", Self::Slide => "slide it on by hand" }
+    }
+    /// Does the heater come into it?
+    #[must_use]
+    pub fn heats(self) -> bool { matches!(self, Self::Heat | Self::HeatAndPress) }
+}
+
+/// A verdict with what it rests on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Call {
+    /// Go, undecided, look again or stop.
+    pub verdict: Verdict,
+    /// What was found.
+    pub situation: Situation,
+    /// The figure that was judged.
+    pub figure: Option<Amount>,
+    /// Lower and upper limit.
+    pub limit: (Option<Amount>, Option<Amount>),
+    /// Where the limit came from.
+    pub source: String,
+    /// What was predicted, if anything was.
+    pub expected: Option<Amount>,
+    /// Instruments with overdue calibration under this call.
+    pub overdue: Vec<String>,
+    /// False when the guard band was switched off.
+    pub guarded: bool,
+}
+
+impl Call {
+    /// A call without figures.
+    #[must_use]
+    pub fn of(verdict: Verdict, situation: Situation) -> Self {
+        Self { verdict, situation, figure: None, limit: (None, None), source: String::new(), expected: None, overdue: Vec::new(), guarded: true }
+    }
+    /// Adds the figure that was judged.
+    #[must_use]
+    pub fn figure(mut self, figure: Amount) -> Self {
+        self.figure = Some(figure);
+        self
+    }
+    /// Adds the limit and its source.
+    #[must_use]
+    pub fn limit(mut self, lo: Option<Amount>, hi: Option<Amount>, source: impl Into<String>) -> Self {
+        self.limit = (lo, hi);
+        self.source = source.into();
+        self
+    }
+    /// `Go: inside its limits`.
+    #[must_use]
+    pub fn title(&self, units: Units) -> String { words::of(&self.situation, units).title }
+    /// One sentence a mechanic would say.
+    #[must_use]
+    pub fn reason(&self, units: Units) -> String { words::of(&self.situation, units).reason }
+    /// What to do, with its number.
+    #[must_use]
+    pub fn action(&self, units: Units) -> String { words::of(&self.situation, units).action }
+}

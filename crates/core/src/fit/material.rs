@@ -1,0 +1,54 @@
+//! Elastic and thermal constants (handbook 03).
+
+use serde::{Deserialize, Serialize};
+
+/// A material of a ring, shaft, housing or bush.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Material {
+    BearingSteel, CarbonSteel, Austenitic, GreyIron, DuctileIron, Aluminium, TinBronze, SinteredBronze, Brass, Titanium,
+}
+
+impl Material {
+    /// All of them, with their names in the contract.
+    pub const ALL: [(&'static str, Material); 10] = [
+        ("bearing_steel", Self::BearingSteel), ("carbon_steel", Self::CarbonSteel), ("austenitic", Self::Austenitic),
+        ("grey_iron", Self::GreyIron), ("ductile_iron", Self::DuctileIron), ("aluminium", Self::Aluminium),
+        ("tin_bronze", Self::TinBronze), ("sintered_bronze", Self::SinteredBronze), ("brass", Self::Brass), ("titanium", Self::Titanium),
+    ];
+
+    /// (Young's modulus in MPa, Poisson's ratio, expansion in 1/K).
+    const fn constants(self) -> (f64, f64, f64) {
+        match self {
+            Self::BearingSteel => (206e3, 0.30, 12.0e-6),
+            Self::CarbonSteel => (206e3, 0.30, 11.5e-6),
+            Self::Austenitic => (193e3, 0.29, 16.5e-6),
+            Self::GreyIron => (110e3, 0.26, 10.5e-6),
+            Self::DuctileIron => (169e3, 0.28, 11.5e-6),
+            Self::Aluminium => (71e3, 0.33, 23.0e-6),
+            Self::TinBronze => (110e3, 0.34, 18.0e-6),
+            Self::SinteredBronze => (60e3, 0.28, 18.0e-6),
+            Self::Brass => (103e3, 0.35, 19.0e-6),
+            Self::Titanium => (114e3, 0.33, 8.8e-6),
+        }
+    }
+    /// Young's modulus, MPa.
+    #[must_use]
+    pub const fn young_mpa(self) -> f64 { self.constants().0 }
+    /// Poisson's ratio.
+    #[must_use]
+    pub const fn poisson(self) -> f64 { self.constants().1 }
+    /// Linear expansion, 1/K.
+    #[must_use]
+    pub const fn expansion(self) -> f64 { self.constants().2 }
+    /// As said in a sentence.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::BearingSteel => "bearing steel", Self::CarbonSteel => "carbon steel", Self::Austenitic => "stainless steel",
+            Self::GreyIron => "grey iron", Self::DuctileIron => "ductile iron", Self::Aluminium => "aluminium",
+            Self::TinBronze => "tin bronze", Self::SinteredBronze => "sintered bronze", Self::Brass => "brass", Self::Titanium => "titanium",
+        }
+    }
+}

@@ -1,0 +1,14 @@
+//! Fits: ISO limits, bearing rings, press fits after Lamé, clearance left, heating and tools.
+
+pub mod clearance;
+pub mod designation;
+pub mod heat;
+pub mod iso286;
+pub mod lame;
+pub mod material;
+pub mod rings;
+mod sizes;
+pub mod tooling;
+
+pub use lame::{Finish, Friction, PressAnswer, PressFit, School, press};
+pub use material::Material;

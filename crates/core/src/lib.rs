@@ -1,0 +1,32 @@
+//! The rules of the job: everything Iron Seat knows about fitting a part truly on another.
+//!
+//! One module per subject of the trade, not per layer. Nothing here reads a file, a clock or a
+//! database; every computation is a pure function of typed quantities, and every refusal is a
+//! sentence that names the field and says what was expected ([`Refusal`]).
+//!
+//! ```
+//! use ironseat_core::fit::{press, Material, PressFit};
+//! use ironseat_core::quantity::{Micrometres, Millimetres};
+//!
+//! let fit = PressFit::ring_on_shaft(Millimetres::of(60.0), Millimetres::of(74.0), Millimetres::of(31.0))
+//!     .interference(Micrometres::of(25.4), Micrometres::of(25.4));
+//! let answer = press(&fit)?;
+//! assert!((answer.mid.force.get() - 10_137.0).abs() < 5.0); // 10.1 kN, the handbook's check value
+//! # Ok::<(), ironseat_core::Refusal>(())
+//! ```
+
+pub mod anatomy;
+pub mod call;
+pub mod caution;
+pub mod fit;
+pub mod instrument;
+pub mod journal_sheet;
+pub mod quantity;
+pub mod reckon;
+pub mod refusal;
+pub mod rules;
+pub mod seat;
+pub mod sheet;
+pub mod trail;
+
+pub use refusal::Refusal;

@@ -1,0 +1,211 @@
+//! Names under "fits and heat" of the contract.
+
+use super::input::{may, need};
+use super::{Entry, Field, Input, Kind, answer};
+use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
+use crate::fit::heat::{Cage, Cooling, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap};
+use crate::fit::{Finish, Friction, Material, PressFit, School, press};
+use crate::quantity::{Celsius, Kelvins, Micrometres, Millimetres, Seconds};
+use crate::refusal::{Refusal, Result, expect};
+use serde_json::Value;
+
+const FINISH: Field = may("finish", Kind::Word(&["ground", "turned"]), "finish of the seat (ground)");
+
+pub(super) static ENTRIES: [Entry; 4] = [
+    Entry {
+        name: "fit.press",
+        purpose: "Pressure, force, growth and stress of a press fit.",
+        source: "Lamé; DIN 7190-1; handbook 03",
+        fields: &[
+            need("d_mm", Kind::Positive, "joint diameter"),
+            need("hub_outside_mm", Kind::Positive, "outside of the hub; a ring's raceway"),
+            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            need("length_mm", Kind::Positive, "engaged length"),
+            need("delta_min_um", Kind::Number, "smallest interference"),
+            need("delta_max_um", Kind::Number, "largest interference"),
+            may("hub_material", Kind::Material, "outer part (bearing_steel)"),
+            may("shaft_material", Kind::Material, "inner part (carbon_steel)"),
+            may("school", Kind::Word(&["diameter", "roughness"]), "rule for the effective interference (diameter)"),
+            FINISH,
+            may("rz_inner_um", Kind::NotNegative, "Rz of the inner part, with roughness"),
+            may("rz_outer_um", Kind::NotNegative, "Rz of the outer part, with roughness"),
+            may("lubricant", Kind::Word(&["oiled", "dry", "paste"]), "what is on the seat (oiled)"),
+            may("mu_low", Kind::Positive, "lowest friction (from the lubricant)"),
+            may("mu_mid", Kind::Positive, "usual friction"),
+            may("mu_high", Kind::Positive, "highest friction"),
+            may("ring_hotter_k", Kind::Number, "how much hotter the ring runs (0)"),
+        ],
+        compute: fit_press,
+    },
+    Entry {
+        name: "fit.clearance_left",
+        purpose: "Clearance left in a bearing once both rings are fitted.",
+        source: "Lamé; handbook 03",
+        fields: &[
+            need("d_mm", Kind::Positive, "bore"),
+            need("outer_mm", Kind::Positive, "outside"),
+            need("inner_raceway_mm", Kind::Positive, "inner raceway"),
+            need("outer_raceway_mm", Kind::Positive, "outer raceway"),
+            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            may("housing_outside_mm", Kind::Positive, "outside of the housing (thick)"),
+            may("shaft_material", Kind::Material, "shaft (carbon_steel)"),
+            may("housing_material", Kind::Material, "housing (grey_iron)"),
+            need("shaft_delta_min_um", Kind::Number, "smallest interference on the shaft"),
+            need("shaft_delta_max_um", Kind::Number, "largest"),
+            need("housing_delta_min_um", Kind::Number, "smallest interference in the housing"),
+            need("housing_delta_max_um", Kind::Number, "largest"),
+            need("clearance_min_um", Kind::Number, "smallest clearance of the group"),
+            need("clearance_max_um", Kind::Number, "largest"),
+            may("inner_hotter_k", Kind::Number, "how much hotter the inner ring runs (0)"),
+            FINISH,
+            may("preload_meant", Kind::Flag, "runs preloaded on purpose (false)"),
+        ],
+        compute: fit_clearance_left,
+    },
+    Entry {
+        name: "heat.target",
+        purpose: "How hot a ring must be, and may be, to slide on.",
+        source: "handbook 03",
+        fields: &[
+            need("d_mm", Kind::Positive, "bore"),
+            need("delta_max_um", Kind::Number, "largest interference"),
+            may("shaft_c", Kind::Number, "shaft (20)"),
+            may("material", Kind::Material, "what is heated (bearing_steel)"),
+            may("slide_um", Kind::NotNegative, "slide clearance (larger of 10 and 0.5 per mm)"),
+            may("cage", Kind::Word(&["steel", "brass", "polyamide", "phenolic", "none"]), "cage (steel)"),
+            may("sealed", Kind::Flag, "greased and closed (false)"),
+            may("class", Kind::Word(&["normal", "6", "5", "4", "2"]), "tolerance class (normal)"),
+            may("cap_c", Kind::Number, "another cap"),
+            may("reason", Kind::Text, "reason for a higher cap"),
+        ],
+        compute: heat_target_named,
+    },
+    Entry {
+        name: "heat.cooling",
+        purpose: "How fast a heated ring cools and when it grips.",
+        source: "Newton's cooling; handbook 03",
+        fields: &[
+            need("env_c", Kind::Number, "room"),
+            need("first_c", Kind::Number, "first reading"),
+            may("first_s", Kind::Number, "its time (0)"),
+            may("second_c", Kind::Number, "second reading"),
+            may("second_s", Kind::Number, "its time"),
+            may("mass_g", Kind::Positive, "mass, instead of a second reading"),
+            may("area_mm2", Kind::Positive, "surface, with the mass"),
+            may("h_w_m2k", Kind::Positive, "heat transfer (12)"),
+            may("c_j_kgk", Kind::Positive, "specific heat (470)"),
+            may("target_c", Kind::Number, "temperature to wait for"),
+            may("d_mm", Kind::Positive, "bore, with delta_um"),
+            may("delta_um", Kind::Number, "interference, with d_mm"),
+            may("shaft_c", Kind::Number, "shaft (the room)"),
+            may("material", Kind::Material, "ring (bearing_steel)"),
+        ],
+        compute: heat_cooling,
+    },
+];
+
+fn finish(i: &Input) -> Finish {
+    if i.text("finish", "ground") == "turned" { Finish::Turned } else { Finish::Ground }
+}
+
+fn fit_press(i: &Input) -> Result<Value> {
+    let school = if i.text("school", "diameter") == "roughness" {
+        for field in ["rz_inner_um", "rz_outer_um"] {
+            expect(i.has(field), field, "the roughness school needs Rz of both surfaces")?;
+        }
+        School::Roughness { rz_inner: Micrometres(i.num("rz_inner_um", 0.0)), rz_outer: Micrometres(i.num("rz_outer_um", 0.0)) }
+    } else {
+        School::Diameter(finish(i))
+    };
+    let handbook = Friction::of(i.text("lubricant", "oiled")).unwrap_or(Friction::OILED);
+    let a = press(&PressFit {
+        d: Millimetres(i.num("d_mm", 0.0)),
+        hub_outside: i.num("hub_outside_mm", 0.0),
+        shaft_bore: Millimetres(i.num("shaft_bore_mm", 0.0)),
+        length: Millimetres(i.num("length_mm", 0.0)),
+        delta_min: Micrometres(i.num("delta_min_um", 0.0)),
+        delta_max: Micrometres(i.num("delta_max_um", 0.0)),
+        hub: i.material("hub_material", Material::BearingSteel),
+        shaft: i.material("shaft_material", Material::CarbonSteel),
+        school,
+        friction: Friction { low: i.num("mu_low", handbook.low), mid: i.num("mu_mid", handbook.mid), high: i.num("mu_high", handbook.high) },
+        ring_hotter: Kelvins(i.num("ring_hotter_k", 0.0)),
+    })?;
+    answer! {
+        delta_eff_low_um: a.low.delta_eff, pressure_low_mpa: a.low.pressure, force_low_n: a.low.force, growth_low_um: a.low.growth,
+        delta_eff_mid_um: a.mid.delta_eff, pressure_mid_mpa: a.mid.pressure, force_mid_n: a.mid.force, growth_mid_um: a.mid.growth,
+        delta_eff_high_um: a.high.delta_eff, pressure_high_mpa: a.high.pressure, force_high_n: a.high.force, growth_high_um: a.high.growth,
+        hub_hoop_high_mpa: a.hub_hoop, hub_tresca_high_mpa: a.hub_tresca, shaft_bore_hoop_high_mpa: a.shaft_bore_hoop,
+        stop_force_n: a.stop_force, removal_low_n: a.removal.0, removal_high_n: a.removal.1, service_delta_eff_mid_um: a.service_delta_eff_mid,
+    }
+}
+
+fn fit_clearance_left(i: &Input) -> Result<Value> {
+    let range = |lo, hi| (Micrometres(i.num(lo, 0.0)), Micrometres(i.num(hi, 0.0)));
+    let mm = |name| Millimetres(i.num(name, 0.0));
+    let c = clearance_left(&FittedBearing {
+        d: mm("d_mm"),
+        inner_raceway: mm("inner_raceway_mm"),
+        outer_raceway: mm("outer_raceway_mm"),
+        outer: mm("outer_mm"),
+        shaft_bore: mm("shaft_bore_mm"),
+        housing_outside: i.maybe("housing_outside_mm").map(Millimetres),
+        shaft: i.material("shaft_material", Material::CarbonSteel),
+        housing: i.material("housing_material", Material::GreyIron),
+        shaft_delta: range("shaft_delta_min_um", "shaft_delta_max_um"),
+        housing_delta: range("housing_delta_min_um", "housing_delta_max_um"),
+        clearance: range("clearance_min_um", "clearance_max_um"),
+        inner_hotter: Kelvins(i.num("inner_hotter_k", 0.0)),
+        finish: finish(i),
+        preload_meant: i.flag("preload_meant", false),
+    })?;
+    answer! {
+        growth_min_um: c.growth.0, growth_max_um: c.growth.1, closing_min_um: c.closing.0, closing_max_um: c.closing.1, heat_um: c.heat,
+        left_min_um: c.left.0, left_max_um: c.left.1, left_mean_um: c.mean,
+        call: match c.call { ClearanceCall::Go => "go", ClearanceCall::LookAgain => "look_again", ClearanceCall::Stop => "stop" },
+        remark: if c.large { "large" } else { "" },
+    }
+}
+
+fn heat_target_named(i: &Input) -> Result<Value> {
+    let d = Millimetres(i.num("d_mm", 0.0));
+    let (weakest, _) = weakest_cap(Cage::of(i.text("cage", "steel")).unwrap_or_default(), i.flag("sealed", false), i.text("class", "normal"), Celsius(80.0));
+    let cap = match i.maybe("cap_c") {
+        Some(c) => raised_cap(Celsius(c), weakest, i.text("reason", ""))?,
+        None => weakest,
+    };
+    let slide = i.maybe("slide_um").map_or_else(|| default_slide(d), Micrometres);
+    let h = heat_target(d, Micrometres(i.num("delta_max_um", 0.0)), Celsius(i.num("shaft_c", 20.0)), i.material("material", Material::BearingSteel), slide, cap)?;
+    answer! { slide_um: h.slide, needed_c: h.needed, cap_c: h.cap, target_c: h.target, enough: h.enough, remaining_um: h.remaining }
+}
+
+fn heat_cooling(i: &Input) -> Result<Value> {
+    let (env, first) = (Celsius(i.num("env_c", 0.0)), Celsius(i.num("first_c", 0.0)));
+    expect(first.0 > env.0, "first_c", "the ring must be warmer than the room to cool")?;
+    let readings = i.has("second_c") || i.has("second_s");
+    let mass = i.has("mass_g") || i.has("area_mm2");
+    let together = |a: &'static str, b: &'static str| match (i.has(a), i.has(b)) {
+        (true, false) => Err(Refusal::new(b, format!("{b} belongs to {a}: give both"))),
+        (false, true) => Err(Refusal::new(a, format!("{a} belongs to {b}: give both"))),
+        _ => Ok(()),
+    };
+    expect(readings != mass, "second_c", "expected either a second reading with its time, or mass and area")?;
+    together("second_c", "second_s")?;
+    together("mass_g", "area_mm2")?;
+    together("d_mm", "delta_um")?;
+    let start = i.num("first_s", 0.0);
+    let c = if readings {
+        Cooling::from_readings(env, first, Celsius(i.num("second_c", 0.0)), Seconds(i.num("second_s", 0.0) - start))?
+    } else {
+        Cooling::from_mass(env, first, i.num("mass_g", 0.0), i.num("area_mm2", 0.0), i.num("h_w_m2k", 12.0), i.num("c_j_kgk", 470.0))?
+    };
+    let shaft = Celsius(i.num("shaft_c", env.0));
+    let grip = i.maybe("d_mm").map(|d| grip_temperature(Millimetres(d), Micrometres(i.num("delta_um", 0.0)), shaft, i.material("material", Material::BearingSteel)));
+    answer! {
+        tau_s: c.tau,
+        target_s: i.maybe("target_c").and_then(|t| c.until(Celsius(t))),
+        grip_c: grip,
+        grip_s: grip.and_then(|g| c.until(g)),
+        near_shaft_s: c.until(shaft + Kelvins(5.0)),
+    }
+}

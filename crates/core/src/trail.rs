@@ -1,0 +1,266 @@
+//! The trail of a seat: its steps, what each asks for, and what holds one.
+
+use crate::anatomy::{Anatomy, SeatFacts};
+use crate::call::{Method, Verdict, Which};
+use crate::caution::Caution;
+use crate::quantity::{Units, show};
+use crate::sheet::SheetKind;
+use serde::{Deserialize, Serialize};
+
+/// Kind of a step.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum StepKind { Journal, RingBore, HousingBore, RingOutside, Choose, Heat, PutOn, Cool, Home, Nip, Sign }
+
+impl StepKind {
+    /// In the order of the work.
+    pub const ALL: [Self; 11] = [Self::Journal, Self::RingBore, Self::HousingBore, Self::RingOutside, Self::Choose, Self::Heat, Self::PutOn, Self::Cool, Self::Home, Self::Nip, Self::Sign];
+
+    /// Name in records.
+    #[must_use]
+    pub fn key(self) -> &'static str {
+        match self {
+            Self::Journal => "journal", Self::RingBore => "ring_bore", Self::HousingBore => "housing_bore", Self::RingOutside => "ring_outside",
+            Self::Choose => "choose", Self::Heat => "heat", Self::PutOn => "put_on", Self::Cool => "cool", Self::Home => "home", Self::Nip => "nip", Self::Sign => "sign",
+        }
+    }
+    /// From its name in records.
+    #[must_use]
+    pub fn of(key: &str) -> Option<Self> { Self::ALL.into_iter().find(|k| k.key() == key) }
+
+    /// The sheet it fills, if it does.
+    #[must_use]
+    pub fn sheet(self) -> Option<SheetKind> {
+        Some(match self {
+            Self::Journal => SheetKind::Grid(Which::Journal),
+            Self::RingBore => SheetKind::Grid(Which::RingBore),
+            Self::HousingBore => SheetKind::Grid(Which::HousingBore),
+            Self::RingOutside => SheetKind::Grid(Which::RingOutside),
+            Self::Home => SheetKind::Home,
+            _ => return None,
+        })
+    }
+    /// May be left out: the drawing's limits stand in.
+    #[must_use]
+    pub fn optional(self) -> bool { matches!(self, Self::HousingBore | Self::RingOutside) }
+
+    /// Does it belong to the chosen method? Before the choice everything does.
+    #[must_use]
+    pub fn belongs(self, method: Option<Method>) -> bool {
+        match (self, method) {
+            (Self::Heat | Self::Cool, Some(m)) => m.heats(),
+            _ => true,
+        }
+    }
+    /// The caution that stands in the step.
+    #[must_use]
+    pub fn caution(self, method: Option<Method>) -> Option<Caution> {
+        match self {
+            Self::Journal => Some(Caution::Measuring),
+            Self::Heat => Some(Caution::Heater),
+            Self::PutOn if method == Some(Method::Press) => Some(Caution::Press),
+            Self::PutOn if method.is_some_and(Method::heats) => Some(Caution::HotRing),
+            Self::Nip => Some(Caution::Nut),
+            _ => None,
+        }
+    }
+    /// Stage of the work (handbook 01) it stands in.
+    #[must_use]
+    pub fn stage(self) -> &'static str {
+        match self {
+            Self::Journal | Self::RingBore | Self::HousingBore | Self::RingOutside => "inspect",
+            Self::Choose | Self::Heat | Self::PutOn | Self::Cool => "fit and mount",
+            Self::Home => "mount",
+            Self::Nip => "torque and lock",
+            Self::Sign => "record",
+        }
+    }
+}
+
+/// Steps of one seat: the nut only where there is one.
+#[must_use]
+pub fn steps(anatomy: &Anatomy) -> Vec<(String, StepKind)> {
+    anatomy.seats.iter().flat_map(|s| StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k))).collect()
+}
+
+/// Where a step stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum StepState { #[default] Open, Done }
+
+/// One step as far as holding goes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Standing {
+    /// Which.
+    pub kind: StepKind,
+    /// Done or open.
+    pub state: StepState,
+    /// The call of its sheet, if it has one.
+    pub verdict: Option<Verdict>,
+    /// A person overruled that call.
+    pub overruled: bool,
+}
+
+/// What may be done next and what is held, for one seat.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SeatTrail {
+    /// All steps of the seat.
+    pub steps: Vec<Standing>,
+    /// The chosen method.
+    pub method: Option<Method>,
+    /// A clock of the cooling step is still running.
+    pub cooling: bool,
+    /// A clock of the heating step is still running.
+    pub heating: bool,
+    /// Verdict of the fit as a whole, and whether it was overruled.
+    pub fit: Option<(Verdict, bool)>,
+}
+
+impl SeatTrail {
+    fn get(&self, kind: StepKind) -> Option<&Standing> { self.steps.iter().find(|s| s.kind == kind) }
+    fn done(&self, kind: StepKind) -> bool { !kind.belongs(self.method) || self.get(kind).is_none_or(|s| s.state == StepState::Done) }
+
+    /// Steps that must be done before this one.
+    #[must_use]
+    pub fn before(kind: StepKind) -> &'static [StepKind] {
+        use StepKind as K;
+        match kind {
+            K::Journal | K::RingBore | K::HousingBore | K::RingOutside => &[],
+            K::Choose => &[K::Journal, K::RingBore],
+            K::Heat => &[K::Choose],
+            K::PutOn => &[K::Choose, K::Heat],
+            K::Cool => &[K::PutOn],
+            K::Home => &[K::PutOn, K::Cool],
+            K::Nip => &[K::Home],
+            K::Sign => &[K::Home, K::Nip],
+        }
+    }
+
+    /// Why a step is held, as a sentence; none when it may be done.
+    #[must_use]
+    pub fn held(&self, kind: StepKind) -> Option<String> {
+        if !kind.belongs(self.method) {
+            return Some("not needed with the chosen method".into());
+        }
+        if let Some(missing) = Self::before(kind).iter().find(|k| !self.done(**k)) {
+            return Some(match missing {
+                StepKind::Journal => "the journal is not measured yet".into(),
+                StepKind::RingBore => "the ring bore is not measured yet".into(),
+                StepKind::Choose => "no method is chosen yet".into(),
+                StepKind::Heat => "the ring is not hot yet".into(),
+                StepKind::PutOn => "the ring is not on yet".into(),
+                StepKind::Cool => "the ring is still warm".into(),
+                StepKind::Home => "the ring is not proved home".into(),
+                StepKind::Nip => "the nut is not nipped".into(),
+                _ => "a step before it is open".into(),
+            });
+        }
+        for k in Self::before(kind) {
+            if let Some(s) = self.get(*k).filter(|s| s.verdict.is_some_and(|v| v != Verdict::Go) && !s.overruled) {
+                let word = s.verdict.map_or("", Verdict::word).to_lowercase();
+                return Some(format!("the call on “{}” is {word}: mend it, or overrule it with a reason", name(s.kind)));
+            }
+        }
+        if matches!(kind, StepKind::Heat | StepKind::PutOn) && self.fit.is_some_and(|(v, overruled)| v == Verdict::Stop && !overruled) {
+            return Some("the call on the fit is stop: mend it, or overrule it with a reason".into());
+        }
+        None
+    }
+
+    /// The step in hand: the first open one that is not held, optional ones left aside.
+    #[must_use]
+    pub fn in_hand(&self) -> Option<StepKind> {
+        let open = |s: &&Standing| s.state == StepState::Open && s.kind.belongs(self.method) && !s.kind.optional();
+        self.steps.iter().filter(open).find(|s| self.held(s.kind).is_none()).or_else(|| self.steps.iter().find(open)).map(|s| s.kind)
+    }
+
+    /// (done, all) of the steps that belong to the method and are not optional.
+    #[must_use]
+    pub fn progress(&self) -> (usize, usize) {
+        let counted: Vec<_> = self.steps.iter().filter(|s| s.kind.belongs(self.method) && !s.kind.optional()).collect();
+        (counted.iter().filter(|s| s.state == StepState::Done).count(), counted.len())
+    }
+}
+
+/// Short name of a step.
+#[must_use]
+pub fn name(kind: StepKind) -> &'static str {
+    use StepKind as K;
+    match kind {
+        K::Journal => "Measure the journal", K::RingBore => "Measure the ring bore", K::HousingBore => "Measure the housing bore", K::RingOutside => "Measure the ring outside",
+        K::Choose => "Choose how it goes on", K::Heat => "Heat the ring", K::PutOn => "Put the ring on", K::Cool => "Let it grip and cool", K::Home => "Prove that it is home",
+        K::Nip => "Nip the nut, cold", K::Sign => "Sign the seat",
+    }
+}
+
+/// What the step says: a verb, the tool, the number; two lines at most.
+#[must_use]
+pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Units) -> String {
+    let d = show::join(show::size(facts.bearing.d, crate::quantity::Millimetres(1.0), units));
+    let seat = &facts.seat;
+    use StepKind as K;
+    match kind {
+        K::Journal => format!("Outside micrometer, wiped and zeroed. The {d} land, four planes at three stations, from end A."),
+        K::RingBore => format!("Bore gauge, zeroed on the ring gauge. {}, four planes at three stations; mark plane A.", facts.designation),
+        K::HousingBore => "Bore gauge. Four planes at three stations; else the drawing's limits stand in.".into(),
+        K::RingOutside => "Outside micrometer over the ring; else the limits of its class stand in.".into(),
+        K::Choose => "Read the fit, then choose. Least force through least risk.".into(),
+        K::Heat => "Put the ring on the heater, probe on the inner ring; start the clock when it is on.".into(),
+        K::PutOn if method == Some(Method::Press) => format!("Press it against {} through the inner ring. Look after the first millimetre: square, no click.", seat.against),
+        K::PutOn if method == Some(Method::Slide) => format!("Slide it against {} by hand.", seat.against),
+        K::PutOn => format!("Gloves. One straight push against {}, hold it there until it grips, then say so here.", seat.against),
+        K::Cool => "It shrinks in width too: keep it against the shoulder. The clock tells when it is near the shaft.".into(),
+        K::Home => format!("Thinnest feeler between ring and {} at four places, then the depth from {}.", seat.against, seat.depth.datum),
+        K::Nip => format!("{}: nip, turn the shaft, nip again, now that the ring is cold.", capital(&seat.nut)),
+        K::Sign => "Your PIN says that you did this and saw these numbers.".into(),
+    }
+}
+
+fn capital(s: &str) -> String {
+    let mut c = s.chars();
+    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn trail(done: &[StepKind], method: Option<Method>) -> SeatTrail {
+        let steps = StepKind::ALL.into_iter().map(|kind| Standing { kind, state: if done.contains(&kind) { StepState::Done } else { StepState::Open }, verdict: None, overruled: false }).collect();
+        SeatTrail { steps, method, cooling: false, heating: false, fit: None }
+    }
+
+    #[test]
+    fn pressing_needs_no_heater_and_no_cooling() {
+        let t = trail(&[StepKind::Journal, StepKind::RingBore, StepKind::Choose, StepKind::PutOn], Some(Method::Press));
+        assert_eq!(t.in_hand(), Some(StepKind::Home));
+        assert!(t.held(StepKind::Heat).is_some_and(|w| w.contains("not needed")));
+    }
+
+    #[test]
+    fn a_stop_holds_until_it_is_overruled() {
+        let mut t = trail(&[StepKind::Journal, StepKind::RingBore], None);
+        t.steps[0].verdict = Some(Verdict::Stop);
+        assert!(t.held(StepKind::Choose).is_some_and(|w| w.contains("stop")));
+        t.steps[0].overruled = true;
+        assert_eq!(t.held(StepKind::Choose), None);
+    }
+
+    proptest! {
+        #[test]
+        fn working_the_step_in_hand_always_ends(press: bool) {
+            let mut done = vec![];
+            let method = if press { Method::Press } else { Method::Heat };
+            for _ in 0..12 {
+                let t = trail(&done, done.contains(&StepKind::Choose).then_some(method));
+                let Some(next) = t.in_hand() else { break };
+                prop_assert_eq!(t.held(next), None);
+                done.push(next);
+            }
+            prop_assert!(trail(&done, Some(method)).in_hand().is_none() && done.contains(&StepKind::Sign));
+        }
+    }
+}

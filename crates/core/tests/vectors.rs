@@ -1,0 +1,79 @@
+//! The contract: every vector of every named computation.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use serde_json::Value;
+
+/// Names whose vectors are here but not yet reckoned: none may be added silently.
+fn close(got: &Value, want: &Value, tol: &Value) -> bool {
+    let (rel, abs) = (tol["rel"].as_f64().unwrap_or(1e-6), tol["abs"].as_f64().unwrap_or(1e-9));
+    match (got, want) {
+        (_, Value::Object(w)) if w.contains_key("$near") => {
+            let want = serde_json::json!(w["$near"]);
+            close(got, &want, &Value::Object(w.clone()))
+        }
+        (_, Value::Object(w)) if w.contains_key("$range") => {
+            let g = got.as_f64().unwrap();
+            g >= w["$range"][0].as_f64().unwrap() && g <= w["$range"][1].as_f64().unwrap()
+        }
+        (Value::Array(g), Value::Object(w)) if w.contains_key("$set") => {
+            let wanted = w["$set"].as_array().unwrap();
+            g.len() == wanted.len() && wanted.iter().all(|x| g.contains(x))
+        }
+        (Value::Number(g), Value::Number(w)) => {
+            let (g, w) = (g.as_f64().unwrap(), w.as_f64().unwrap());
+            (g - w).abs() <= abs || (g - w).abs() <= rel * w.abs()
+        }
+        (Value::Array(g), Value::Array(w)) => g.len() == w.len() && g.iter().zip(w).all(|(g, w)| close(g, w, tol)),
+        (Value::Object(g), Value::Object(w)) => w.iter().all(|(k, w)| g.get(k).is_some_and(|g| close(g, w, tol))),
+        _ => got == want,
+    }
+}
+
+#[test]
+fn every_vector_holds() {
+    let mut wrong = Vec::new();
+    let mut count = 0;
+    for file in std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/vectors")).unwrap() {
+        let path = file.unwrap().path();
+        let name = path.file_stem().unwrap().to_str().unwrap().to_owned();
+        let list: Vec<Value> = serde_json::from_str(&std::fs::read_to_string(&path).unwrap()).unwrap();
+        for v in list {
+            count += 1;
+            let got = ironseat_core::reckon::reckon(&name, &v["input"].to_string());
+            let case = format!("{name} / {}", v["name"]);
+            match (&got, v.get("expect_error_field")) {
+                (Err(e), Some(field)) if e.field == field.as_str().unwrap() && !e.message.is_empty() => {}
+                (Ok(answer), None) => {
+                    for (key, want) in v["expect"].as_object().unwrap() {
+                        let tol = v["tol"].get(key).or_else(|| v["tol"].get("*")).unwrap_or(&v["tol"]);
+                        if !answer.get(key).is_some_and(|g| close(g, want, tol)) {
+                            wrong.push(format!("{case}: {key} = {:?}, expected {want}", answer.get(key)));
+                        }
+                    }
+                }
+                _ => wrong.push(format!("{case}: got {got:?}, expected {}", v.get("expect_error_field").unwrap_or(&v["expect"]))),
+            }
+        }
+    }
+    assert!(count > 150, "only {count} vectors found");
+    assert!(wrong.is_empty(), "{} of {count} vectors fail:\n{}", wrong.len(), wrong.join("\n"));
+}
+
+#[test]
+fn broken_text_names_what_is_wrong() {
+    for (text, field) in [("", "input"), ("[]", "input"), ("{", "input"), (r#"{"lo": 1e999, "hi": 1, "u": 1}"#, "lo"), (r#"{"lo": 0, "hi": 1, "u": -1e999}"#, "u")] {
+        assert_eq!(ironseat_core::reckon::reckon("gauge.capable", text).unwrap_err().field, field, "{text}");
+    }
+    assert_eq!(ironseat_core::reckon::reckon("no.such", "{}").unwrap_err().field, "name");
+    let deep = "[".repeat(100_000);
+    assert_eq!(ironseat_core::reckon::reckon("judge", &deep).unwrap_err().field, "input");
+}
+
+proptest::proptest! {
+    #[test]
+    fn no_input_makes_a_computation_panic(pick in 0usize..100, text in r#"\{("[a-z_]{1,12}":(-?[0-9]{1,3}(\.[0-9])?|"[a-zA-Z0-9 ]{0,6}"|null|true|\[\]),?){0,6}\}"#) {
+        let entries: Vec<_> = ironseat_core::reckon::entries().collect();
+        let _ = ironseat_core::reckon::reckon(entries[pick % entries.len()].name, &text);
+    }
+}

@@ -1,0 +1,14 @@
+//! Core values to SVG. Pure functions: the same data always gives the same drawing, and a changed diameter changes it.
+//!
+//! Colours and line weights are classes, styled by the page in both themes; nothing here names a colour.
+
+mod half_section;
+mod journal_map;
+mod land_view;
+mod part_shapes;
+mod svg;
+
+pub use half_section::{HalfSection, Mark, SeatMark, SectionView, half_section};
+pub use journal_map::{JournalMap, journal_map};
+pub use land_view::{LandView, land_view};
+pub use svg::escape;

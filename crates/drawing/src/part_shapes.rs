@@ -1,0 +1,159 @@
+//! The drawn shape of each kind of part. Above the axis cut, below it as seen from outside.
+
+use crate::svg::{Svg, n, polygon};
+use ironseat_core::anatomy::{End, Part, PartKind};
+use ironseat_core::fit::designation::{Bearing, BearingType};
+
+/// Where a part lies on the paper.
+pub(crate) struct Frame {
+    /// A face.
+    pub x0: f64,
+    /// B face.
+    pub x1: f64,
+    /// Centre line.
+    pub cy: f64,
+    /// Half the land's diameter.
+    pub r0: f64,
+    /// Half the outside.
+    pub r1: f64,
+    /// Pixels per millimetre.
+    pub scale: f64,
+}
+
+impl Frame {
+    fn w(&self) -> f64 { self.x1 - self.x0 }
+    fn mid(&self) -> f64 { f64::midpoint(self.x0, self.x1) }
+    /// A radius share: 0 at the land, 1 at the outside.
+    fn r(&self, share: f64) -> f64 { self.r0 + (self.r1 - self.r0) * share }
+}
+
+/// Draws one part. `state` is a class of its own: `on`, `off`, `hand`.
+pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>, state: &str, hidden_below: bool) {
+    s.raw(&format!(r#"<g class="part {state}">"#));
+    match p.kind {
+        PartKind::Bearing => rings(s, p, f, hatch, bearing),
+        PartKind::Seal => seal(s, p, f),
+        PartKind::Impeller => impeller(s, p, f, hatch),
+        PartKind::Pulley => pulley(s, f, hatch),
+        PartKind::Nut => nut(s, f, hatch),
+        PartKind::TabWasher => tab_washer(s, p, f),
+        PartKind::Circlip => s.rect("solid", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r(-0.4)),
+        PartKind::Spacer | PartKind::Sleeve | PartKind::Cover => s.cut_rect(hatch, f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0),
+    }
+    if !hidden_below {
+        below(s, p, f);
+    }
+    s.raw("</g>");
+}
+
+fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>) {
+    let inside = bearing.and_then(|b| b.inside);
+    let at = |v: Option<f64>, share: f64| v.map_or_else(|| f.r(share), |mm| mm / 2.0 * f.scale);
+    let d1 = at(inside.map(|i| i.inner_shoulder.get()), 0.32);
+    let d2 = at(inside.map(|i| i.outer_shoulder.get()), 0.68);
+    let pitch = at(inside.map(|i| i.pitch.get()), 0.5);
+    let ball = inside.map_or((f.r1 - f.r0) * 0.25, |i| i.ball.get() / 2.0 * f.scale).min(f.w() * 0.48);
+    let (a, b) = (hatch, (hatch + 1) % 3);
+    s.cut_rect(a, f.x0, f.cy - d1, f.w(), d1 - f.r0);
+    s.cut_rect(b, f.x0, f.cy - f.r1, f.w(), f.r1 - d2);
+    match bearing.map(|b| b.kind) {
+        Some(BearingType::CylindricalRoller | BearingType::TaperRoller | BearingType::SphericalRoller) => s.rect("ball", f.mid() - ball, f.cy - pitch - ball, 2.0 * ball, 2.0 * ball),
+        _ => s.circle("ball", f.mid(), f.cy - pitch, ball),
+    }
+    if let Some(angle) = bearing.and_then(|b| b.angle_deg).filter(|_| p.faces.is_some()) {
+        // The contact line leans outwards to the side that takes the thrust.
+        let lean = angle.to_radians().tan() * if p.faces == Some(End::A) { -1.0 } else { 1.0 };
+        let (up, down) = (f.r1 - pitch + 8.0, pitch - f.r0 + 16.0);
+        s.line("contact", f.mid() + lean * up, f.cy - pitch - up, f.mid() - lean * down, f.cy - pitch + down);
+    }
+    if bearing.is_some_and(|b| b.seals.greased()) {
+        let inset = f.w() * 0.12;
+        for x in [f.x0 + inset, f.x1 - inset] {
+            s.line("lip", x, f.cy - d2, x, f.cy - d1);
+        }
+    }
+}
+
+fn seal(s: &mut Svg, p: &Part, f: &Frame) {
+    // Case: an L that is open to the side the lip faces; lip and spring reach down to the shaft.
+    let towards = if p.faces == Some(End::A) { -1.0 } else { 1.0 };
+    let back = if towards < 0.0 { f.x1 } else { f.x0 };
+    let front = if towards < 0.0 { f.x0 } else { f.x1 };
+    let (top, neck) = (f.cy - f.r1 + 1.5, f.cy - f.r(0.42));
+    s.path("case", &format!("M{} {}L{} {}L{} {}", n(front), n(top), n(back + towards * 1.5), n(top), n(back + towards * 1.5), n(neck)));
+    let lip = f.cy - f.r0;
+    let x = back + towards * f.w() * 0.62;
+    s.path("lip", &format!("M{} {}L{} {}L{} {}L{} {}", n(back + towards * 1.5), n(neck), n(x), n(neck + 2.0), n(x), n(lip), n(x - towards * f.w() * 0.3), n(f.cy - f.r(0.26))));
+    s.circle("spring", x + towards * 1.0, f.cy - f.r(0.34), (f.w() * 0.11).max(1.6));
+}
+
+fn impeller(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
+    // Hub with a back plate that sweeps out to the rim, and the vane's edge in front of it.
+    let dir = if p.faces == Some(End::B) { -1.0 } else { 1.0 };
+    let (eye, back) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
+    let w = f.w() * dir;
+    let y = |share: f64| f.cy - f.r(share);
+    s.cut(hatch, &format!(
+            "M{e} {r0}L{e} {hub}C{c1} {hub} {c2} {h2} {k} {rim}L{b} {rim}C{b2} {m} {b} {h3} {b} {r0}Z",
+            e = n(eye), r0 = n(y(0.0)), hub = n(y(0.2)), c1 = n(eye + w * 0.45), c2 = n(eye + w * 0.66), h2 = n(y(0.45)), k = n(back - w * 0.16), rim = n(y(1.0)),
+            b = n(back), b2 = n(back - w * 0.02), m = n(y(0.6)), h3 = n(y(0.35))
+        ),
+    );
+    s.path("thin", &format!("M{} {}C{} {} {} {} {} {}", n(eye + w * 0.08), n(y(0.62)), n(eye + w * 0.3), n(y(0.66)), n(eye + w * 0.55), n(y(0.8)), n(eye + w * 0.6), n(y(1.0))));
+    s.line("thin", eye + w * 0.08, y(0.62), eye + w * 0.08, y(0.22));
+    s.line("thin", eye + w * 0.6, y(1.0), back - w * 0.16, y(1.0));
+}
+
+fn pulley(s: &mut Svg, f: &Frame, hatch: usize) {
+    let y = |share: f64| f.cy - f.r(share);
+    let (m, w) = (f.mid(), f.w());
+    let web = w * 0.12;
+    s.cut(hatch, &polygon(&[
+            (f.x0, y(0.0)), (f.x0, y(0.22)), (m - web, y(0.26)), (m - web, y(0.7)), (m - w * 0.42, y(0.74)), (m - w * 0.42, y(1.0)), (m - w * 0.26, y(1.0)),
+            (m - w * 0.08, y(0.8)), (m + w * 0.08, y(0.8)), (m + w * 0.26, y(1.0)), (m + w * 0.42, y(1.0)), (m + w * 0.42, y(0.74)), (m + web, y(0.7)),
+            (m + web, y(0.26)), (f.x1, y(0.22)), (f.x1, y(0.0)),
+        ]),
+    );
+}
+
+fn nut(s: &mut Svg, f: &Frame, hatch: usize) {
+    let c = (f.w() * 0.2).min(3.0);
+    let (t, b) = (f.cy - f.r1, f.cy - f.r0);
+    s.cut(hatch, &polygon(&[(f.x0, b), (f.x0, t), (f.x1 - c, t), (f.x1, t + c), (f.x1, b)]));
+    s.rect("slot", f.x0 + f.w() * 0.35, t, f.w() * 0.65, (f.r1 - f.r0) * 0.3);
+}
+
+fn tab_washer(s: &mut Svg, p: &Part, f: &Frame) {
+    s.rect("solid", f.x0, f.cy - f.r1, f.w().max(2.0), f.r1 - f.r0);
+    let out = if p.faces == Some(End::A) { -1.0 } else { 1.0 };
+    s.line("tab", f.mid(), f.cy - f.r1, f.mid() + out * 7.0, f.cy - f.r1 - 1.0);
+}
+
+fn below(s: &mut Svg, p: &Part, f: &Frame) {
+    let h = f.r1 - f.r0;
+    match p.kind {
+        PartKind::Impeller => {
+            let dir = if p.faces == Some(End::B) { -1.0 } else { 1.0 };
+            let (eye, back) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
+            let w = f.w() * dir;
+            s.path("seen", &format!("M{e} {a}L{e1} {b}C{c} {b} {d} {k} {g} {z}L{b0} {z}L{b0} {a}Z", e = n(eye), a = n(f.cy + f.r0), e1 = n(eye + w * 0.08), b = n(f.cy + f.r(0.62)), c = n(eye + w * 0.3), d = n(eye + w * 0.55), k = n(f.cy + f.r(0.8)), g = n(eye + w * 0.6), z = n(f.cy + f.r1), b0 = n(back)));
+        }
+        PartKind::Pulley => {
+            let (m, w) = (f.mid(), f.w());
+            s.rect("seen", f.x0, f.cy + f.r0, w, f.r(0.22) - f.r0);
+            s.rect("seen", m - w * 0.42, f.cy + f.r(0.22), w * 0.84, f.r1 - f.r(0.22));
+            s.line("thin", m - w * 0.26, f.cy + f.r(0.22), m - w * 0.26, f.cy + f.r1);
+            s.line("thin", m + w * 0.26, f.cy + f.r(0.22), m + w * 0.26, f.cy + f.r1);
+        }
+        PartKind::Seal => s.rect("seen", f.x0, f.cy + f.r(0.42), f.w(), f.r1 - f.r(0.42)),
+        PartKind::Nut => {
+            s.rect("seen", f.x0, f.cy + f.r0, f.w(), h);
+            s.rect("slot", f.x0 + f.w() * 0.35, f.cy + f.r0 + h * 0.35, f.w() * 0.65, h * 0.3);
+        }
+        PartKind::Bearing => {
+            s.rect("seen", f.x0, f.cy + f.r0, f.w(), f.r(0.3) - f.r0);
+            s.rect("seen", f.x0, f.cy + f.r(0.7), f.w(), f.r1 - f.r(0.7));
+        }
+        _ => s.rect("seen", f.x0, f.cy + f.r0, f.w().max(2.0), h),
+    }
+}

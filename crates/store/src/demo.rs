@@ -1,0 +1,235 @@
+//! The demo shop and generated data, made through the same functions that people use.
+
+use crate::people::{self, NewPerson, Person, Role};
+use crate::rebuilds::{self, NewRebuild};
+use crate::record::{NewReading, record_readings};
+use crate::shop::{self, Instrument};
+use crate::work::{self, Act};
+use crate::{Id, Result, StoreError};
+use chrono::Days;
+use diesel::MysqlConnection;
+use ironseat_core::anatomy::Anatomy;
+use ironseat_core::call::{Method, Which};
+use ironseat_core::quantity::Units;
+use ironseat_core::sheet::{SheetKind, Takes};
+use ironseat_core::trail::StepKind;
+
+/// (sign-in name, what they are) of the demo; the password of all is [`DEMO_PASSWORD`].
+pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
+    ("tomasz", "bench", Some("3512")),
+    ("yuki", "bench", Some("4623")),
+    ("pell", "bench (apprentice)", Some("5734")),
+    ("ines", "lead", Some("2408")),
+    ("saltmarsh", "viewer (customer)", None),
+];
+/// Password of every demo person.
+pub const DEMO_PASSWORD: &str = "marrow-quay";
+
+const DOCUMENTS: [&str; 3] = [include_str!("../demo/overhung-brine-pump.json"), include_str!("../demo/jig-borer-spindle.json"), include_str!("../demo/sheave-shaft.json")];
+
+/// The machine types that come with the program.
+///
+/// # Errors
+/// A document that core refuses.
+pub fn machine_types() -> Result<Vec<Anatomy>> {
+    DOCUMENTS.iter().map(|d| Ok(serde_json::from_str::<Anatomy>(d)?.check()?)).collect()
+}
+
+/// Instruments, tubes and presses that a new shop starts with; `today` sets their calibration dates.
+pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
+    let today = crate::now().date();
+    let due = |days: i64| if days < 0 { today - Days::new(days.unsigned_abs()) } else { today + Days::new(days.unsigned_abs()) };
+    // name, outside, inside, depth, from, to, resolution, U, cost, days until calibration is due
+    #[rustfmt::skip]
+    let list: [(&str, bool, bool, bool, f64, f64, f64, f64, f64, i64); 10] = [
+        ("Calliper 0–150", true, true, true, 0.0, 150.0, 0.01, 0.03, 1.0, 210),
+        ("Outside micrometer 25–50", true, false, false, 25.0, 50.0, 0.001, 0.003, 5.0, 160),
+        ("Outside micrometer 25–50, bench drawer", true, false, false, 25.0, 50.0, 0.001, 0.003, 6.0, -41),
+        ("Outside micrometer 50–75", true, false, false, 50.0, 75.0, 0.001, 0.003, 5.5, 98),
+        ("Outside micrometer 75–125", true, false, false, 75.0, 125.0, 0.001, 0.004, 6.5, 120),
+        ("Bore gauge 35–60", false, true, false, 35.0, 60.0, 0.001, 0.004, 8.0, 75),
+        ("Bore gauge 60–120", false, true, false, 60.0, 120.0, 0.001, 0.004, 8.5, 75),
+        ("Bore comparator 18–60", false, true, false, 18.0, 60.0, 0.0005, 0.0015, 30.0, 240),
+        ("Electronic gauge", true, true, false, 10.0, 120.0, 0.0001, 0.0006, 60.0, 300),
+        ("Depth micrometer 0–150", false, false, true, 0.0, 150.0, 0.01, 0.006, 4.0, 140),
+    ];
+    for (name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, days) in list {
+        shop::add_instrument(c, &Instrument { id: Id::new(), name: name.into(), outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on: due(days) })?;
+    }
+    for (name, bore, outside, length) in [
+        ("Tube 41 × 47, 120 long", 41.0, 47.0, 120.0),
+        ("Tube 42 × 52, 160 long", 42.0, 52.0, 160.0),
+        ("Tube 46 × 54, 120 long", 46.0, 54.0, 120.0),
+        ("Tube 51 × 60, 250 long", 51.0, 60.0, 250.0),
+        ("Tube 51 × 67, 160 long", 51.0, 67.0, 160.0),
+        ("Old ring, slit, 45", 45.2, 75.0, 16.0),
+    ] {
+        shop::add_tool(c, name, bore, outside, length)?;
+    }
+    shop::add_press(c, "arbor press, 5 kN", 5_000.0)?;
+    shop::add_press(c, "bench press, 12.5 kN", 12_500.0)
+}
+
+/// Sets up a shop with its first lead, the machine types and a usual set of instruments.
+///
+/// # Errors
+/// Refused fields; a conflict when it is set up already.
+pub fn first_run(c: &mut MysqlConnection, shop_name: &str, lead: &NewPerson) -> Result<Id> {
+    use diesel::Connection as _;
+    c.transaction(|c| {
+        if people::any(c)? {
+            return Err(StoreError::Conflict("the shop is set up already: sign in".into()));
+        }
+        shop::create(c, shop_name, false)?;
+        equip(c)?;
+        for a in machine_types()? {
+            rebuilds::add_anatomy(c, a)?;
+        }
+        people::add(c, lead)
+    })
+}
+
+struct Hands<'a> {
+    c: &'a mut MysqlConnection,
+    instruments: Vec<Instrument>,
+}
+
+impl Hands<'_> {
+    /// Fills a grid: `base` in mm and twelve deviations in µm, in the order hands move.
+    fn grid(&mut self, who: &Person, rebuild: Id, seat: &str, which: Which, instrument: &str, base: f64, um: [f64; 12]) -> Result<()> {
+        let kind = SheetKind::Grid(which);
+        let id = self.instruments.iter().find(|i| i.name.starts_with(instrument)).map(|i| i.id);
+        let list: Vec<_> = kind.cells().iter().zip(um).map(|(cell, d)| (kind, reading(&cell.key, format!("{:.4}", base + d / 1000.0), id))).collect();
+        record_readings(self.c, who, rebuild, seat, &list)
+    }
+
+    fn act(&mut self, who: &Person, rebuild: Id, seat: &str, kind: StepKind, act: &Act) -> Result<()> {
+        work::act(self.c, who, rebuild, seat, kind, act)
+    }
+
+    fn tick(&mut self, who: &Person, rebuild: Id, seat: &str, kind: StepKind, temperature: &str) -> Result<()> {
+        self.act(who, rebuild, seat, kind, &Act::Tick { temperature: temperature.into(), fahrenheit: false })
+    }
+
+    fn home(&mut self, who: &Person, rebuild: Id, seat: &str, depth: f64) -> Result<()> {
+        let id = self.instruments.iter().find(|i| i.depth && i.u_mm < 0.01).map(|i| i.id);
+        let list: Vec<_> = SheetKind::Home
+            .cells()
+            .iter()
+            .enumerate()
+            .map(|(i, cell)| match cell.takes {
+                Takes::Feeler => (SheetKind::Home, reading(&cell.key, "out".into(), None)),
+                _ => (SheetKind::Home, reading(&cell.key, format!("{:.2}", depth + [0.0, 0.01, 0.0][i % 3]), id)),
+            })
+            .collect();
+        record_readings(self.c, who, rebuild, seat, &list)
+    }
+}
+
+fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
+    NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric }
+}
+
+/// Loads the demo shop into an empty database.
+///
+/// # Errors
+/// A conflict when somebody is there already.
+pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
+    if people::any(c)? {
+        return Err(StoreError::Conflict("there is a shop in this database already".into()));
+    }
+    shop::create(c, "Marrow Quay Rotating Works", true)?;
+    equip(c)?;
+    let names = ["Tomasz Brandt", "Yuki Halloran", "Pell Adeyemi", "Ines Okafor", "Saltmarsh Ice & Cold Store"];
+    let mut staff = Vec::new();
+    for ((handle, role, pin), name) in DEMO_SIGN_INS.iter().zip(names) {
+        let role = if role.starts_with("lead") { Role::Lead } else if role.starts_with("bench") { Role::Bench } else { Role::Viewer };
+        let id = people::add(c, &NewPerson { handle: (*handle).into(), name: name.into(), role, password: DEMO_PASSWORD.into(), pin: pin.map(Into::into), units: Units::Metric })?;
+        staff.push(people::get(c, id)?.ok_or(StoreError::NotFound)?);
+    }
+    let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
+    let mut types = Vec::new();
+    for a in machine_types()? {
+        types.push(rebuilds::add_anatomy(c, a)?);
+    }
+    let today = crate::now().date();
+    let mut begin = |number: &str, title: &str, customer: &str, anatomy: Id, days: u64| -> Result<Id> {
+        let id = Id::new();
+        rebuilds::start(c, ines, &NewRebuild { id, number: number.into(), title: title.into(), customer: customer.into(), anatomy, due_on: today + Days::new(days) })?;
+        Ok(id)
+    };
+    let pump = begin("R-0412", "Brine circulation pump, overhung", "Saltmarsh Ice & Cold Store", types[0], 2)?;
+    let spindle = begin("R-0409", "Jig-borer spindle", "own tool room", types[1], 3)?;
+    let sheave = begin("R-0398", "Sheave shaft in two pillow blocks", "Hollow Hill Funicular", types[2], 0)?;
+    let instruments = shop::list_instruments(c)?;
+    let mut h = Hands { c, instruments };
+
+    // The pump: one ring cooling on the shaft, the drive end still to be measured.
+    h.grid(tomasz, pump, "ie", Which::Journal, "Outside micrometer 25–50", 40.010, [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0])?;
+    h.grid(tomasz, pump, "ie", Which::RingBore, "Bore comparator", 39.994, [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0])?;
+    h.act(tomasz, pump, "ie", StepKind::Choose, &Act::Choose(Method::Heat))?;
+    h.act(tomasz, pump, "ie", StepKind::Heat, &Act::Heat)?;
+    h.tick(tomasz, pump, "ie", StepKind::Heat, "94")?;
+    h.tick(tomasz, pump, "ie", StepKind::PutOn, "")?;
+
+    // The spindle: the apprentice took a micrometer where the limits are seven microns apart.
+    h.grid(pell, spindle, "f1", Which::Journal, "Outside micrometer 25–50", 50.006, [0.0, 0.0, 1.0, 0.0, 0.0, -1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0])?;
+    h.grid(yuki, spindle, "f1", Which::RingBore, "Electronic gauge", 49.997, [0.0, 0.2, 0.1, -0.2, 0.0, 0.1, 0.2, 0.0, -0.1, 0.0, 0.1, 0.2])?;
+
+    // The sheave shaft: finished, with its certificate.
+    for (seat, who, journal, depth) in [("a", tomasz, 50.0125, 19.0), ("b", yuki, 50.014, 79.0)] {
+        h.grid(who, sheave, seat, Which::Journal, "Outside micrometer 50–75", journal, [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0])?;
+        h.grid(who, sheave, seat, Which::RingBore, "Bore comparator", 49.994, [0.0, 0.5, 0.5, 0.0, 0.0, -0.5, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0])?;
+        h.act(who, sheave, seat, StepKind::Choose, &Act::Choose(Method::HeatAndPress))?;
+        h.act(who, sheave, seat, StepKind::Heat, &Act::Heat)?;
+        h.tick(who, sheave, seat, StepKind::Heat, "80")?;
+        h.tick(who, sheave, seat, StepKind::PutOn, "")?;
+        h.act(who, sheave, seat, StepKind::Cool, &Act::Cooling { temperature: "24".into(), fahrenheit: false })?;
+        h.tick(who, sheave, seat, StepKind::Cool, "")?;
+        h.home(who, sheave, seat, depth)?;
+        h.tick(who, sheave, seat, StepKind::Nip, "")?;
+        let pin = if seat == "a" { "3512" } else { "4623" };
+        h.act(who, sheave, seat, StepKind::Sign, &Act::Sign { pin: pin.into() })?;
+    }
+    rebuilds::finish(h.c, ines, sheave, "2408")
+}
+
+/// Generates rebuilds of the first machine type with readings, for measuring speed. Returns their ids.
+///
+/// # Errors
+/// Database errors; needs a lead.
+pub fn bench_data(c: &mut MysqlConnection, lead: &Person, rebuild_count: usize, readings_each: usize, mut progress: impl FnMut(usize)) -> Result<Vec<Id>> {
+    let (anatomy, _) = rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
+    let due = crate::now().date() + Days::new(30);
+    let instruments = shop::list_instruments(c)?;
+    let pick = |name: &str| instruments.iter().find(|i| i.name.starts_with(name)).map(|i| i.id);
+    let by_sheet = [(SheetKind::Grid(Which::Journal), 40.010, pick("Outside micrometer 25–50")), (SheetKind::Grid(Which::RingBore), 39.994, pick("Bore comparator")), (SheetKind::Grid(Which::HousingBore), 80.015, pick("Bore gauge 60")), (SheetKind::Grid(Which::RingOutside), 79.994, pick("Outside micrometer 75"))];
+    let mut ids = Vec::new();
+    for n in 0..rebuild_count {
+        let id = Id::new();
+        rebuilds::start(c, lead, &NewRebuild { id, number: format!("G-{n:05}"), title: format!("Generated pump {n}"), customer: "Fennel Lock Water Board".into(), anatomy, due_on: due })?;
+        let mut left = readings_each;
+        'seats: for seat in ["ie", "de"] {
+            let mut list: Vec<(SheetKind, NewReading)> = Vec::new();
+            let mut last = std::collections::HashMap::new();
+            // Rounds: the first fills the cells, the next ones correct them.
+            for round in 0.. {
+                for (kind, base, instrument) in &by_sheet {
+                    for (i, cell) in kind.cells().iter().enumerate() {
+                        if left == 0 || list.len() >= readings_each.div_ceil(2) {
+                            record_readings(c, lead, id, seat, &list)?;
+                            if left == 0 { break 'seats } else { continue 'seats }
+                        }
+                        let mut new = reading(&cell.key, format!("{:.4}", base + ((n + i + round) % 3) as f64 / 1000.0), *instrument);
+                        new.over = last.insert((kind.key(), cell.key.clone()), new.id);
+                        list.push((*kind, new));
+                        left -= 1;
+                    }
+                }
+            }
+        }
+        ids.push(id);
+        progress(n + 1);
+    }
+    Ok(ids)
+}

@@ -1,0 +1,61 @@
+//! What can go wrong in the store: exact kinds, the cause kept.
+
+use ironseat_core::Refusal;
+
+/// Shorthand.
+pub type Result<T> = std::result::Result<T, StoreError>;
+
+/// An error of the store.
+#[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
+pub enum StoreError {
+    /// No such record.
+    #[error("there is no such record")]
+    NotFound,
+    /// Someone else was there first; the sentence says who and what.
+    #[error("{0}")]
+    Conflict(String),
+    /// An input that cannot be worked with.
+    #[error("{0}")]
+    Refused(Refusal),
+    /// A step that is held, or a person who may not; the sentence says what is missing.
+    #[error("{0}")]
+    Held(String),
+    /// Too many tries.
+    #[error("{0}")]
+    TooMany(String),
+    /// The database does not answer.
+    #[error("the database does not answer: {0}")]
+    Unavailable(String),
+    /// Anything else.
+    #[error("{0}")]
+    Internal(String),
+}
+
+impl From<diesel::result::Error> for StoreError {
+    fn from(e: diesel::result::Error) -> Self {
+        use diesel::result::{DatabaseErrorKind as K, Error as E};
+        match e {
+            E::NotFound => Self::NotFound,
+            E::DatabaseError(K::UniqueViolation, info) => Self::Conflict(format!("this is already there ({})", info.constraint_name().unwrap_or("twice"))),
+            E::DatabaseError(K::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
+            E::DatabaseError(_, ref info) if gone(info.message()) => Self::Unavailable(info.message().to_owned()),
+            E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") || info.message().contains("Deadlock") => {
+                Self::Conflict("someone else is writing to this rebuild just now: try again".into())
+            }
+            other => Self::Internal(other.to_string()),
+        }
+    }
+}
+
+/// Messages of a connection that broke under a query.
+fn gone(message: &str) -> bool {
+    ["gone away", "Lost connection", "server closed", "Can't connect", "shutdown in progress"].iter().any(|m| message.contains(m))
+}
+
+impl From<Refusal> for StoreError {
+    fn from(r: Refusal) -> Self { Self::Refused(r) }
+}
+impl From<serde_json::Error> for StoreError {
+    fn from(e: serde_json::Error) -> Self { Self::Internal(format!("a stored document cannot be read: {e}")) }
+}

@@ -1,0 +1,397 @@
+//! Readings: taking them, correcting them, and the calls that follow, in one transaction each.
+
+use crate::people::Person;
+use crate::rebuilds::{Rebuild, get};
+use crate::schema::{calls, people, readings, sheets, steps};
+use crate::shop::{self, Instrument};
+use crate::{Id, Result, StoreError, journal};
+use chrono::NaiveDateTime;
+use diesel::prelude::*;
+use ironseat_core::Refusal;
+use ironseat_core::anatomy::SeatFacts;
+use ironseat_core::call::{Call, Which};
+use ironseat_core::quantity::{Millimetres, Units};
+use ironseat_core::seat::{self, Measured, Shop, Surfaces};
+use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
+
+/// A sheet of a seat.
+#[derive(Debug, Clone, Queryable)]
+#[allow(missing_docs)]
+pub struct Sheet {
+    pub id: Id,
+    pub kind: String,
+    pub instrument_id: Option<Id>,
+}
+
+/// A reading as recorded. The newest of a cell stands; the others were corrected.
+#[derive(Debug, Clone, Queryable)]
+#[allow(missing_docs)]
+pub struct ReadingRow {
+    pub id: Id,
+    pub sheet_id: Id,
+    pub cell: String,
+    pub seq: i32,
+    pub value: f64,
+    pub typed: String,
+    pub expected: Option<f64>,
+    pub instrument_id: Option<Id>,
+    pub person: String,
+    pub at: NaiveDateTime,
+}
+
+/// Everything recorded on one seat, with the shop that judges it.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct SeatRecord {
+    pub facts: SeatFacts,
+    pub sheets: Vec<Sheet>,
+    /// All readings of the seat, corrected ones too, oldest first.
+    pub readings: Vec<ReadingRow>,
+    pub shop: Shop,
+    pub instruments: Vec<Instrument>,
+}
+
+impl SeatRecord {
+    /// The sheet of a kind.
+    #[must_use]
+    pub fn sheet(&self, kind: SheetKind) -> Option<&Sheet> { self.sheets.iter().find(|s| s.kind == kind.key()) }
+
+    /// The readings that stand on a sheet.
+    #[must_use]
+    pub fn standing(&self, kind: SheetKind) -> Vec<&ReadingRow> {
+        let Some(sheet) = self.sheet(kind) else { return Vec::new() };
+        kind.cells().iter().filter_map(|cell| self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq)).collect()
+    }
+
+    /// An instrument of the list.
+    #[must_use]
+    pub fn instrument(&self, id: Option<Id>) -> Option<(&Instrument, &seat::Gauge)> {
+        let i = self.instruments.iter().position(|i| Some(i.id) == id)?;
+        Some((&self.instruments[i], self.shop.gauges.get(i)?))
+    }
+
+    /// The instrument a sheet would take: the one chosen, else the cheapest that is good enough, else the finest.
+    #[must_use]
+    pub fn chosen(&self, kind: SheetKind) -> Option<&Instrument> {
+        if let Some((i, _)) = self.instrument(self.sheet(kind).and_then(|s| s.instrument_id)) {
+            return Some(i);
+        }
+        let nominal = sheet::nominal(kind, &self.facts);
+        let tolerance = match kind {
+            SheetKind::Grid(which) => { let (lo, hi, _) = seat::surface_limits(which, &self.facts); hi - lo }
+            SheetKind::Home => 2.0 * self.facts.seat.depth.tolerance_mm.get(),
+        };
+        let reach: Vec<usize> = (0..self.instruments.len()).filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue).collect();
+        let good = reach.iter().copied().filter(|i| self.instruments[*i].u_mm <= tolerance / 4.0 + 1e-9).min_by(|a, b| self.instruments[*a].cost.total_cmp(&self.instruments[*b].cost));
+        good.or_else(|| reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm))).map(|i| &self.instruments[i])
+    }
+
+    /// Can instrument number `i` be used on a sheet?
+    #[must_use]
+    pub fn reaches(&self, kind: SheetKind, i: usize, nominal: Millimetres) -> bool {
+        let g = &self.shop.gauges[i];
+        match kind {
+            SheetKind::Grid(which) => g.reaches(which, nominal),
+            SheetKind::Home => g.depth && g.range.1.get() >= nominal.get(),
+        }
+    }
+
+    /// The readings of a surface, as core judges them; `extra` is a reading that is still being typed.
+    #[must_use]
+    pub fn measured(&self, which: Which, extra: Option<(&str, f64)>) -> Option<Measured> {
+        let kind = SheetKind::Grid(which);
+        let standing = self.standing(kind);
+        if standing.is_empty() && extra.is_none() {
+            return None;
+        }
+        let mut pairs: Vec<(String, f64)> = standing.iter().filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+        pairs.extend(extra.map(|(cell, v)| (cell.to_owned(), v)));
+        let mut used: Vec<&seat::Gauge> = standing.iter().filter_map(|r| self.instrument(r.instrument_id)).map(|(_, g)| g).collect();
+        let chosen = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
+        if standing.is_empty() || extra.is_some() {
+            used.extend(chosen);
+        }
+        let gauge = used.iter().max_by(|a, b| a.u.get().total_cmp(&b.u.get()))?;
+        let mut overdue: Vec<String> = used.iter().filter(|g| g.overdue).map(|g| g.name.clone()).collect();
+        overdue.sort();
+        overdue.dedup();
+        Some(Measured { rows: sheet::rows(&pairs), gauge: (*gauge).clone(), overdue })
+    }
+
+    /// All measured surfaces.
+    #[must_use]
+    pub fn surfaces(&self) -> Surfaces {
+        let m = |w| self.measured(w, None);
+        Surfaces { journal: m(Which::Journal), ring_bore: m(Which::RingBore), housing_bore: m(Which::HousingBore), ring_outside: m(Which::RingOutside) }
+    }
+
+    /// The calls of a sheet, worst first; `extra` is a reading that is still being typed.
+    #[must_use]
+    pub fn calls(&self, kind: SheetKind, extra: Option<(&str, f64)>) -> Vec<Call> {
+        match kind {
+            SheetKind::Grid(which) => match self.measured(which, extra) {
+                Some(m) => seat::judge_grid(which, &self.facts, &m, &self.shop),
+                None => Vec::new(),
+            },
+            SheetKind::Home => {
+                let mut pairs: Vec<(String, f64)> = self.standing(kind).iter().filter(|r| extra.is_none_or(|(c, _)| c != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+                pairs.extend(extra.map(|(c, v)| (c.to_owned(), v)));
+                let left = kind.cells().len() - pairs.len();
+                let (feelers, depths): (Vec<_>, Vec<_>) = pairs.into_iter().partition(|(c, _)| c.starts_with('F'));
+                let gauge = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
+                let overdue: Vec<String> = gauge.filter(|g| g.overdue && !depths.is_empty()).map(|g| g.name.clone()).into_iter().collect();
+                let depths: Vec<f64> = depths.into_iter().map(|(_, v)| v).collect();
+                vec![seat::judge_home(&self.facts, &feelers, &depths, left, gauge, &overdue, &self.shop)]
+            }
+        }
+    }
+
+    /// The fit, or the call that says what it waits for.
+    ///
+    /// # Errors
+    /// That call.
+    pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> { seat::fit(&self.facts, &self.surfaces(), &self.shop) }
+}
+
+/// Reads everything of one seat: seven queries.
+///
+/// # Errors
+/// [`StoreError::NotFound`] for an unknown seat.
+pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
+    let facts = rebuild.anatomy.facts(seat).map_err(|_| StoreError::NotFound)?;
+    let list: Vec<Sheet> = sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).filter(sheets::seat.eq(seat)).select((sheets::id, sheets::kind, sheets::instrument_id)).load(c)?;
+    let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
+    let (shop, instruments) = shop::load(c)?;
+    Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments })
+}
+
+fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<ReadingRow>> {
+    Ok(readings::table
+        .inner_join(people::table)
+        .filter(readings::sheet_id.eq_any(sheet_ids))
+        .order((readings::at, readings::seq))
+        .select((readings::id, readings::sheet_id, readings::cell, readings::seq, readings::value, readings::typed, readings::expected, readings::instrument_id, people::name, readings::at))
+        .load(c)?)
+}
+
+/// All readings of a rebuild with the seat and kind of their sheet, for the ledger: one query.
+///
+/// # Errors
+/// Database errors.
+pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, String, ReadingRow)>> {
+    Ok(readings::table
+        .inner_join(people::table)
+        .inner_join(sheets::table)
+        .filter(sheets::rebuild_id.eq(rebuild))
+        .order((readings::at, readings::seq))
+        .select((
+            sheets::seat,
+            sheets::kind,
+            (readings::id, readings::sheet_id, readings::cell, readings::seq, readings::value, readings::typed, readings::expected, readings::instrument_id, people::name, readings::at),
+        ))
+        .load(c)?)
+}
+
+/// A reading as it arrives.
+#[derive(Debug, Clone)]
+pub struct NewReading {
+    /// Made by the page: a repeat changes nothing.
+    pub id: Id,
+    /// Where.
+    pub cell: String,
+    /// As typed.
+    pub text: String,
+    /// With what; none for a feeler.
+    pub instrument: Option<Id>,
+    /// The reading the person saw in the cell, none if it was empty: two people never overwrite each other unseen.
+    pub over: Option<Id>,
+    /// The person insists on a value that is far off.
+    pub sure: bool,
+    /// Units of the sheet.
+    pub units: Units,
+}
+
+/// What became of it.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Outcome {
+    /// Stored; durable.
+    Stored,
+    /// Was stored before under the same id.
+    Repeated,
+    /// Not stored: the cell asks.
+    Ask(Reading),
+}
+
+/// Takes one reading.
+///
+/// # Errors
+/// A refusal of `text`, `cell` or `instrument`; a conflict when someone else's reading stands in the cell; held when
+/// the rebuild is finished.
+pub fn record_reading(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: SheetKind, new: &NewReading) -> Result<Outcome> {
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let outcome = {
+            let head = get(c, rebuild)?;
+            let mut record = seat_record(c, &head, seat)?;
+            let outcome = take(c, &mut locked, &mut record, who, kind, new)?;
+            if outcome == Outcome::Stored {
+                settle(c, rebuild, &record, kind, who)?;
+            }
+            outcome
+        };
+        locked.write(c)?;
+        Ok(outcome)
+    })
+}
+
+/// Takes many readings of one seat in one transaction: all or none. For imports and generated data.
+///
+/// # Errors
+/// As [`record_reading`]; a value that the cell would ask about is refused.
+pub fn record_readings(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, list: &[(SheetKind, NewReading)]) -> Result<()> {
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let head = get(c, rebuild)?;
+        let mut record = seat_record(c, &head, seat)?;
+        for (kind, new) in list {
+            if let Outcome::Ask(_) = take(c, &mut locked, &mut record, who, *kind, new)? {
+                return Err(Refusal::new("text", format!("{} is not a likely value for cell {}", new.text, new.cell)).into());
+            }
+        }
+        for kind in SheetKind::ALL.into_iter().filter(|k| list.iter().any(|(l, _)| l == k)) {
+            settle(c, rebuild, &record, kind, who)?;
+        }
+        locked.write(c)
+    })
+}
+
+fn take(c: &mut MysqlConnection, locked: &mut journal::Locked, record: &mut SeatRecord, who: &Person, kind: SheetKind, new: &NewReading) -> Result<Outcome> {
+    let sheet_id = record.sheet(kind).ok_or(StoreError::NotFound)?.id;
+    if record.readings.iter().any(|r| r.id == new.id) {
+        return Ok(Outcome::Repeated);
+    }
+    let cell: Cell = kind.cells().into_iter().find(|k| k.key == new.cell).ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
+    let nominal = sheet::nominal(kind, &record.facts);
+    let value = match sheet::read(cell.takes, &new.text, new.units, nominal, new.sure)? {
+        Reading::Value(v) => v,
+        ask => return Ok(Outcome::Ask(ask)),
+    };
+    let stands = record.readings.iter().filter(|r| r.sheet_id == sheet_id && r.cell == new.cell).max_by_key(|r| r.seq);
+    if stands.map(|r| r.id) != new.over {
+        return Err(StoreError::Conflict(match stands {
+            Some(r) => format!("{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.", r.person, r.typed),
+            None => "the reading you corrected is not there: press Enter again to store yours".into(),
+        }));
+    }
+    let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal)?) };
+    let expected = match kind {
+        SheetKind::Grid(which) => record.measured(which, None).and_then(|m| {
+            let station = usize::from(new.cell.as_bytes().get(1).copied().unwrap_or(b'1').wrapping_sub(b'1')).min(sheet::STATIONS - 1);
+            sheet::foretell(&m.rows, station, m.gauge.u.get()).map(|(v, _)| v.get())
+        }),
+        SheetKind::Home => None,
+    };
+    let row = ReadingRow {
+        id: new.id,
+        sheet_id,
+        cell: new.cell.clone(),
+        seq: stands.map_or(0, |r| r.seq + 1),
+        value,
+        typed: new.text.trim().chars().take(80).collect(),
+        expected,
+        instrument_id: instrument.as_ref().map(|i| i.id),
+        person: who.name.clone(),
+        at: crate::now(),
+    };
+    let over = stands.map(|r| r.typed.clone());
+    diesel::insert_into(readings::table)
+        .values((
+            readings::id.eq(row.id),
+            readings::sheet_id.eq(row.sheet_id),
+            readings::cell.eq(&row.cell),
+            readings::seq.eq(row.seq),
+            readings::value.eq(row.value),
+            readings::typed.eq(&row.typed),
+            readings::expected.eq(row.expected),
+            readings::instrument_id.eq(row.instrument_id),
+            readings::person_id.eq(who.id),
+            readings::at.eq(row.at),
+        ))
+        .execute(c)?;
+    locked.note(
+        who.id,
+        if over.is_some() { "correction" } else { "reading" },
+        &serde_json::json!({"reading": row.id, "seat": record.facts.seat.id, "sheet": kind.key(), "cell": row.cell, "value": row.value, "typed": row.typed, "instrument": instrument.map(|i| i.name), "over": over}),
+    );
+    record.readings.push(row);
+    Ok(Outcome::Stored)
+}
+
+fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millimetres) -> Result<Instrument> {
+    let refuse = |m: String| StoreError::Refused(Refusal::new("instrument", m));
+    let i = match id {
+        Some(id) => record.instruments.iter().position(|i| i.id == id),
+        None => record.chosen(kind).and_then(|i| record.instruments.iter().position(|j| j.id == i.id)),
+    }
+    .ok_or_else(|| refuse("choose the instrument that takes this reading".into()))?;
+    if !record.reaches(kind, i, nominal) {
+        return Err(refuse(format!("the {} does not reach this: choose one for {:.0} mm", record.instruments[i].name, nominal.get())));
+    }
+    Ok(record.instruments[i].clone())
+}
+
+/// Writes the calls of a sheet and of the fit, and ticks the step when the sheet is full.
+fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: SheetKind, who: &Person) -> Result<()> {
+    let seat = &record.facts.seat.id;
+    put_calls(c, rebuild, seat, kind.key(), &record.calls(kind, None))?;
+    if kind != SheetKind::Home {
+        match record.fit() {
+            Ok(fit) => put_calls(c, rebuild, seat, "fit", &fit.calls)?,
+            Err(waits) => put_calls(c, rebuild, seat, "fit", &[*waits])?,
+        }
+    }
+    if record.standing(kind).len() == kind.cells().len() {
+        diesel::update(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq(seat)).filter(steps::kind.eq(kind.key())).filter(steps::done.eq(false)))
+            .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(crate::now())))
+            .execute(c)?;
+    }
+    Ok(())
+}
+
+/// Keeps the calls on a topic. An overrule stands only as long as what was overruled.
+fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
+    let Some(worst) = list.first() else { return Ok(()) };
+    let here = || calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat.to_owned())).filter(calls::topic.eq(topic.to_owned()));
+    let document = serde_json::to_string(list)?;
+    match here().select((calls::id, calls::document)).first::<(Id, String)>(c).optional()? {
+        Some((_, old)) if old == document => {}
+        Some((id, _)) => {
+            diesel::update(calls::table.find(id))
+                .set((calls::verdict.eq(worst.verdict.key()), calls::document.eq(document), calls::overruled_by.eq(None::<Id>), calls::overrule_reason.eq(""), calls::at.eq(crate::now())))
+                .execute(c)?;
+        }
+        None => {
+            diesel::insert_into(calls::table)
+                .values((calls::id.eq(Id::new()), calls::rebuild_id.eq(rebuild), calls::seat.eq(seat), calls::topic.eq(topic), calls::verdict.eq(worst.verdict.key()), calls::document.eq(document), calls::overrule_reason.eq(""), calls::at.eq(crate::now())))
+                .execute(c)?;
+        }
+    }
+    Ok(())
+}
+
+/// Chooses the instrument of a sheet, for the readings that follow.
+///
+/// # Errors
+/// `instrument` when it does not reach.
+pub fn choose_instrument(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: SheetKind, instrument: Id) -> Result<()> {
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let head = get(c, rebuild)?;
+        let record = seat_record(c, &head, seat)?;
+        let chosen = usable(&record, kind, Some(instrument), sheet::nominal(kind, &record.facts))?;
+        let sheet = record.sheet(kind).ok_or(StoreError::NotFound)?;
+        diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
+        locked.note(who.id, "instrument", &serde_json::json!({"seat": seat, "sheet": kind.key(), "instrument": chosen.name}));
+        locked.write(c)
+    })
+}

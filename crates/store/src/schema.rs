@@ -1,0 +1,44 @@
+//! Tables as Diesel sees them. JSON columns are read as text and parsed once.
+
+diesel::table! { people (id) {
+    id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text,
+} }
+diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datetime, } }
+diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, } }
+diesel::table! { shops (id) { id -> SmallInt, name -> Text, demo -> Bool, rules -> Text, revision -> Integer, } }
+diesel::table! { instruments (id) {
+    id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date,
+} }
+diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, outside_mm -> Double, length_mm -> Double, } }
+diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }
+diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, } }
+diesel::table! { rebuilds (id) {
+    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, journal_seq -> Integer, journal_hash -> Text,
+} }
+diesel::table! { steps (id) {
+    id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
+} }
+diesel::table! { sheets (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, instrument_id -> Nullable<Binary>, } }
+diesel::table! { readings (id) {
+    id -> Binary, sheet_id -> Binary, cell -> Text, seq -> Integer, value -> Double, typed -> Text, expected -> Nullable<Double>, instrument_id -> Nullable<Binary>, person_id -> Binary, at -> Datetime,
+} }
+diesel::table! { calls (id) {
+    id -> Binary, rebuild_id -> Binary, seat -> Text, topic -> Text, verdict -> Text, document -> Text, overruled_by -> Nullable<Binary>, overrule_reason -> Text, at -> Datetime,
+} }
+diesel::table! { clocks (id) {
+    id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, label -> Text, started_at -> Datetime, seconds -> Integer, ended_at -> Nullable<Datetime>, person_id -> Binary,
+} }
+diesel::table! { sign_offs (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, person_id -> Binary, role -> Text, said -> Text, at -> Datetime, } }
+diesel::table! { journal (id) {
+    id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, prev_hash -> Text, hash -> Text,
+} }
+
+diesel::joinable!(rebuilds -> anatomies (anatomy_id));
+diesel::joinable!(sheets -> rebuilds (rebuild_id));
+diesel::joinable!(readings -> sheets (sheet_id));
+diesel::joinable!(readings -> people (person_id));
+diesel::joinable!(clocks -> rebuilds (rebuild_id));
+diesel::joinable!(sign_offs -> people (person_id));
+diesel::joinable!(journal -> people (person_id));
+diesel::joinable!(journal -> rebuilds (rebuild_id));
+diesel::allow_tables_to_appear_in_same_query!(people, anatomies, rebuilds, steps, sheets, readings, calls, clocks, sign_offs, journal, instruments);

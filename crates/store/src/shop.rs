@@ -1,0 +1,160 @@
+//! The shop: house rules, instruments, tools, presses.
+
+use crate::schema::{instruments, presses, shops, tools};
+use crate::{Id, Result, StoreError};
+use chrono::NaiveDate;
+use diesel::prelude::*;
+use ironseat_core::fit::tooling::Tube;
+use ironseat_core::quantity::{Millimetres, Newtons};
+use ironseat_core::rules::HouseRules;
+use ironseat_core::seat::{Gauge, PressMachine, Shop};
+
+/// An instrument of the list.
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = instruments)]
+#[allow(missing_docs)]
+pub struct Instrument {
+    pub id: Id,
+    pub name: String,
+    pub outside: bool,
+    pub inside: bool,
+    pub depth: bool,
+    pub lo_mm: f64,
+    pub hi_mm: f64,
+    pub resolution_mm: f64,
+    pub u_mm: f64,
+    pub cost: f64,
+    pub due_on: NaiveDate,
+}
+
+impl Instrument {
+    /// As core knows it, on a day.
+    ///
+    /// # Errors
+    /// A stored figure that is not a number.
+    pub fn gauge(&self, today: NaiveDate) -> Result<Gauge> {
+        Ok(Gauge {
+            name: self.name.clone(),
+            outside: self.outside,
+            inside: self.inside,
+            depth: self.depth,
+            range: (Millimetres::new(self.lo_mm)?, Millimetres::new(self.hi_mm)?),
+            resolution: Millimetres::new(self.resolution_mm)?,
+            u: Millimetres::new(self.u_mm)?,
+            cost: self.cost,
+            overdue: self.due_on < today,
+        })
+    }
+}
+
+/// A shop's name and rules.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct ShopSettings {
+    pub name: String,
+    pub demo: bool,
+    pub rules: HouseRules,
+    /// Counts up with each change, so that two leads do not overwrite each other.
+    pub revision: i32,
+}
+
+/// Reads name and rules; none before the shop is set up.
+///
+/// # Errors
+/// Database errors.
+pub fn settings(c: &mut MysqlConnection) -> Result<Option<ShopSettings>> {
+    let row: Option<(String, bool, String, i32)> = shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
+    row.map(|(name, demo, rules, revision)| Ok(ShopSettings { name, demo, rules: serde_json::from_str(&rules)?, revision })).transpose()
+}
+
+/// Sets the shop up.
+///
+/// # Errors
+/// `shop` when the name is empty; a conflict when it is set up already.
+pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
+    let name = name.trim();
+    if name.is_empty() || name.chars().count() > 120 {
+        return Err(ironseat_core::Refusal::new("shop", "expected the name of the shop, up to 120 characters").into());
+    }
+    diesel::insert_into(shops::table)
+        .values((shops::id.eq(1), shops::name.eq(name), shops::demo.eq(demo), shops::rules.eq(serde_json::to_string(&HouseRules::default())?), shops::revision.eq(1)))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Changes the rules, if nobody did since `revision`.
+///
+/// # Errors
+/// A refused figure, or a conflict.
+pub fn change_rules(c: &mut MysqlConnection, rules: HouseRules, revision: i32) -> Result<()> {
+    let rules = rules.check()?;
+    let n = diesel::update(shops::table.filter(shops::id.eq(1)).filter(shops::revision.eq(revision)))
+        .set((shops::rules.eq(serde_json::to_string(&rules)?), shops::revision.eq(revision + 1)))
+        .execute(c)?;
+    if n == 0 {
+        return Err(StoreError::Conflict("someone changed the rules meanwhile: these are theirs, put yours in again".into()));
+    }
+    Ok(())
+}
+
+/// All instruments, by name.
+///
+/// # Errors
+/// Database errors.
+pub fn list_instruments(c: &mut MysqlConnection) -> Result<Vec<Instrument>> {
+    Ok(instruments::table.order((instruments::cost, instruments::name)).select(Instrument::as_select()).load(c)?)
+}
+
+/// Adds an instrument.
+///
+/// # Errors
+/// Database errors.
+pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
+    diesel::insert_into(instruments::table).values(i).execute(c)?;
+    Ok(())
+}
+
+/// Adds a tube.
+///
+/// # Errors
+/// Database errors.
+pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, length: f64) -> Result<()> {
+    diesel::insert_into(tools::table)
+        .values((tools::id.eq(Id::new()), tools::name.eq(name), tools::bore_mm.eq(bore), tools::outside_mm.eq(outside), tools::length_mm.eq(length)))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Adds a press.
+///
+/// # Errors
+/// Database errors.
+pub fn add_press(c: &mut MysqlConnection, name: &str, capacity_n: f64) -> Result<()> {
+    diesel::insert_into(presses::table).values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n))).execute(c)?;
+    Ok(())
+}
+
+/// Everything that decides a call: four queries.
+///
+/// # Errors
+/// Database errors; not found before the shop is set up.
+pub fn load(c: &mut MysqlConnection) -> Result<(Shop, Vec<Instrument>)> {
+    let rules = settings(c)?.ok_or(StoreError::NotFound)?.rules;
+    let list = list_instruments(c)?;
+    let today = crate::now().date();
+    let gauges = list.iter().map(|i| i.gauge(today)).collect::<Result<_>>()?;
+    let tubes = tools::table
+        .order(tools::name)
+        .select((tools::name, tools::bore_mm, tools::outside_mm, tools::length_mm))
+        .load::<(String, f64, f64, f64)>(c)?
+        .into_iter()
+        .map(|(name, b, o, l)| Ok(Tube { name, bore: Millimetres::new(b)?, outside: Millimetres::new(o)?, length: Millimetres::new(l)? }))
+        .collect::<Result<_>>()?;
+    let machines = presses::table
+        .select((presses::name, presses::capacity_n))
+        .load::<(String, f64)>(c)?
+        .into_iter()
+        .map(|(name, n)| Ok(PressMachine { name, capacity: Newtons::new(n)? }))
+        .collect::<Result<_>>()?;
+    Ok((Shop { gauges, presses: machines, tubes, rules, room: None }, list))
+}

@@ -1,0 +1,94 @@
+//! The application: its state, its URL map, and what surrounds every request.
+
+use crate::auth::{Backend, Sessions};
+use crate::events::Live;
+use crate::{assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderValue, header};
+use axum::middleware;
+use axum::routing::{get, post};
+use axum_login::AuthManagerLayerBuilder;
+use axum_login::tower_sessions::cookie::SameSite;
+use axum_login::tower_sessions::{Expiry, SessionManagerLayer};
+use ironseat_store::Store;
+use std::sync::Arc;
+use tokio::sync::watch;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+
+/// Shared by all requests. Nothing that matters is kept here: any number of processes on one database behave as one.
+#[derive(Clone, Debug)]
+pub struct App {
+    /// The records.
+    pub store: Store,
+    /// Live events of this process.
+    pub live: Arc<Live>,
+    /// Set when the process is to end.
+    pub stop: watch::Sender<bool>,
+}
+
+impl App {
+    /// An application on a store; starts looking for live events.
+    #[must_use]
+    pub fn new(store: Store) -> Self {
+        let (stop, _) = watch::channel(false);
+        let live = Live::start(store.clone(), stop.subscribe());
+        Self { store, live, stop }
+    }
+}
+
+const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
+
+/// All routes: one line each.
+pub fn router(app: App) -> Router {
+    let sessions = SessionManagerLayer::new(Sessions(app.store.clone()))
+        .with_name("iron_seat")
+        .with_same_site(SameSite::Lax)
+        .with_http_only(true)
+        .with_secure(false) // loopback only; a front end that ends TLS sets its own
+        .with_expiry(Expiry::OnInactivity(time::Duration::hours(12)));
+    let auth = AuthManagerLayerBuilder::new(Backend(app.store.clone()), sessions).build();
+    let header_of = |name, value: &'static str| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
+
+    Router::new()
+        .route("/", get(floor::show))
+        .route("/rebuilds", post(floor::start))
+        .route("/rebuilds/{id}", get(bench::show))
+        .route("/rebuilds/{id}/finish", post(bench::finish))
+        .route("/rebuilds/{id}/events", get(events::of_rebuild))
+        .route("/rebuilds/{id}/seats/{seat}/steps/{step}", post(bench::act))
+        .route("/rebuilds/{id}/seats/{seat}/overrule/{topic}", post(bench::overrule))
+        .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}", get(sheet::show))
+        .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/readings", post(sheet::record))
+        .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", get(sheet::preview))
+        .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", post(sheet::instrument))
+        .route("/rebuilds/{id}/ledger", get(ledger::show))
+        .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
+        .route("/rebuilds/{id}/certificate", get(certificate::show))
+        .route("/rebuilds/{id}/section.svg", get(bench::section_svg))
+        .route("/rules", get(rules::show).post(rules::change))
+        .route("/clocks", get(floor::clocks))
+        .route("/events", get(events::of_floor))
+        .route("/me/units", post(sign_in::units))
+        .route("/me/theme", post(sign_in::theme))
+        .route("/sign-in", get(sign_in::show).post(sign_in::sign_in))
+        .route("/sign-out", post(sign_in::sign_out))
+        .route("/first-run", post(sign_in::first_run))
+        .layer(auth)
+        .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
+        .route("/healthz", get(error::healthz))
+        .route("/assets/{*path}", get(assets::get))
+        .layer(middleware::from_fn_with_state(app.clone(), error::finish))
+        .layer(middleware::from_fn(crate::extract::same_origin))
+        .layer(DefaultBodyLimit::max(256 << 10))
+        .layer(CompressionLayer::new().gzip(true))
+        .layer(header_of(header::CONTENT_SECURITY_POLICY, CSP))
+        .layer(header_of(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header_of(header::X_FRAME_OPTIONS, "DENY"))
+        .layer(header_of(header::REFERRER_POLICY, "same-origin"))
+        .layer(header_of(header::HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(header_of(header::HeaderName::from_static("permissions-policy"), "camera=(), microphone=(), geolocation=()"))
+        .layer(header_of(header::CACHE_CONTROL, "no-store"))
+        .with_state(app)
+}

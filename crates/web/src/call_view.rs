@@ -1,0 +1,72 @@
+//! A call, ready to be shown: shape, word, figure, limit, reason, action.
+
+use ironseat_core::call::{Amount, Call, Verdict};
+use ironseat_core::quantity::Units;
+use ironseat_store::rebuilds::StoredCall;
+
+/// One call.
+#[derive(Debug, Clone, Default)]
+pub struct CallView {
+    pub key: &'static str,
+    pub word: &'static str,
+    pub title: String,
+    pub figure: String,
+    /// The same figure in the other system.
+    pub other: String,
+    pub limit: String,
+    pub source: String,
+    pub reason: String,
+    pub action: String,
+    pub overdue: String,
+    pub unguarded: bool,
+    pub overruled: String,
+    /// Further calls on the same topic.
+    pub also: Vec<CallView>,
+    pub is_go: bool,
+}
+
+fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
+    match (lo, hi) {
+        (Some(l), Some(h)) => {
+            let ((a, ua), (b, ub)) = (l.parts(units), h.parts(units));
+            if ua == ub { format!("{a} … {b} {ub}") } else { format!("{a} {ua} … {b} {ub}") }
+        }
+        (Some(l), None) => format!("at least {}", l.show(units)),
+        (None, Some(h)) => format!("at most {}", h.show(units)),
+        (None, None) => String::new(),
+    }
+}
+
+impl CallView {
+    /// One call in a person's units.
+    pub fn one(c: &Call, units: Units) -> Self {
+        Self {
+            key: c.verdict.key(),
+            word: c.verdict.word(),
+            title: c.title(units),
+            figure: c.figure.map_or(String::new(), |f| f.show(units)),
+            other: c.figure.filter(|f| !matches!(f, Amount::Time(_))).map_or(String::new(), |f| f.show(units.other())),
+            limit: range(c.limit.0.as_ref(), c.limit.1.as_ref(), units),
+            source: c.source.clone(),
+            reason: c.reason(units),
+            action: c.action(units),
+            overdue: c.overdue.join(", "),
+            unguarded: !c.guarded,
+            overruled: String::new(),
+            also: Vec::new(),
+            is_go: c.verdict == Verdict::Go,
+        }
+    }
+
+    /// The worst of a list, with the others behind it.
+    pub fn list(calls: &[Call], units: Units) -> Option<Self> {
+        let (first, rest) = calls.split_first()?;
+        Some(Self { also: rest.iter().map(|c| Self::one(c, units)).collect(), ..Self::one(first, units) })
+    }
+
+    /// A stored call with its overrule.
+    pub fn stored(s: &StoredCall, units: Units) -> Option<Self> {
+        let overruled = s.overruled_by.as_ref().map_or(String::new(), |by| format!("{by}: {}", s.overrule_reason));
+        Some(Self { overruled, ..Self::list(&s.calls, units)? })
+    }
+}

@@ -1,0 +1,137 @@
+//! Errors become a page or a fragment that a person can act on, with a reference that is also in the log.
+
+use crate::app::App;
+use askama::Template;
+use axum::extract::{Request, State};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::middleware::Next;
+use axum::response::{Html, IntoResponse, Response};
+use ironseat_store::{Id, StoreError};
+
+/// What went wrong with a request.
+#[derive(Debug)]
+pub enum WebError {
+    /// Not signed in; where the person wanted to go.
+    SignedOut,
+    /// Signed in, but may not.
+    NotAllowed(&'static str),
+    /// A form without its token, or from another origin.
+    Forged,
+    /// Anything the store says.
+    Store(StoreError),
+    /// A template that failed.
+    Template(askama::Error),
+    /// A form that cannot be read at all.
+    Unreadable,
+}
+
+impl From<StoreError> for WebError {
+    fn from(e: StoreError) -> Self { Self::Store(e) }
+}
+impl From<askama::Error> for WebError {
+    fn from(e: askama::Error) -> Self { Self::Template(e) }
+}
+
+/// Result of a handler.
+pub type WebResult<T = Response> = Result<T, WebError>;
+
+#[derive(Template)]
+#[template(path = "error.html")]
+struct ErrorPage<'a> {
+    title: &'a str,
+    sentence: &'a str,
+    reference: &'a str,
+    retry: bool,
+}
+
+const MARK: &str = "x-iron-seat";
+
+fn page(status: StatusCode, title: &str, sentence: &str) -> Response {
+    let reference: String = Id::new().to_string().chars().rev().take(8).collect::<String>().to_uppercase();
+    if status.is_server_error() {
+        tracing::error!(reference, %status, sentence, "request failed");
+    }
+    let body = ErrorPage { title, sentence, reference: &reference, retry: status == StatusCode::SERVICE_UNAVAILABLE }.render().unwrap_or_else(|_| sentence.to_owned());
+    let mut r = (status, Html(body)).into_response();
+    r.headers_mut().insert(MARK, HeaderValue::from_static("said"));
+    r
+}
+
+impl IntoResponse for WebError {
+    fn into_response(self) -> Response {
+        match self {
+            Self::SignedOut => {
+                let mut r = page(StatusCode::UNAUTHORIZED, "You are signed out", "Sign in again. What you typed and had not sent is still on the page you left.");
+                r.headers_mut().insert(MARK, HeaderValue::from_static("signed-out"));
+                r
+            }
+            Self::NotAllowed(what) => page(StatusCode::FORBIDDEN, "Not with this sign-in", what),
+            Self::Forged => page(StatusCode::FORBIDDEN, "This form is not from here", "The form came from another page or an old sign-in. Open the page again and send it from there."),
+            Self::Unreadable => page(StatusCode::BAD_REQUEST, "The form could not be read", "Open the page again and send it from there."),
+            Self::Store(StoreError::NotFound) => page(StatusCode::NOT_FOUND, "Nothing is kept under this address", "The rebuild, seat or sheet is not there. Go back to the Floor."),
+            Self::Store(StoreError::Conflict(s) | StoreError::Held(s)) => page(StatusCode::CONFLICT, "Not now", &s),
+            Self::Store(StoreError::TooMany(s)) => page(StatusCode::TOO_MANY_REQUESTS, "Wait a little", &s),
+            Self::Store(StoreError::Refused(e)) => page(StatusCode::UNPROCESSABLE_ENTITY, "Something is not as expected", &format!("{}: {}", e.field, e.message)),
+            Self::Store(StoreError::Unavailable(e)) => {
+                tracing::warn!(cause = e, "database unavailable");
+                unavailable()
+            }
+            Self::Store(other) => {
+                tracing::error!(error = %other, "store");
+                page(StatusCode::INTERNAL_SERVER_ERROR, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.")
+            }
+            Self::Template(e) => {
+                tracing::error!(error = %e, "template");
+                page(StatusCode::INTERNAL_SERVER_ERROR, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.")
+            }
+        }
+    }
+}
+
+fn unavailable() -> Response {
+    page(StatusCode::SERVICE_UNAVAILABLE, "The record book does not answer", "The database cannot be reached just now. Readings that you typed wait in the page and are sent again by themselves. This page tries again every few seconds.")
+}
+
+/// Outermost look at every answer: bare refusals of the framework become pages, and people who are signed out are led
+/// to the sign-in with a way back.
+pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Response {
+    let wanted = request.uri().path_and_query().map_or("/".to_owned(), ToString::to_string);
+    let is_get = request.method() == axum::http::Method::GET;
+    let fragment = request.headers().contains_key("hx-request");
+    let api = request.uri().path().starts_with("/api/") || request.uri().path().starts_with("/assets/") || request.uri().path() == "/healthz";
+    let response = next.run(request).await;
+    let mark = response.headers().get(MARK).cloned();
+    if mark.as_ref().is_some_and(|m| m == "signed-out") {
+        let to = format!("/sign-in?next={}", serde_urlencoded::to_string([("", &wanted)]).unwrap_or_default().trim_start_matches('='));
+        if fragment {
+            return (StatusCode::UNAUTHORIZED, [("HX-Redirect", to)]).into_response();
+        }
+        if is_get {
+            return axum::response::Redirect::to(&to).into_response();
+        }
+        return response;
+    }
+    let status = response.status();
+    let plain = response.headers().get(header::CONTENT_TYPE).is_none_or(|t| t.as_bytes().starts_with(b"text/plain"));
+    if mark.is_some() || api || !plain || !(status.is_client_error() || status.is_server_error()) {
+        return response;
+    }
+    match status {
+        StatusCode::NOT_FOUND => page(status, "No such page", "Nothing is kept under this address. Go back to the Floor."),
+        StatusCode::PAYLOAD_TOO_LARGE => page(status, "Too much at once", "That is more than a form holds. Type one reading at a time."),
+        StatusCode::METHOD_NOT_ALLOWED => page(status, "Not this way", "This address only takes a form that was sent from its page."),
+        s if s.is_server_error() => match app.store.ping().await {
+            Err(_) => unavailable(),
+            Ok(()) => page(s, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below."),
+        },
+        s => page(s, "That could not be read", "Open the page again and send it from there."),
+    }
+}
+
+/// For whoever watches the process.
+pub async fn healthz(State(app): State<App>) -> Response {
+    match app.store.ping().await {
+        Ok(()) => (StatusCode::OK, "ok\n").into_response(),
+        Err(e) => (StatusCode::SERVICE_UNAVAILABLE, format!("{e}\n")).into_response(),
+    }
+}

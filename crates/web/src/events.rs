@@ -1,0 +1,96 @@
+//! Live events. The journal in the database is the source: each process looks at it a few times a second and tells the
+//! browsers that listen, so a reading served by another process is seen as well.
+
+use crate::app::App;
+use crate::extract::Reader;
+use axum::extract::{Path, State};
+use axum::response::IntoResponse;
+use axum::response::sse::{Event, KeepAlive, Sse};
+use futures::stream::{self, Stream, StreamExt as _};
+use ironseat_store::{Id, Store, journal};
+use std::collections::HashSet;
+use std::convert::Infallible;
+use std::sync::Arc;
+use std::time::Duration;
+use tokio::sync::{broadcast, watch};
+
+const PAUSE: Duration = Duration::from_millis(200);
+/// Journal ids are given before their transaction ends, so a lower one may appear after a higher: look back so far.
+const LOOK_BACK: i64 = 200;
+
+/// The events of this process.
+#[derive(Debug)]
+pub struct Live {
+    sender: broadcast::Sender<Id>,
+}
+
+impl Live {
+    /// Starts looking.
+    #[must_use]
+    pub fn start(store: Store, mut stop: watch::Receiver<bool>) -> Arc<Self> {
+        let (sender, _) = broadcast::channel(256);
+        let live = Arc::new(Self { sender });
+        let out = live.sender.clone();
+        tokio::spawn(async move {
+            let mut newest: Option<i64> = None;
+            let mut seen: HashSet<i64> = HashSet::new();
+            loop {
+                tokio::select! {
+                    () = tokio::time::sleep(PAUSE) => {}
+                    _ = stop.changed() => return,
+                }
+                if out.receiver_count() == 0 {
+                    newest = None; // nobody listens: begin afresh when somebody does
+                    continue;
+                }
+                // A database that does not answer is not an event; it is asked again.
+                let found = match newest {
+                    None => store.run(|c| journal::newest(c)).await.map(|n| { newest = Some(n); Vec::new() }),
+                    Some(n) => store.run(move |c| journal::since(c, n - LOOK_BACK)).await,
+                };
+                let first = seen.is_empty();
+                let mut rebuilds = HashSet::new();
+                for (id, rebuild) in found.unwrap_or_default() {
+                    if seen.insert(id) && (!first || newest.is_some_and(|n| id > n)) {
+                        rebuilds.insert(rebuild);
+                    }
+                    newest = newest.max(Some(id));
+                }
+                seen.retain(|id| newest.is_some_and(|n| *id > n - 2 * LOOK_BACK));
+                for r in rebuilds {
+                    let _ = out.send(r);
+                }
+            }
+        });
+        live
+    }
+}
+
+fn stream(app: &App, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+    let mut stop = app.stop.subscribe();
+    let hello = stream::once(async { Ok(Event::default().event("hello").data("1").retry(Duration::from_secs(1))) });
+    let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| async move {
+        loop {
+            match r.recv().await {
+                Ok(id) if only.is_none_or(|o| o == id) => return Some((Ok(Event::default().event("changed").data(id.to_string())), r)),
+                Ok(_) => {}
+                // Missed some: say that something changed and go on.
+                Err(broadcast::error::RecvError::Lagged(_)) => return Some((Ok(Event::default().event("changed").data("")), r)),
+                Err(broadcast::error::RecvError::Closed) => return None,
+            }
+        }
+    });
+    hello.chain(changes).take_until(async move {
+        let _ = stop.wait_for(|s| *s).await;
+    })
+}
+
+/// Changes of one rebuild.
+pub async fn of_rebuild(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> impl IntoResponse {
+    Sse::new(stream(&app, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+}
+
+/// Changes anywhere.
+pub async fn of_floor(State(app): State<App>, _: Reader) -> impl IntoResponse {
+    Sse::new(stream(&app, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+}

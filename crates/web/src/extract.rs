@@ -1,0 +1,108 @@
+//! Authorisation is an argument: a handler that wants a `Hand` cannot be reached by a viewer. Forms carry their token.
+
+use crate::app::App;
+use crate::auth::AuthSession;
+use crate::error::WebError;
+use axum::body::Bytes;
+use axum::extract::{FromRequest, FromRequestParts, Request};
+use axum::http::request::Parts;
+use axum::http::{HeaderMap, Method, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse as _, Response};
+use axum_login::tower_sessions::Session;
+use ironseat_store::people::{Person, Role};
+use serde::de::DeserializeOwned;
+
+/// Key of the form token in the session.
+pub const CSRF: &str = "csrf";
+
+/// Someone who may read.
+#[derive(Debug, Clone)]
+pub struct Reader {
+    /// Who.
+    pub person: Person,
+    /// Token that every form of this session carries.
+    pub csrf: String,
+}
+
+impl<S: Send + Sync> FromRequestParts<S> for Reader {
+    type Rejection = WebError;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
+        let auth = AuthSession::from_request_parts(parts, state).await.map_err(|_| WebError::SignedOut)?;
+        let person = auth.user.ok_or(WebError::SignedOut)?.0;
+        let session = Session::from_request_parts(parts, state).await.map_err(|_| WebError::SignedOut)?;
+        let csrf: String = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?.ok_or(WebError::SignedOut)?;
+        Ok(Self { person, csrf })
+    }
+}
+
+/// Someone who may measure and work.
+#[derive(Debug, Clone)]
+pub struct Hand(pub Reader);
+
+impl<S: Send + Sync> FromRequestParts<S> for Hand {
+    type Rejection = WebError;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
+        let reader = Reader::from_request_parts(parts, state).await?;
+        if reader.person.role < Role::Bench {
+            return Err(WebError::NotAllowed("You can look at everything here, but measuring and working is for the bench."));
+        }
+        Ok(Self(reader))
+    }
+}
+
+/// Someone who may change rules and start rebuilds.
+#[derive(Debug, Clone)]
+pub struct Lead(pub Reader);
+
+impl<S: Send + Sync> FromRequestParts<S> for Lead {
+    type Rejection = WebError;
+    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
+        let reader = Reader::from_request_parts(parts, state).await?;
+        if reader.person.role < Role::Lead {
+            return Err(WebError::NotAllowed("Only a lead does this. Ask one to sign in."));
+        }
+        Ok(Self(reader))
+    }
+}
+
+/// A form body whose token was checked against the session.
+#[derive(Debug)]
+pub struct Form<T>(pub T);
+
+impl<T: DeserializeOwned> FromRequest<App> for Form<T> {
+    type Rejection = WebError;
+    async fn from_request(request: Request, app: &App) -> Result<Self, WebError> {
+        let (mut parts, body) = request.into_parts();
+        let session = Session::from_request_parts(&mut parts, app).await.map_err(|_| WebError::SignedOut)?;
+        let token: Option<String> = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?;
+        let given = parts.headers.get("x-csrf-token").and_then(|v| v.to_str().ok()).map(str::to_owned);
+        let bytes = Bytes::from_request(Request::from_parts(parts, body), app).await.map_err(|_| WebError::Unreadable)?;
+        let pairs: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).map_err(|_| WebError::Unreadable)?;
+        let given = given.or_else(|| pairs.iter().find(|(k, _)| k == "_csrf").map(|(_, v)| v.clone()));
+        match (token, given) {
+            (Some(t), Some(g)) if t.len() == g.len() && t.bytes().zip(g.bytes()).fold(0, |d, (a, b)| d | (a ^ b)) == 0 => {}
+            _ => return Err(WebError::Forged),
+        }
+        serde_urlencoded::from_bytes(&bytes).map(Form).map_err(|_| WebError::Unreadable)
+    }
+}
+
+/// Was this asked for by htmx? Then a fragment is enough.
+#[must_use]
+pub fn wants_fragment(headers: &HeaderMap) -> bool { headers.contains_key("hx-request") }
+
+/// Refuses what changes something and comes from another origin. Browsers send Origin with every such request.
+pub async fn same_origin(request: Request, next: Next) -> Response {
+    if !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
+        let h = request.headers();
+        let text = |name| h.get(name).and_then(|v| v.to_str().ok());
+        let host = text(header::HOST).unwrap_or("");
+        let foreign = text(header::ORIGIN).is_some_and(|o| o.split_once("://").is_none_or(|(_, rest)| rest != host));
+        let cross = text(header::HeaderName::from_static("sec-fetch-site")).is_some_and(|s| !matches!(s, "same-origin" | "none"));
+        if foreign || cross {
+            return WebError::Forged.into_response();
+        }
+    }
+    next.run(request).await
+}

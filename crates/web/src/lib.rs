@@ -1,0 +1,21 @@
+//! Iron Seat on the web: one module per room, one line per route, fragments and pages from the same templates.
+
+pub mod app;
+mod assets;
+mod auth;
+mod bench;
+mod call_view;
+mod certificate;
+mod error;
+mod events;
+mod extract;
+mod floor;
+mod ledger;
+mod reckon_api;
+mod rules;
+mod seat_view;
+mod sheet;
+mod sign_in;
+mod view;
+
+pub use app::{App, router};

@@ -1,0 +1,208 @@
+//! The `iron-seat` command.
+
+use clap::{Parser, Subcommand};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, journal, people};
+use ironseat_web::{App, router};
+use std::io::Read as _;
+use std::process::ExitCode;
+use std::time::{Duration, Instant};
+
+mod speed;
+
+#[derive(Parser)]
+#[command(name = "iron-seat", version, about = "Rebuild records that judge: measuring, fits, heat, proof, signature.")]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serves the rooms on a loopback port.
+    Serve {
+        #[arg(long, default_value_t = 4310)]
+        port: u16,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// Connections kept to the database.
+        #[arg(long, default_value_t = 12)]
+        connections: usize,
+    },
+    /// Brings the database up to date.
+    Migrate {
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Loads the demo shop into an empty database.
+    Demo {
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Reckons a named computation: JSON on stdin, JSON on stdout.
+    Reckon {
+        /// Name, such as fit.press.
+        name: Option<String>,
+        /// Lists all names.
+        #[arg(long)]
+        list: bool,
+    },
+    /// Checks the journals: all rebuilds, or the numbers named.
+    Verify {
+        numbers: Vec<String>,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Generates data through the store and measures the Bench page.
+    Speed {
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+        #[arg(long, default_value_t = 1000)]
+        rebuilds: usize,
+        #[arg(long, default_value_t = 200_000)]
+        readings: usize,
+    },
+}
+
+fn main() -> ExitCode {
+    let cli = Cli::parse();
+    if let Command::Reckon { name, list } = &cli.command {
+        return reckon(name.as_deref(), *list);
+    }
+    tracing_subscriber::fmt().with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into())).with_writer(std::io::stderr).init();
+    let runtime = match tokio::runtime::Runtime::new() {
+        Ok(r) => r,
+        Err(e) => return fail(&format!("The program could not start its threads: {e}.")),
+    };
+    match runtime.block_on(run(cli.command)) {
+        Ok(code) => code,
+        Err(sentence) => fail(&sentence),
+    }
+}
+
+fn fail(sentence: &str) -> ExitCode {
+    eprintln!("{sentence}");
+    ExitCode::FAILURE
+}
+
+/// JSON in, JSON out; exit 2 and an error naming the field for bad input.
+fn reckon(name: Option<&str>, list: bool) -> ExitCode {
+    if list {
+        for e in ironseat_core::reckon::entries() {
+            println!("{}", e.name);
+        }
+        return ExitCode::SUCCESS;
+    }
+    let mut text = String::new();
+    let read = std::io::stdin().take(64 << 20).read_to_string(&mut text);
+    let answer = match (name, read) {
+        (None, _) => Err(ironseat_core::Refusal::new("name", "expected the name of a computation, see --list")),
+        (_, Err(_)) => Err(ironseat_core::Refusal::new("input", "expected one JSON object in UTF-8")),
+        (Some(name), Ok(_)) => ironseat_core::reckon::reckon(name, &text),
+    };
+    match answer {
+        Ok(value) => {
+            println!("{value}");
+            ExitCode::SUCCESS
+        }
+        Err(e) => {
+            println!("{}", serde_json::json!({ "error": e }));
+            ExitCode::from(2)
+        }
+    }
+}
+
+/// Opens the database and waits for it to answer.
+async fn open(url: &str, connections: usize) -> Result<Store, String> {
+    let store = Store::open(url, connections).map_err(|e| e.to_string())?;
+    let until = Instant::now() + Duration::from_secs(20);
+    loop {
+        match store.ping().await {
+            Ok(()) => return Ok(store),
+            Err(e) if Instant::now() > until => return Err(format!("The database does not answer: {e}. Is it running, and is DATABASE_URL right?")),
+            Err(_) => tokio::time::sleep(Duration::from_millis(200)).await,
+        }
+    }
+}
+
+async fn run(command: Command) -> Result<ExitCode, String> {
+    let say = |e: StoreError| e.to_string();
+    match command {
+        Command::Serve { port, database, connections } => serve(port, open(&database, connections).await?).await,
+        Command::Migrate { database } => {
+            let n = open(&database, 1).await?.migrate().await.map_err(|e| format!("The database could not be brought up to date: {e}."))?;
+            println!("{}", if n == 0 { "The database is up to date.".to_owned() } else { format!("{n} migration(s) applied.") });
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Demo { database } => {
+            let store = open(&database, 1).await?;
+            if store.run(people::any).await.map_err(say)? {
+                println!("There is a shop in this database: the demo is not loaded over it.");
+            } else {
+                store.run(ironseat_store::load_demo).await.map_err(|e| format!("The demo could not be loaded: {e}."))?;
+                println!("The demo shop is loaded.");
+            }
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Verify { numbers, database } => verify(&open(&database, 1).await?, &numbers).await.map_err(say),
+        Command::Speed { database, rebuilds, readings } => speed::measure(open(&database, 16).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS),
+        Command::Reckon { .. } => Ok(ExitCode::SUCCESS),
+    }
+}
+
+async fn verify(store: &Store, numbers: &[String]) -> Result<ExitCode, StoreError> {
+    let mut broken = 0;
+    let all = store.run(journal::all_rebuilds).await?;
+    for wanted in numbers.iter().filter(|n| !all.iter().any(|(_, number)| number == *n)) {
+        println!("{wanted}: there is no such rebuild");
+        broken += 1;
+    }
+    for (id, number) in all.into_iter().filter(|(_, n)| numbers.is_empty() || numbers.contains(n)) {
+        match store.run(move |c| journal::verify(c, id)).await? {
+            journal::Verdict::Whole { entries, head } => println!("{number}: whole, {entries} entries, {}", &head[..16]),
+            journal::Verdict::Broken { seq, why } => {
+                println!("{number}: broken at entry {seq}: {why}");
+                broken += 1;
+            }
+        }
+    }
+    Ok(if broken == 0 { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+async fn serve(port: u16, store: Store) -> Result<ExitCode, String> {
+    let pending = store.run(ironseat_store::shop::settings).await;
+    let demo = match pending {
+        Ok(s) => s.is_some_and(|s| s.demo),
+        Err(e) => return Err(format!("The database is not ready ({e}). Run iron-seat migrate first.")),
+    };
+    let listener = tokio::net::TcpListener::bind(("127.0.0.1", port)).await.map_err(|e| match e.kind() {
+        std::io::ErrorKind::AddrInUse => format!("Port {port} is taken by another program: choose another one with --port."),
+        _ => format!("Port {port} cannot be opened: {e}."),
+    })?;
+    let address = listener.local_addr().map_err(|e| e.to_string())?;
+    let app = App::new(store);
+    let stop = app.stop.clone();
+    let service = router(app);
+    println!("\n  Iron Seat is at http://{address}\n");
+    if demo {
+        println!("  Demo sign-ins, password {DEMO_PASSWORD}:");
+        for (handle, role, pin) in DEMO_SIGN_INS {
+            println!("    {handle:<10} {role}{}", pin.map_or(String::new(), |p| format!(", PIN {p}")));
+        }
+        println!();
+    }
+    let signalled = async move {
+        let mut term = tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()).ok();
+        tokio::select! {
+            _ = tokio::signal::ctrl_c() => {}
+            () = async { match &mut term { Some(t) => { t.recv().await; } None => std::future::pending().await } } => {}
+        }
+        let _ = stop.send(true);
+        // Open event streams end by themselves now; whoever still hangs on after this is cut off.
+        tokio::spawn(async {
+            tokio::time::sleep(Duration::from_secs(4)).await;
+            std::process::exit(0);
+        });
+    };
+    axum::serve(listener, service).with_graceful_shutdown(signalled).await.map_err(|e| format!("Serving ended: {e}."))?;
+    Ok(ExitCode::SUCCESS)
+}

@@ -1,0 +1,166 @@
+//! Signing in and out, the first run, and a person's own settings.
+
+use crate::app::App;
+use crate::auth::{AuthSession, Credentials, User};
+use crate::error::{WebError, WebResult};
+use crate::extract::{CSRF, Form, Reader};
+use crate::view::{page, page_as};
+use askama::Template;
+use axum::extract::{Query, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse as _, Redirect};
+use axum_login::tower_sessions::Session;
+use ironseat_core::quantity::Units;
+use ironseat_store::people::{self, NewPerson, Role};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, StoreError, shop};
+use serde::Deserialize;
+
+#[derive(Template, Default)]
+#[template(path = "sign_in.html")]
+struct SignInPage {
+    shop: String,
+    next: String,
+    handle: String,
+    error: String,
+    demo: Vec<(&'static str, &'static str)>,
+    demo_password: &'static str,
+    /// Nobody is there yet: set the shop up.
+    first: bool,
+    field: String,
+    shop_typed: String,
+    name_typed: String,
+}
+
+/// Where to go after signing in: a path of ours, never another site.
+fn safe(next: &str) -> &str {
+    if next.starts_with('/') && !next.starts_with("//") && !next.starts_with("/\\") && !next.starts_with("/sign") { next } else { "/" }
+}
+
+#[derive(Deserialize)]
+pub struct Next {
+    #[serde(default)]
+    next: String,
+}
+
+async fn blank(app: &App, next: &str) -> WebResult<SignInPage> {
+    let (settings, anyone) = app.store.run(|c| Ok((shop::settings(c)?, people::any(c)?))).await?;
+    let demo = settings.as_ref().is_some_and(|s| s.demo);
+    Ok(SignInPage {
+        shop: settings.map_or(String::new(), |s| s.name),
+        next: safe(next).to_owned(),
+        demo: if demo { DEMO_SIGN_INS.iter().map(|(h, r, _)| (*h, *r)).collect() } else { Vec::new() },
+        demo_password: DEMO_PASSWORD,
+        first: !anyone,
+        ..SignInPage::default()
+    })
+}
+
+/// The sign-in page, or the first run on an empty database.
+pub async fn show(State(app): State<App>, auth: AuthSession, Query(q): Query<Next>) -> WebResult {
+    if auth.user.is_some() {
+        return Ok(Redirect::to(safe(&q.next)).into_response());
+    }
+    page(&blank(&app, &q.next).await?)
+}
+
+#[derive(Deserialize)]
+pub struct SignIn {
+    #[serde(default)]
+    handle: String,
+    #[serde(default)]
+    password: String,
+    #[serde(default)]
+    next: String,
+}
+
+/// Signs in. Same-origin is checked before; a session has no token yet.
+pub async fn sign_in(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<SignIn>) -> WebResult {
+    let creds = Credentials { handle: f.handle.clone(), password: f.password };
+    let (status, error) = match auth.authenticate(creds).await {
+        Ok(Some(user)) => {
+            begin(&mut auth, &session, &user).await?;
+            return Ok(Redirect::to(safe(&f.next)).into_response());
+        }
+        Ok(None) => (StatusCode::UNPROCESSABLE_ENTITY, "Name and password do not go together. Check both and try again.".to_owned()),
+        Err(axum_login::Error::Backend(StoreError::TooMany(s))) => (StatusCode::TOO_MANY_REQUESTS, capital(&s)),
+        Err(axum_login::Error::Backend(e)) => return Err(e.into()),
+        Err(e) => return Err(StoreError::Unavailable(e.to_string()).into()),
+    };
+    let mut p = blank(&app, &f.next).await?;
+    p.handle = f.handle.chars().take(40).collect();
+    p.error = error;
+    page_as(status, &p)
+}
+
+/// A fresh session id and a fresh form token: a session that was planted before is worth nothing.
+async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebResult<()> {
+    let unavailable = |e: String| WebError::Store(StoreError::Unavailable(e));
+    auth.login(user).await.map_err(|e| unavailable(e.to_string()))?;
+    let token: String = { use rand::Rng as _; let mut r = rand::rng(); (0..32).map(|_| char::from(r.sample(rand::distr::Alphanumeric))).collect() };
+    session.insert(CSRF, token).await.map_err(|e| unavailable(e.to_string()))
+}
+
+fn capital(s: &str) -> String {
+    let mut c = s.chars();
+    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect::<String>() + ".")
+}
+
+#[derive(Deserialize)]
+pub struct Nothing {}
+
+/// Signs out.
+pub async fn sign_out(mut auth: AuthSession, _: Reader, _: Form<Nothing>) -> WebResult {
+    auth.logout().await.map_err(|e| StoreError::Unavailable(e.to_string()))?;
+    Ok(Redirect::to("/sign-in").into_response())
+}
+
+#[derive(Deserialize)]
+pub struct FirstRun {
+    shop: String,
+    name: String,
+    handle: String,
+    password: String,
+    pin: String,
+}
+
+/// Sets up an empty shop with its first lead. Works once.
+pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<FirstRun>) -> WebResult {
+    let lead = NewPerson { handle: f.handle.trim().to_lowercase(), name: f.name.clone(), role: Role::Lead, password: f.password, pin: Some(f.pin.trim().to_owned()), units: Units::Metric };
+    let shop_name = f.shop.clone();
+    let made = app.store.run(move |c| { let id = ironseat_store::first_run(c, &shop_name, &lead)?; people::get(c, id) }).await;
+    match made {
+        Ok(Some(person)) => {
+            begin(&mut auth, &session, &User(person)).await?;
+            Ok(Redirect::to("/").into_response())
+        }
+        Ok(None) => Err(StoreError::NotFound.into()),
+        Err(StoreError::Refused(e)) => {
+            let p = SignInPage { field: e.field, error: capital(&e.message), shop_typed: f.shop, name_typed: f.name, handle: f.handle, ..blank(&app, "/").await? };
+            page_as(StatusCode::UNPROCESSABLE_ENTITY, &p)
+        }
+        Err(e) => Err(e.into()),
+    }
+}
+
+#[derive(Deserialize)]
+pub struct Setting {
+    #[serde(default)]
+    units: String,
+    #[serde(default)]
+    theme: String,
+    #[serde(default)]
+    here: String,
+}
+
+/// Flips the units.
+pub async fn units(State(app): State<App>, reader: Reader, Form(f): Form<Setting>) -> WebResult {
+    let units = if f.units == "inch" { Units::Inch } else { Units::Metric };
+    app.store.run(move |c| people::set_units(c, reader.person.id, units)).await?;
+    Ok(Redirect::to(safe(&f.here)).into_response())
+}
+
+/// Chooses the theme.
+pub async fn theme(State(app): State<App>, reader: Reader, Form(f): Form<Setting>) -> WebResult {
+    app.store.run(move |c| people::set_theme(c, reader.person.id, &f.theme)).await?;
+    Ok(Redirect::to(safe(&f.here)).into_response())
+}

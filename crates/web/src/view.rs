@@ -1,0 +1,103 @@
+//! What every page shares: the top edge, its clocks, the person, units and theme.
+
+use crate::error::WebResult;
+use crate::extract::Reader;
+use askama::Template;
+use axum::response::{Html, IntoResponse as _, Response};
+use ironseat_core::quantity::Units;
+use ironseat_store::people::Role;
+use ironseat_store::rebuilds::Clock;
+
+/// A clock in the top edge.
+#[derive(Debug)]
+pub struct ClockView {
+    pub label: String,
+    pub number: String,
+    pub href: String,
+    /// Milliseconds since 1970 at which it runs out.
+    pub ends_ms: i64,
+    pub left: String,
+    pub rung: bool,
+}
+
+impl ClockView {
+    /// As it stands now.
+    pub fn of(k: &Clock) -> Self {
+        let left = k.left(ironseat_store::now());
+        Self {
+            label: k.label.clone(),
+            number: k.number.clone(),
+            href: format!("/rebuilds/{}?seat={}", k.rebuild_id, k.seat),
+            ends_ms: k.started_at.and_utc().timestamp_millis() + i64::from(k.seconds) * 1000,
+            left: ironseat_core::quantity::show::clock(ironseat_core::quantity::Seconds::of(left as f64)),
+            rung: left == 0,
+        }
+    }
+}
+
+/// The top edge.
+#[derive(Debug)]
+pub struct Shell {
+    pub name: String,
+    pub initials: String,
+    pub role: &'static str,
+    pub can_work: bool,
+    pub is_lead: bool,
+    pub csrf: String,
+    pub theme: String,
+    pub inch: bool,
+    pub clocks: Vec<ClockView>,
+    pub now_ms: i64,
+    /// `floor`, `rules` or empty inside a rebuild.
+    pub room: &'static str,
+    /// Page to come back to after changing units.
+    pub here: String,
+    /// Address of the live events, empty for none.
+    pub events: String,
+}
+
+impl Shell {
+    /// Builds it for a reader.
+    pub fn new(reader: &Reader, clocks: &[Clock], room: &'static str, here: String, events: String) -> Self {
+        let p = &reader.person;
+        Self {
+            name: p.name.clone(),
+            initials: p.initials.clone(),
+            role: p.role.key(),
+            can_work: p.role >= Role::Bench,
+            is_lead: p.role == Role::Lead,
+            csrf: reader.csrf.clone(),
+            theme: p.theme.clone(),
+            inch: p.units == Units::Inch,
+            clocks: clocks.iter().filter(|c| c.live()).map(ClockView::of).collect(),
+            now_ms: ironseat_store::now().and_utc().timestamp_millis(),
+            room,
+            here,
+            events,
+        }
+    }
+}
+
+/// A rendered page.
+pub fn page<T: Template>(t: &T) -> WebResult {
+    Ok(Html(t.render()?).into_response())
+}
+
+/// A rendered page under another status, such as 422.
+pub fn page_as<T: Template>(status: axum::http::StatusCode, t: &T) -> WebResult<Response> {
+    Ok((status, Html(t.render()?)).into_response())
+}
+
+/// A date as people here write it.
+pub fn day(d: chrono::NaiveDate) -> String {
+    let today = ironseat_store::now().date();
+    match (d - today).num_days() {
+        0 => "today".into(),
+        1 => "tomorrow".into(),
+        2..=6 => d.format("%a").to_string(),
+        _ => d.format("%-d %b").to_string(),
+    }
+}
+
+/// A moment.
+pub fn moment(t: chrono::NaiveDateTime) -> String { t.format("%-d %b %Y, %H:%M").to_string() }
