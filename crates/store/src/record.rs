@@ -153,7 +153,7 @@ impl SeatRecord {
     pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> { seat::fit(&self.facts, &self.surfaces(), &self.shop) }
 }
 
-/// Reads everything of one seat: seven queries.
+/// Reads everything of one seat: six queries.
 ///
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown seat.
@@ -163,6 +163,27 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
     let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
     let (shop, instruments) = shop::load(c)?;
     Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments })
+}
+
+/// Reads everything of all seats: six queries however many there are.
+///
+/// # Errors
+/// Database errors.
+pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
+    let rows: Vec<(String, Sheet)> = sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).select((sheets::seat, (sheets::id, sheets::kind, sheets::instrument_id))).load(c)?;
+    let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
+    let readings = load_readings(c, &ids)?;
+    let (shop, instruments) = shop::load(c)?;
+    rebuild
+        .anatomy
+        .seats
+        .iter()
+        .map(|seat| {
+            let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
+            let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
+            Ok(SeatRecord { facts: rebuild.anatomy.facts(&seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
+        })
+        .collect()
 }
 
 fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<ReadingRow>> {

@@ -5,7 +5,7 @@ use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Hand, Lead, Reader, wants_fragment};
 use crate::seat_view::FitView;
-use crate::view::{ClockView, Shell, day, moment, page, page_as};
+use crate::view::{ClockView, Shell, moment, page, page_as};
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
@@ -36,7 +36,6 @@ struct StepView {
 
 /// A seat in the trail.
 struct SeatView {
-    id: String,
     name: String,
     done: usize,
     all: usize,
@@ -73,12 +72,10 @@ struct BenchPage {
     number: String,
     title: String,
     customer: String,
-    due: String,
     finished: bool,
     can_finish: bool,
     section: HalfSection,
     seats: Vec<SeatView>,
-    seat: String,
     seat_name: String,
     bearing: String,
     hand: Option<HandView>,
@@ -214,7 +211,7 @@ fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView>
                 StepView { key: x.kind.key(), name: trail::name(x.kind), note, mark, href: format!("/rebuilds/{id}?seat={}&step={}", s.id, x.kind.key()), in_hand: s.id == seat && Some(x.kind) == step, optional: x.kind.optional() }
             })
             .collect();
-        SeatView { id: s.id.clone(), name: s.name.clone(), done, all, open: s.id == seat, href: format!("/rebuilds/{id}?seat={}", s.id), steps }
+        SeatView { name: s.name.clone(), done, all, open: s.id == seat, href: format!("/rebuilds/{id}?seat={}", s.id), steps }
     });
     views.collect()
 }
@@ -278,7 +275,6 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
-        due: day(r.due_on),
         finished: r.finished_at.is_some(),
         can_finish: all_signed && r.finished_at.is_none(),
         section,
@@ -286,7 +282,6 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         seat_name: seat.map_or(String::new(), |s| s.name.clone()),
         bearing: seat.and_then(|s| r.anatomy.part(&s.part)).and_then(|p| p.designation.clone()).unwrap_or_default(),
         critical: seat.is_some_and(|s| s.critical),
-        seat: l.seat.clone(),
         hand,
         call,
         meanwhile_href: other.map_or(String::new(), |s| format!("/rebuilds/{}?seat={s}", r.id)),

@@ -1,0 +1,218 @@
+// Iron Seat in the browser: clocks, live events, keys, and the queue that never loses a typed reading.
+(() => {
+  "use strict";
+  const $ = (s, r = document) => r.querySelector(s);
+  const $$ = (s, r = document) => [...r.querySelectorAll(s)];
+  const body = document.body;
+
+  // Clocks: the server's time counts, whatever this device believes.
+  const skew = Number(body.dataset.now || Date.now()) - Date.now();
+  const two = n => String(n).padStart(2, "0");
+  const rung = new Set();
+  function tick() {
+    for (const el of $$("[data-ends]")) {
+      const left = Math.max(0, Math.round((Number(el.dataset.ends) - Date.now() - skew) / 1000));
+      const out = el.matches("[data-left]") ? el : $("[data-left]", el);
+      const h = Math.floor(left / 3600), text = (h ? h + ":" : "") + two(Math.floor(left / 60) % 60) + ":" + two(left % 60);
+      if (out && out.textContent !== text) out.textContent = text;
+      if (el.matches(".clock")) {
+        el.classList.toggle("rung", left === 0);
+        if (left > 0) rung.add(el.dataset.ends); else if (rung.delete(el.dataset.ends)) ring();
+      }
+    }
+  }
+  let audio;
+  function ring() { // softly, and only if the browser lets us
+    try {
+      audio ||= new AudioContext();
+      const o = audio.createOscillator(), g = audio.createGain();
+      o.frequency.value = 660; g.gain.setValueAtTime(0.08, audio.currentTime); g.gain.exponentialRampToValueAtTime(0.0001, audio.currentTime + 1.4);
+      o.connect(g).connect(audio.destination); o.start(); o.stop(audio.currentTime + 1.5);
+    } catch { /* in sight it rings anyway */ }
+  }
+  setInterval(tick, 500); tick();
+
+  // UUIDv7: made here, so that sending twice stores once.
+  function uuid7() {
+    const b = crypto.getRandomValues(new Uint8Array(16)), t = Date.now();
+    for (let i = 0; i < 6; i++) b[i] = Math.floor(t / 2 ** (8 * (5 - i))) & 255;
+    b[6] = (b[6] & 15) | 112; b[8] = (b[8] & 63) | 128;
+    const h = [...b].map(x => x.toString(16).padStart(2, "0")).join("");
+    return h.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, "$1-$2-$3-$4-$5");
+  }
+
+  // Swapping the live part keeps what is being typed and where the focus is.
+  function swap(html) {
+    const old = $("#live");
+    if (!old) return;
+    const doc = new DOMParser().parseFromString(html, "text/html"), fresh = $("#live", doc);
+    if (!fresh) return;
+    const kept = new Map($$("[data-keep], textarea, input[type=password]", old).filter(e => e.value).map(e => [e.name, e.value]));
+    const entry = $("#entry #text", old), typed = entry?.value, cell = $("#entry [name=cell]", old)?.value;
+    const focus = document.activeElement, focused = old.contains(focus) ? (focus.id || focus.name || focus.dataset.step) : null;
+    const open = new Set($$("details[open] > summary", old).map(s => s.textContent));
+    old.replaceWith(document.adoptNode(fresh));
+    htmx.process(fresh);
+    for (const [name, value] of kept) { const e = $(`[name="${name}"]`, fresh); if (e && !e.value) e.value = value; }
+    for (const s of $$("details > summary", fresh)) if (open.has(s.textContent)) s.parentElement.open = true;
+    const now = $("#entry #text", fresh);
+    if (now && typed && keepTyping && $("#entry [name=cell]", fresh).value === cell) { now.value = typed; }
+    if (focused === "text") now?.focus();
+    else if (focused) ($(`#${CSS.escape(focused)}`, fresh) || $(`[name="${CSS.escape(focused)}"]`, fresh) || $(`[data-step="${CSS.escape(focused)}"]`, fresh))?.focus();
+    markWaiting(); tick();
+  }
+  let keepTyping = true;
+
+  // Live events: another browser, or another process, changed something.
+  let fetching = false, again = false;
+  async function refresh() {
+    if (fetching) { again = true; return; }
+    fetching = true;
+    try {
+      const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
+      if (r.ok) swap(await r.text());
+      if (r.ok) { const c = await fetch("/clocks"); if (c.ok) { $("#clocks").innerHTML = await c.text(); tick(); } }
+    } catch { /* the stream will say so again */ }
+    fetching = false;
+    if (again) { again = false; refresh(); }
+  }
+  if (body.dataset.events && window.EventSource) {
+    let first = true;
+    const es = new EventSource(body.dataset.events);
+    es.addEventListener("changed", refresh);
+    es.addEventListener("hello", () => { if (!first) { refresh(); send(); } first = false; });
+    addEventListener("pagehide", () => es.close());
+  }
+
+  // The queue of readings: kept in this browser until the server has acknowledged each.
+  const KEY = "iron-seat-waiting";
+  const queue = () => { try { return JSON.parse(localStorage.getItem(KEY)) || []; } catch { return []; } };
+  const keep = q => localStorage.setItem(KEY, JSON.stringify(q));
+  let sending = false, pause = 400;
+  function markWaiting() {
+    const q = queue(), box = $("#waiting"), here = $("#live")?.dataset.sheet;
+    box.hidden = q.length === 0 || q.every(i => !i.tried);
+    if (!box.hidden) {
+      box.replaceChildren();
+      const b = document.createElement("b"); b.textContent = q.length === 1 ? "1 reading waits to be sent:" : q.length + " readings wait to be sent:"; box.append(b);
+      for (const i of q.slice(0, 12)) { const s = document.createElement("span"); s.className = "num"; s.textContent = i.cell + " " + i.text; box.append(" ", s); }
+      const p = document.createElement("div"); p.textContent = q.some(i => i.signedOut) ? "You are signed out: sign in again, they are sent then." : "They are sent by themselves, none twice."; box.append(p);
+    }
+    for (const i of q.filter(i => i.base === here)) {
+      const row = $(`tr[data-cell="${CSS.escape(i.cell)}"]`);
+      if (row) { row.classList.add("waits"); $("[data-value]", row).textContent = i.text + " waits"; }
+    }
+  }
+  async function send() {
+    if (sending) return;
+    sending = true;
+    for (let q = queue(); q.length; q = queue()) {
+      const item = q[0];
+      let r, html;
+      try {
+        const form = new URLSearchParams({ id: item.id, cell: item.cell, text: item.text, over: item.over, instrument: item.instrument, units: item.units });
+        if (item.sure) form.set("sure", "true");
+        r = await fetch(item.base + "/readings", { method: "POST", body: form, headers: { "HX-Request": "true", "X-CSRF-Token": body.dataset.csrf }, signal: AbortSignal.timeout(8000) });
+        html = await r.text();
+      } catch { r = null; }
+      const final = r && (r.ok || r.status === 409 || r.status === 422 || r.status === 404 || (r.status === 403 && r.headers.get("x-iron-seat") && !html.includes("not from here")));
+      if (!final) {
+        const all = queue(); if (all[0]) { all[0].tried = true; all[0].signedOut = r?.status === 401 || r?.status === 403; keep(all); }
+        markWaiting();
+        await new Promise(f => setTimeout(f, pause)); pause = Math.min(pause * 1.6, 4000);
+        continue;
+      }
+      pause = 400;
+      keep(queue().filter(i => i.id !== item.id));
+      if ($("#live")?.dataset.sheet === item.base) {
+        const more = queue().length > 0;
+        // Refused: the sentence stands beside the entry with what was typed, unless the person is further on already.
+        if (r.ok ? !more : r.status !== 404) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
+        if (!r.ok) { const t = $("#entry #text"); t?.select(); }
+      } else if (!r.ok) alert(`The reading ${item.text} for ${item.cell} was not taken. Open its sheet and read it again.`);
+      markWaiting();
+    }
+    sending = false;
+    markWaiting();
+  }
+  function take(form, text, sure) {
+    const v = n => form.elements.namedItem(n)?.value || "";
+    const base = form.getAttribute("action").replace(/\/readings$/, "");
+    const q = queue();
+    q.push({ id: uuid7(), base, cell: v("cell"), text, over: v("over"), instrument: v("instrument"), units: v("units"), sure: !!sure });
+    keep(q);
+    markWaiting();
+    // Go on to the next empty cell at once; the server's answer replaces this.
+    const rows = $$("tr[data-cell]"), at = rows.findIndex(r => r.dataset.cell === v("cell"));
+    const next = [...rows.slice(at + 1), ...rows.slice(0, at)].find(r => !r.dataset.reading && !queue().some(i => i.base === base && i.cell === r.dataset.cell));
+    if (form.id === "entry" && next) {
+      form.elements.namedItem("cell").value = next.dataset.cell; form.elements.namedItem("over").value = "";
+      const t = $("#text"); if (t) t.value = "";
+      rows.forEach(r => r.classList.toggle("active", r === next));
+      $(".measure h1").textContent = $("th", next).textContent.replace(/^./, c => c.toUpperCase());
+    } else if (form.id === "entry") { const t = $("#text"); if (t) t.value = ""; }
+    send();
+  }
+  document.addEventListener("submit", e => {
+    const form = e.target, by = e.submitter;
+    if (form.id === "entry" || form.matches(".ask-form")) {
+      e.preventDefault();
+      const text = by?.name === "text" ? by.value : form.elements.namedItem("text")?.value ?? "";
+      take(form, text, form.elements.namedItem("sure"));
+    }
+  });
+  send();
+
+  // The call forms while typing.
+  let timer, last;
+  document.addEventListener("input", e => {
+    if (e.target.id !== "text") return;
+    clearTimeout(timer);
+    timer = setTimeout(async () => {
+      const form = $("#entry"); if (!form) return;
+      const q = new URLSearchParams({ cell: form.elements.namedItem("cell").value, text: e.target.value });
+      const mine = last = {};
+      try {
+        const r = await fetch(form.dataset.preview + "?" + q);
+        if (!r.ok || mine !== last) return;
+        const fresh = $("#judged", new DOMParser().parseFromString(await r.text(), "text/html"));
+        if (fresh && $("#judged")) $("#judged").replaceWith(document.adoptNode(fresh));
+      } catch { /* the stored call stays in view */ }
+    }, 140);
+  });
+
+  // Keys. Plain digits are never shortcuts: they go into the entry, also from a gauge that types and sends Enter.
+  const typing = t => t.matches?.("input, textarea, select, [contenteditable]");
+  document.addEventListener("keydown", e => {
+    if (e.ctrlKey || e.metaKey || e.altKey) return;
+    const t = e.target, dialog = $("#keys");
+    if (dialog.open) return;
+    if (t.id === "text" && e.key === "Enter" && e.shiftKey) {
+      e.preventDefault();
+      const rows = $$("tr[data-cell]"), at = rows.findIndex(r => r.classList.contains("active"));
+      const back = rows[at > 0 ? at - 1 : 0]; if (back) $("a", back).click();
+      return;
+    }
+    if (typing(t)) { if (e.key === "Escape") t.blur(); return; }
+    const entry = $("#text");
+    if (entry && /^[0-9.,+\-−]$/.test(e.key)) { e.preventDefault(); entry.focus(); entry.value += e.key; entry.dispatchEvent(new Event("input", { bubbles: true })); return; }
+    const go = el => { if (el) { e.preventDefault(); el.click(); } };
+    const steps = $$(".trail li a"), here = steps.findIndex(a => a.getAttribute("aria-current"));
+    switch (e.key) {
+      case "?": e.preventDefault(); dialog.showModal(); break;
+      case "/": { const f = $('[data-key="/"]'); if (f) { e.preventDefault(); f.focus(); } else location.href = "/"; break; }
+      case "u": go($('[data-key="u"]')); break;
+      case "c": $("#clocks a")?.focus(); break;
+      case "n": go($("[data-next]") || steps.slice(here + 1).find(a => !a.parentElement.matches(".go, .held"))); break;
+      case "j": go(steps[here + 1]); break;
+      case "k": go(steps[here - 1]); break;
+      case "b": go($("[data-back]")); break;
+      case "s": { const seats = $$("[data-seat-link]"); go(seats[(seats.findIndex(a => a.getAttribute("aria-current")) + 1) % seats.length]); break; }
+      case "Enter": if (t === body) go($("[data-primary]")); break;
+    }
+  });
+  document.addEventListener("click", e => {
+    if (e.target.closest("[data-print]")) print();
+    const open = $(".person[open]"); if (open && !open.contains(e.target)) open.open = false;
+  });
+})();

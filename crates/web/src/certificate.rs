@@ -1,0 +1,146 @@
+//! Certificate: what the customer gets; made to be printed.
+
+use crate::app::App;
+use crate::bench::{fitted, marks};
+use crate::call_view::CallView;
+use crate::error::WebResult;
+use crate::extract::Reader;
+use crate::seat_view::FitView;
+use crate::view::{Shell, moment, page};
+use askama::Template;
+use axum::extract::{Path, State};
+use ironseat_core::call::Which;
+use ironseat_core::journal_sheet::{Surface, so_far};
+use ironseat_core::quantity::{Millimetres, show as fmt};
+use ironseat_core::seat::surface_limits;
+use ironseat_core::sheet::SheetKind;
+use ironseat_core::trail::StepKind;
+use ironseat_drawing::{SectionView, half_section};
+use ironseat_store::record::seat_records;
+use ironseat_store::{Id, journal, rebuilds, shop};
+
+struct Surfaced {
+    name: &'static str,
+    min: String,
+    mean: String,
+    max: String,
+    limit: String,
+    gauge: String,
+}
+
+struct SeatPart {
+    name: String,
+    bearing: String,
+    surfaces: Vec<Surfaced>,
+    fit: Option<FitView>,
+    method: String,
+    heated: String,
+    home: String,
+    signed: String,
+    remarks: Vec<String>,
+}
+
+#[derive(Template)]
+#[template(path = "certificate.html")]
+struct CertificatePage {
+    shell: Shell,
+    shop: String,
+    id: Id,
+    number: String,
+    title: String,
+    customer: String,
+    anatomy: String,
+    version: u32,
+    finished: String,
+    released_by: String,
+    section: String,
+    seats: Vec<SeatPart>,
+    chain: String,
+    whole: bool,
+    guard: bool,
+}
+
+/// The certificate; before the rebuild is finished it says so across the top.
+pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+    let units = reader.person.units;
+    let (over, records, verdict, settings, clocks) = app
+        .store
+        .run(move |c| {
+            let over = rebuilds::bench(c, id)?;
+            let records = seat_records(c, &over.rebuild)?;
+            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::live_clocks(c)?))
+        })
+        .await?;
+    let seats = records
+        .iter()
+        .map(|rec| {
+            let f = &rec.facts;
+            let seat = &f.seat.id;
+            let surfaces = [Which::Journal, Which::RingBore, Which::HousingBore, Which::RingOutside]
+                .into_iter()
+                .filter_map(|w| {
+                    let m = rec.measured(w, None)?;
+                    let g = so_far(&m.rows, if w.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())?;
+                    let (lo, hi, _) = surface_limits(w, f);
+                    let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), m.gauge.resolution, units).0;
+                    Some(Surfaced { name: w.words(), min: show(g.min.get()), mean: show(g.mean.get()), max: show(g.max.get()), limit: format!("{} … {}", show(lo), show(hi)), gauge: m.gauge.name.clone() })
+                })
+                .collect();
+            let remarks = over
+                .calls
+                .iter()
+                .filter(|c| c.seat == *seat)
+                .flat_map(|c| {
+                    let v = CallView::stored(c, units).unwrap_or_default();
+                    let mut list = Vec::new();
+                    if !v.overruled.is_empty() {
+                        list.push(format!("Overruled ({}{}): {}. {}", v.word.to_lowercase(), if f.seat.critical { ", critical" } else { "" }, v.title, v.overruled));
+                    } else if !v.is_go {
+                        list.push(format!("{}: {}", v.word, v.title));
+                    }
+                    if !v.overdue.is_empty() {
+                        list.push(format!("Calibration overdue: {}", v.overdue));
+                    }
+                    list
+                })
+                .collect();
+            let step = |k| over.step(seat, k).filter(|s| s.done);
+            SeatPart {
+                name: f.seat.name.clone(),
+                bearing: f.designation.clone(),
+                surfaces,
+                fit: rec.fit().ok().map(|fit| FitView::of(&fit, f, units)),
+                method: over.method(seat).map_or(String::new(), |m| m.words().to_owned()),
+                heated: step(StepKind::Heat).map_or(String::new(), |s| s.detail.clone()),
+                home: over.call(seat, SheetKind::Home.key()).and_then(|c| CallView::stored(c, units)).map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
+                signed: over.signs.iter().filter(|s| s.seat == *seat).map(|s| format!("{} ({}), {}", s.person, s.role, moment(s.at))).collect::<Vec<_>>().join("; "),
+                remarks,
+            }
+        })
+        .collect();
+    let r = &over.rebuild;
+    let on = fitted(&over);
+    let seat_marks = marks(&over, None, units);
+    let section = half_section(&r.anatomy, &SectionView { width: 968.0, height: 290.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "cs" });
+    let (whole, chain) = match verdict {
+        journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),
+        journal::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),
+    };
+    page(&CertificatePage {
+        shell: Shell::new(&reader, &clocks, "", format!("/rebuilds/{id}/certificate"), String::new()),
+        guard: settings.as_ref().is_none_or(|s| s.rules.guard_band),
+        shop: settings.map_or(String::new(), |s| s.name),
+        id,
+        number: r.number.clone(),
+        title: r.title.clone(),
+        customer: r.customer.clone(),
+        anatomy: r.anatomy.name.clone(),
+        version: r.anatomy.version,
+        finished: r.finished_at.map_or(String::new(), moment),
+        released_by: over.signs.iter().filter(|s| s.seat.is_empty()).map(|s| s.person.clone()).collect::<Vec<_>>().join(", "),
+        section: section.svg,
+        seats,
+        chain,
+        whole,
+    })
+}

@@ -1,0 +1,148 @@
+//! House rules: where good shops differ and what this one does, each with its reason; and what the shop has.
+
+use crate::app::App;
+use crate::error::WebResult;
+use crate::extract::{Form, Lead, Reader};
+use crate::view::{Shell, page, page_as};
+use askama::Template;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse as _, Redirect};
+use ironseat_core::Refusal;
+use ironseat_core::quantity::{Micrometres, Units, show as fmt};
+use ironseat_core::rules::{HouseRules, InterferenceSchool, SeatLubricant};
+use ironseat_store::people::Role;
+use ironseat_store::rebuilds::live_clocks;
+use ironseat_store::{StoreError, shop};
+use serde::Deserialize;
+
+struct ThingView {
+    name: String,
+    note: String,
+    overdue: bool,
+}
+
+#[derive(Template)]
+#[template(path = "rules.html")]
+struct RulesPage {
+    shell: Shell,
+    shop: String,
+    f: RulesForm,
+    instruments: Vec<ThingView>,
+    tools: Vec<ThingView>,
+    presses: Vec<ThingView>,
+    field: String,
+    error: String,
+    may_change: bool,
+}
+
+/// The form as typed: text, so that nothing typed is lost.
+#[derive(Deserialize, Clone, Default)]
+pub struct RulesForm {
+    #[serde(default)]
+    revision: i32,
+    #[serde(default)]
+    units: String,
+    #[serde(default)]
+    school: String,
+    #[serde(default)]
+    rz_shaft_um: String,
+    #[serde(default)]
+    rz_ring_um: String,
+    #[serde(default)]
+    lubricant: String,
+    #[serde(default)]
+    open_cap_c: String,
+    #[serde(default)]
+    sealed_cap_c: String,
+    #[serde(default)]
+    sealed_cap_reason: String,
+    #[serde(default)]
+    guard_band: String,
+    #[serde(default)]
+    form_share: String,
+    #[serde(default)]
+    press_share: String,
+    #[serde(default)]
+    hands_s: String,
+}
+
+impl RulesForm {
+    fn of(r: &HouseRules, revision: i32) -> Self {
+        let n = |v: f64| format!("{v}");
+        Self {
+            revision,
+            units: if r.units == Units::Inch { "inch" } else { "metric" }.into(),
+            school: if r.school == InterferenceSchool::Roughness { "roughness" } else { "diameter" }.into(),
+            rz_shaft_um: n(r.rz_shaft_um),
+            rz_ring_um: n(r.rz_ring_um),
+            lubricant: match r.lubricant { SeatLubricant::Dry => "dry", SeatLubricant::Oiled => "oiled", SeatLubricant::Paste => "paste" }.into(),
+            open_cap_c: n(r.open_cap_c),
+            sealed_cap_c: n(r.sealed_cap_c),
+            sealed_cap_reason: r.sealed_cap_reason.clone(),
+            guard_band: if r.guard_band { "on" } else { "" }.into(),
+            form_share: n(r.form_share),
+            press_share: n(r.press_share),
+            hands_s: n(r.hands_s),
+        }
+    }
+
+    fn rules(&self) -> Result<HouseRules, Refusal> {
+        let n = |field: &str, text: &str| text.trim().replace(',', ".").parse::<f64>().ok().filter(|v| v.is_finite()).ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"));
+        HouseRules {
+            units: if self.units == "inch" { Units::Inch } else { Units::Metric },
+            school: if self.school == "roughness" { InterferenceSchool::Roughness } else { InterferenceSchool::Diameter },
+            rz_shaft_um: n("rz_shaft_um", &self.rz_shaft_um)?,
+            rz_ring_um: n("rz_ring_um", &self.rz_ring_um)?,
+            lubricant: match self.lubricant.as_str() { "dry" => SeatLubricant::Dry, "paste" => SeatLubricant::Paste, _ => SeatLubricant::Oiled },
+            open_cap_c: n("open_cap_c", &self.open_cap_c)?,
+            sealed_cap_c: n("sealed_cap_c", &self.sealed_cap_c)?,
+            sealed_cap_reason: self.sealed_cap_reason.trim().chars().take(400).collect(),
+            guard_band: self.guard_band == "on",
+            form_share: n("form_share", &self.form_share)?,
+            press_share: n("press_share", &self.press_share)?,
+            hands_s: n("hands_s", &self.hands_s)?,
+        }
+        .check()
+    }
+}
+
+async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Option<Refusal>) -> WebResult<RulesPage> {
+    let units = reader.person.units;
+    let ((have, list), settings, clocks) = app.store.run(|c| Ok((shop::load(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
+    let settings = settings.ok_or(StoreError::NotFound)?;
+    let size = |v: f64| fmt::size(ironseat_core::quantity::Millimetres::new(v).unwrap_or_default(), ironseat_core::quantity::Millimetres::of(0.1), units).0;
+    let today = ironseat_store::now().date();
+    Ok(RulesPage {
+        shell: Shell::new(reader, &clocks, "rules", "/rules".into(), String::new()),
+        shop: settings.name,
+        f: typed.unwrap_or_else(|| RulesForm::of(&settings.rules, settings.revision)),
+        instruments: list
+            .iter()
+            .map(|i| ThingView { name: i.name.clone(), note: format!("U {}, due {}", fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units)), i.due_on.format("%-d %b %Y")), overdue: i.due_on < today })
+            .collect(),
+        tools: have.tubes.iter().map(|t| ThingView { name: t.name.clone(), note: format!("{} / {} / {} {}", size(t.bore.get()), size(t.outside.get()), size(t.length.get()), units.sheet_unit()), overdue: false }).collect(),
+        presses: have.presses.iter().map(|p| ThingView { name: p.name.clone(), note: fmt::join(fmt::force(p.capacity, units)), overdue: false }).collect(),
+        field: refused.as_ref().map_or(String::new(), |e| e.field.clone()),
+        error: refused.map_or(String::new(), |e| e.message),
+        may_change: reader.person.role == Role::Lead,
+    })
+}
+
+/// The rules.
+pub async fn show(State(app): State<App>, reader: Reader) -> WebResult { page(&build(&app, &reader, None, None).await?) }
+
+/// A lead changes them.
+pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<RulesForm>) -> WebResult {
+    let revision = f.revision;
+    let (status, refused, typed) = match f.rules() {
+        Ok(rules) => match app.store.run(move |c| shop::change_rules(c, rules, revision)).await {
+            Ok(()) => return Ok(Redirect::to("/rules").into_response()),
+            // Theirs are shown; the sentence says so.
+            Err(StoreError::Conflict(s)) => (StatusCode::CONFLICT, Refusal::new("revision", s), None),
+            Err(e) => return Err(e.into()),
+        },
+        Err(e) => (StatusCode::UNPROCESSABLE_ENTITY, e, Some(f)),
+    };
+    page_as(status, &build(&app, &reader, typed, Some(refused)).await?)
+}

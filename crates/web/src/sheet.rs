@@ -1,0 +1,426 @@
+//! Sheet: measuring. The drawing shows where the next reading is taken; one large entry; the call is alive.
+
+use crate::app::App;
+use crate::call_view::CallView;
+use crate::error::{WebError, WebResult};
+use crate::extract::{Form, Hand, Reader, wants_fragment};
+use crate::seat_view::FitView;
+use crate::view::{Shell, page};
+use askama::Template;
+use axum::extract::{Path, Query, State};
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::{Html, IntoResponse as _, Redirect, Response};
+use ironseat_core::call::Which;
+use ironseat_core::instrument::capable;
+use ironseat_core::journal_sheet::{Surface, so_far};
+use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
+use ironseat_core::seat::surface_limits;
+use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
+use ironseat_core::trail;
+use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
+use ironseat_store::rebuilds::{self, Clock, Rebuild};
+use ironseat_store::record::{self, NewReading, Outcome, SeatRecord, seat_record};
+use ironseat_store::{Id, StoreError};
+use serde::Deserialize;
+
+/// A cell in the table.
+struct CellView {
+    key: String,
+    label: String,
+    value: String,
+    /// Signed distance from what was foretold, if anything was.
+    missed: String,
+    earlier: String,
+    who: String,
+    href: String,
+    active: bool,
+    reading: String,
+}
+
+struct InstrumentView {
+    id: Id,
+    name: String,
+    chosen: bool,
+    note: String,
+    overdue: bool,
+}
+
+/// A question the cell asks instead of storing.
+struct AskView {
+    sentence: String,
+    /// Offered instead.
+    meant: String,
+    meant_label: String,
+    /// The typed value may be stored if the person is sure.
+    can_insist: bool,
+}
+
+#[derive(Template)]
+#[template(path = "sheet.html", blocks = ["live", "judged"])]
+struct SheetPage {
+    shell: Shell,
+    number: String,
+    back: String,
+    base: String,
+    finished: bool,
+    seat_name: String,
+    sheet_name: &'static str,
+    says: String,
+    drawing: String,
+    map: String,
+    head: String,
+    where_: String,
+    cell: String,
+    over: String,
+    id: Id,
+    feeler: bool,
+    expects: String,
+    expects_note: String,
+    unit: &'static str,
+    instruments: Vec<InstrumentView>,
+    instrument: String,
+    coarse: String,
+    cells: Vec<CellView>,
+    figures: Vec<(&'static str, String, String)>,
+    all: usize,
+    call: Option<CallView>,
+    fit: Option<FitView>,
+    fit_title: String,
+    error: String,
+    field: String,
+    typed: String,
+    ask: Option<AskView>,
+    table_of: Vec<(String, Vec<String>)>,
+    done_next: String,
+}
+
+#[derive(Deserialize, Default, Clone)]
+pub struct SheetParams {
+    #[serde(default)]
+    cell: String,
+    #[serde(default)]
+    text: String,
+}
+
+type Place = (Id, String, String);
+
+async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
+    Ok(app.store.run(move |c| { let r = rebuilds::get(c, id)?; let s = seat_record(c, &r, &seat)?; Ok((r, s, rebuilds::live_clocks(c)?)) }).await?)
+}
+
+/// Plane and station of a grid cell, from 0.
+fn place_of(cell: &str) -> Option<(usize, usize)> {
+    let mut c = cell.chars();
+    let plane = PLANES.iter().position(|p| Some(*p) == c.next())?;
+    let at = c.next()?.to_digit(10)? as usize;
+    Some((at.checked_sub(1)?, plane))
+}
+
+/// What a person sees of one sheet; `cell` is where the entry stands, else the first empty one.
+fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], kind: SheetKind, q: &SheetParams) -> SheetPage {
+    let units = reader.person.units;
+    let facts = &record.facts;
+    let all = kind.cells();
+    let standing = record.standing(kind);
+    let at = |key: &str| standing.iter().find(|s| s.cell == key).copied();
+    let active = all.iter().find(|c| c.key == q.cell).or_else(|| all.iter().find(|c| at(&c.key).is_none()));
+    let base = format!("/rebuilds/{}/seats/{}/sheets/{}", r.id, facts.seat.id, kind.key());
+    let chosen = record.chosen(kind);
+    let resolution = Millimetres::of(chosen.map_or(0.001, |i| i.resolution_mm));
+    let size = |v: f64, res: Millimetres| fmt::size(Millimetres::new(v).unwrap_or_default(), res, units);
+    let step = ironseat_core::trail::StepKind::of(kind.key()).unwrap_or(ironseat_core::trail::StepKind::Journal);
+
+    let cells: Vec<CellView> = all
+        .iter()
+        .map(|c| {
+            let stands = at(&c.key);
+            let shown = |v: f64, i: Option<Id>| match c.takes {
+                Takes::Feeler => if v > 0.5 { "in".to_owned() } else { "out".to_owned() },
+                _ => size(v, record.instrument(i).map_or(resolution, |(_, g)| g.resolution)).0,
+            };
+            let earlier: Vec<String> = record.readings.iter().filter(|x| stands.is_some_and(|s| s.sheet_id == x.sheet_id && s.cell == x.cell && s.id != x.id)).map(|x| shown(x.value, x.instrument_id)).collect();
+            CellView {
+                key: c.key.clone(),
+                label: c.label.clone(),
+                value: stands.map_or(String::new(), |s| shown(s.value, s.instrument_id)),
+                missed: stands.and_then(|s| Some(fmt::signed(Micrometres::new((s.value - s.expected?) * 1000.0).ok()?, units).0)).unwrap_or_default(),
+                earlier: earlier.join(", "),
+                who: stands.map_or(String::new(), |s| format!("{}, {}", s.person, s.at.format("%H:%M"))),
+                href: format!("{base}?cell={}", c.key),
+                active: active.is_some_and(|a| a.key == c.key),
+                reading: stands.map_or(String::new(), |s| s.id.to_string()),
+            }
+        })
+        .collect();
+
+    let mut p = SheetPage {
+        shell: Shell::new(reader, clocks, "", format!("{base}?cell={}", q.cell), format!("/rebuilds/{}/events", r.id)),
+        number: r.number.clone(),
+        back: format!("/rebuilds/{}?seat={}&step={}", r.id, facts.seat.id, step.key()),
+        base,
+        finished: r.finished_at.is_some(),
+        seat_name: facts.seat.name.clone(),
+        sheet_name: trail::name(step),
+        says: trail::says(step, facts, None, units),
+        drawing: String::new(),
+        map: String::new(),
+        head: String::new(),
+        where_: active.map_or(String::new(), |c| c.label.clone()),
+        cell: active.map_or(String::new(), |c| c.key.clone()),
+        over: active.and_then(|c| at(&c.key)).map_or(String::new(), |s| s.id.to_string()),
+        id: Id::new(),
+        feeler: active.is_some_and(|c| c.takes == Takes::Feeler),
+        expects: String::new(),
+        expects_note: String::new(),
+        unit: units.sheet_unit(),
+        instruments: instruments(record, kind, units),
+        instrument: chosen.map_or(String::new(), |i| i.id.to_string()),
+        coarse: String::new(),
+        all: all.len(),
+        figures: Vec::new(),
+        call: None,
+        fit: None,
+        fit_title: String::new(),
+        error: String::new(),
+        field: String::new(),
+        typed: q.text.clone(),
+        ask: None,
+        table_of: Vec::new(),
+        done_next: format!("/rebuilds/{}?seat={}", r.id, facts.seat.id),
+        cells,
+    };
+    p.head = match active {
+        Some(c) if p.over.is_empty() => capital(&c.label),
+        Some(c) => format!("Correct {}", c.label),
+        None => "All read".into(),
+    };
+    match kind {
+        SheetKind::Grid(which) => grid_view(&mut p, record, which, active.map(|c| c.key.as_str()), units, resolution),
+        SheetKind::Home => {
+            let d = &facts.seat.depth;
+            if active.is_some_and(|c| c.takes == Takes::Depth) {
+                let (v, u) = size(d.expected_mm.get(), resolution);
+                p.expects = format!("{v} {u}");
+                p.expects_note = format!("± {}, from {}", fmt::join(fmt::small(d.tolerance_mm.um(), units)), d.datum);
+            } else {
+                p.expects = "out".into();
+                p.expects_note = "the thinnest feeler must not go in".into();
+            }
+        }
+    }
+    judge(&mut p, record, kind, None, units);
+    p
+}
+
+fn capital(s: &str) -> String {
+    let mut c = s.chars();
+    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
+}
+
+fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<InstrumentView> {
+    let nominal = sheet::nominal(kind, &record.facts);
+    let chosen = record.chosen(kind).map(|i| i.id);
+    (0..record.instruments.len())
+        .filter(|i| record.reaches(kind, *i, nominal))
+        .map(|i| {
+            let it = &record.instruments[i];
+            let overdue = record.shop.gauges[i].overdue;
+            let u = fmt::join(fmt::small(Micrometres::new(it.u_mm * 1000.0).unwrap_or_default(), units));
+            InstrumentView { id: it.id, name: it.name.clone(), chosen: chosen == Some(it.id), note: format!("U {u}{}", if overdue { ", calibration overdue" } else { "" }), overdue }
+        })
+        .collect()
+}
+
+fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<&str>, units: Units, resolution: Millimetres) {
+    let facts = &record.facts;
+    let kind = SheetKind::Grid(which);
+    let (lo, hi, _) = surface_limits(which, facts);
+    let pairs: Vec<(String, f64)> = record.standing(kind).iter().map(|s| (s.cell.clone(), s.value)).collect();
+    let rows = sheet::rows(&pairs);
+    let next = cell.and_then(place_of);
+    let done: Vec<(usize, usize)> = pairs.iter().filter_map(|(c, _)| place_of(c)).collect();
+    let d = sheet::nominal(kind, facts);
+    let length = if which == Which::Journal { facts.land_length } else { facts.bearing.width };
+    let written = format!("⌀ {} {}", fmt::size(d, Millimetres::of(1.0), units).0, match which { Which::Journal => facts.seat.shaft_class.clone(), Which::HousingBore => facts.seat.housing_class.clone(), _ => facts.designation.clone() });
+    p.drawing = land_view(&LandView { size: &written, ratio: length.get() / d.get(), bore: !which.outside(), next, done: &done, stations: sheet::STATIONS, name: which.words(), id: "land" });
+    p.map = journal_map(&JournalMap { rows: &rows, planes: &PLANES, stations: &[station(1), station(2), station(3)], middle: f64::midpoint(lo, hi), half: (hi - lo) / 2.0, units, next, id: "map" });
+    p.table_of = rows.iter().enumerate().map(|(i, row)| (station(i + 1).to_owned(), row.iter().map(|v| v.map_or("—".into(), |v| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0)).collect())).collect();
+    let gauge_u = record.chosen(kind).map_or(0.003, |i| i.u_mm);
+    let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units);
+    match next.and_then(|(st, _)| sheet::foretell(&rows, st, gauge_u)) {
+        Some((v, off)) => {
+            p.expects = format!("{} – {}", show(v.get() - off.get()).0, show(v.get() + off.get()).0);
+            p.expects_note = "foretold from what was read".into();
+        }
+        None => {
+            p.expects = format!("{} – {}", show(lo).0, show(hi).0);
+            p.expects_note = "its limits".into();
+        }
+    }
+    if let Ok((_, ironseat_core::instrument::Capability::NotGood)) = capable(lo, hi, gauge_u) {
+        p.coarse = format!(
+            "This instrument can be wrong by {}, the tolerance is {}: near a limit it cannot tell.",
+            fmt::join(fmt::small(Micrometres::new(gauge_u * 1000.0).unwrap_or_default(), units)),
+            fmt::join(fmt::small(Micrometres::new((hi - lo) * 1000.0).unwrap_or_default(), units))
+        );
+    }
+}
+
+/// Figures, call and fit; `extra` is a reading that is still being typed.
+fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<(&str, f64)>, units: Units) {
+    p.call = CallView::list(&record.calls(kind, extra), units);
+    let SheetKind::Grid(which) = kind else { return };
+    if let Some(m) = record.measured(which, extra) {
+        if let Some(g) = so_far(&m.rows, if which.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um()) {
+            let size = |v| fmt::size(v, m.gauge.resolution, units);
+            let small = |v| fmt::small(v, units);
+            let round = g.roundness.iter().copied().fold(Micrometres::default(), |a, b| if b.get() > a.get() { b } else { a });
+            let (n, u) = size(g.min);
+            p.figures.push(("smallest", n, u.into()));
+            let (n, u) = size(g.max);
+            p.figures.push(("largest", n, u.into()));
+            let (n, u) = small(round);
+            p.figures.push(("out of round", n, u.into()));
+            let taper = g.taper.map(|t| fmt::signed(t, units));
+            p.figures.push(("taper A to B", taper.as_ref().map_or("—".into(), |t| t.0.clone()), taper.map_or("", |t| t.1).into()));
+        }
+    }
+    let mut surfaces = record.surfaces();
+    let live = record.measured(which, extra);
+    match which {
+        Which::Journal => surfaces.journal = live,
+        Which::RingBore => surfaces.ring_bore = live,
+        Which::HousingBore => surfaces.housing_bore = live,
+        Which::RingOutside => surfaces.ring_outside = live,
+    }
+    match ironseat_core::seat::fit(&record.facts, &surfaces, &record.shop) {
+        Ok(f) => {
+            p.fit = Some(FitView::of(&f, &record.facts, units));
+            p.fit_title = CallView::list(&f.calls, units).filter(|c| !c.is_go).map_or(String::new(), |c| format!("{}: {}. {}", c.word, c.title, c.action));
+        }
+        Err(waits) => p.fit_title = waits.reason(units),
+    }
+}
+
+fn kind_of(kind: &str) -> WebResult<SheetKind> { SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound)) }
+
+/// A sheet.
+pub async fn show(State(app): State<App>, reader: Reader, Path((id, seat, kind)): Path<Place>, Query(q): Query<SheetParams>, headers: HeaderMap) -> WebResult {
+    let kind = kind_of(&kind)?;
+    let (r, s, k) = load(&app, id, seat).await?;
+    let p = build(&reader, &r, &s, &k, kind, &q);
+    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+}
+
+/// The call as it would be with what stands in the entry: nothing is stored.
+pub async fn preview(State(app): State<App>, reader: Reader, Path((id, seat, kind)): Path<Place>, Query(q): Query<SheetParams>) -> WebResult {
+    let kind = kind_of(&kind)?;
+    let units = reader.person.units;
+    let (r, s, k) = load(&app, id, seat).await?;
+    let mut p = build(&reader, &r, &s, &k, kind, &SheetParams { cell: q.cell.clone(), text: String::new() });
+    let takes = kind.cells().into_iter().find(|c| c.key == q.cell).map(|c| c.takes);
+    if let Some(Reading::Value(v)) = takes.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
+        p.figures.clear();
+        p.fit = None;
+        judge(&mut p, &s, kind, Some((&q.cell, v)), units);
+    }
+    Ok(Html(p.as_judged().render()?).into_response())
+}
+
+#[derive(Deserialize)]
+pub struct ReadingForm {
+    #[serde(default)]
+    id: String,
+    #[serde(default)]
+    cell: String,
+    #[serde(default)]
+    text: String,
+    #[serde(default)]
+    instrument: String,
+    #[serde(default)]
+    over: String,
+    #[serde(default)]
+    sure: bool,
+    #[serde(default)]
+    units: String,
+}
+
+/// Takes a reading. 303 to the next cell, or the fragment; 422 and 409 with the sentence and what was typed.
+pub async fn record(State(app): State<App>, Hand(reader): Hand, Path((id, seat, kind_text)): Path<Place>, headers: HeaderMap, Form(f): Form<ReadingForm>) -> WebResult<Response> {
+    let kind = kind_of(&kind_text)?;
+    // The unit that stood in the entry when it was typed counts, even if it is sent later.
+    let units = match f.units.as_str() { "in" => Units::Inch, "mm" => Units::Metric, _ => reader.person.units };
+    let new = NewReading {
+        id: f.id.parse().unwrap_or_default(),
+        cell: f.cell.clone(),
+        text: f.text.clone(),
+        instrument: f.instrument.parse().ok(),
+        over: f.over.parse().ok(),
+        sure: f.sure,
+        units,
+    };
+    let (who, at) = (reader.person.clone(), seat.clone());
+    let outcome = app.store.run(move |c| record::record_reading(c, &who, id, &at, kind, &new)).await;
+    let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
+    let (mut status, mut error, mut field, mut ask) = (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
+    match outcome {
+        Ok(Outcome::Stored | Outcome::Repeated) => {
+            if !wants_fragment(&headers) {
+                return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
+            }
+            status = StatusCode::OK;
+            params = SheetParams::default();
+        }
+        Ok(Outcome::Ask(a)) => ask = Some(a),
+        Err(StoreError::Refused(e)) => { error = e.message; field = e.field; }
+        Err(StoreError::Conflict(s) | StoreError::Held(s)) => { status = StatusCode::CONFLICT; error = s; }
+        Err(e) => return Err(e.into()),
+    }
+    let (r, s, k) = load(&app, id, seat).await?;
+    let mut p = build(&reader, &r, &s, &k, kind, &params);
+    p.error = error;
+    p.field = field;
+    p.ask = ask.map(|a| question(&a, reader.person.units));
+    if status != StatusCode::OK {
+        // What was typed stays; the page is not a place to keep ten thousand characters.
+        p.typed = f.text.chars().take(400).collect();
+    }
+    let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
+    Ok((status, Html(body)).into_response())
+}
+
+fn question(a: &Reading, units: Units) -> AskView {
+    let size = |v: Millimetres| fmt::join(fmt::size(v, Millimetres::of(0.0001), units));
+    match a {
+        Reading::DidYouMean { typed, meant, factor } => {
+            let slip = if (*factor - 25.4).abs() < 0.1 || (factor - 1.0 / 25.4).abs() < 0.01 { "a mix-up of inches and millimetres" } else { "a slip of the decimal point" };
+            AskView { sentence: format!("{} is far from what this cell expects; it looks like {slip}. Not stored.", size(*typed)), meant: format!("{:.6} mm", meant.get()), meant_label: format!("It is {}", size(*meant)), can_insist: false }
+        }
+        Reading::FarOff { typed, nominal } => AskView {
+            sentence: format!("{} is {} away from {}. Is it this land, and is the instrument zeroed? Not stored yet.", size(*typed), size(Millimetres::new((typed.get() - nominal.get()).abs()).unwrap_or_default()), size(*nominal)),
+            meant: String::new(),
+            meant_label: String::new(),
+            can_insist: true,
+        },
+        Reading::Value(_) => AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false },
+    }
+}
+
+#[derive(Deserialize)]
+pub struct InstrumentForm {
+    #[serde(default)]
+    instrument: String,
+}
+
+/// Chooses the instrument of a sheet.
+pub async fn instrument(State(app): State<App>, Hand(reader): Hand, Path((id, seat, kind_text)): Path<Place>, headers: HeaderMap, Form(f): Form<InstrumentForm>) -> WebResult<Response> {
+    let kind = kind_of(&kind_text)?;
+    let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
+    let (who, at) = (reader.person.clone(), seat.clone());
+    app.store.run(move |c| record::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
+    if !wants_fragment(&headers) {
+        return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
+    }
+    let (r, s, k) = load(&app, id, seat).await?;
+    Ok(Html(build(&reader, &r, &s, &k, kind, &SheetParams::default()).as_live().render()?).into_response())
+}
