@@ -44,8 +44,8 @@ db_socket() {
   [ ${#s} -le 100 ] && echo "$s" || echo "${TMPDIR:-/tmp}/iron-seat-$(printf '%s' "$1" | cksum | cut -d' ' -f1).sock"
 }
 
-db_admin() { local d="$1"; shift; mariadb --no-defaults --socket="$(db_socket "$d")" -uroot "$@"; }
-db_answers() { mariadb-admin --no-defaults --socket="$(db_socket "$1")" -uroot ping >/dev/null 2>&1; }
+db_admin() { local d="$1"; shift; mariadb --no-defaults --socket="$(db_socket "$d")" -u"$(id -un)" "$@"; }
+db_answers() { mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" ping >/dev/null 2>&1; }
 
 # db_start FOLDER PORT: a private MariaDB with its own data folder, durable commits, strict mode, loopback only.
 db_start() {
@@ -58,7 +58,7 @@ db_start() {
   if db_answers "$d"; then return 0; fi
   if [ ! -e "$d/made" ]; then
     [ -e "$d/data" ] && die "The data folder $d/data was left half made by a start that was interrupted. It holds no records: remove it (rm -r '$d') and start again."
-    mariadb-install-db --no-defaults --user="$me" --datadir="$d/data" --auth-root-authentication-method=normal --skip-test-db >"$d/install.log" 2>&1 \
+    mariadb-install-db --no-defaults --user="$me" --datadir="$d/data" --auth-root-authentication-method=socket --auth-root-socket-user="$me" --skip-test-db >"$d/install.log" 2>&1 \
       || die "The database could not be made: see $d/install.log."
     date >"$d/made"
   fi
@@ -78,7 +78,7 @@ db_start() {
 
 db_stop() {
   db_answers "$1" || return 0
-  mariadb-admin --no-defaults --socket="$(db_socket "$1")" -uroot shutdown >/dev/null 2>&1
+  mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" shutdown >/dev/null 2>&1
   local i
   for ((i = 0; i < 100; i++)); do
     [ -e "$1/db.pid" ] || return 0

@@ -87,7 +87,7 @@ pub enum Situation {
     NoClearance { left: Micrometres, lost_shaft: Micrometres, lost_housing: Micrometres, group: String },
     LittleClearance { left: Micrometres, group: String },
     MuchClearance { left: Micrometres },
-    CapNotEnough { cap: Celsius, needed: Celsius, remaining: Micrometres, force: Newtons, weakest: String },
+    CapNotEnough { cap: Celsius, needed: Celsius, spare: Micrometres, force: Newtons, weakest: String },
     GripShort { seconds: Seconds, hands: Seconds, target: Celsius },
     HeatGood { target: Celsius, seconds: Seconds },
     HomeWaits { left: usize },

@@ -71,6 +71,9 @@ impl Shop {
     }
 }
 
+/// The slide clearance of handbook 03 is the larger of this and 0.5 µm per mm; a cap that leaves at least this will do.
+const LEAST_SLIDE_UM: f64 = 10.0;
+
 /// Readings of one surface and what took them.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Measured {
@@ -215,6 +218,10 @@ pub struct Fit {
     /// Strongest press and how much of it may be used.
     pub press_machine: Option<(String, Newtons)>,
     pub heat: HeatTarget,
+    /// Clearance to slide with at the target; negative: that much is still tight.
+    pub spare: Micrometres,
+    /// Heat alone does it: the needed temperature is within the cap, or the cap still leaves the least slide clearance.
+    pub heats: bool,
     pub weakest: &'static str,
     /// From the heater until it grips in still air, and until it is near the shaft.
     pub grip: Option<Seconds>,
@@ -308,7 +315,10 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         .ok()
     });
     let tight = |r: &Range| r.mean.0 > 0.0;
+    let spare = Micrometres(Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (heat.target - room).0 - interference.max.0);
     let mut f = Fit {
+        spare,
+        heats: heat.enough || spare.0 >= LEAST_SLIDE_UM,
         drawn: facts.drawn_interference(),
         housing_from_limits: measured_housing.is_none(),
         press: pressed,
@@ -363,9 +373,9 @@ fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
     }
     let tool = f.tube().is_some();
     let in_time = f.grip.is_none_or(|g| g.0 >= rules.hands_s);
-    let heat = f.heat.enough;
+    let heat = f.heats;
     let press = f.press_can(f.press.high.force) && tool;
-    let both = !f.heat.enough && f.press_can(f.rest_force) && tool;
+    let both = !f.heats && f.press_can(f.rest_force) && tool;
     let small = f.press.high.force.0 < 3000.0; // a hand press does it cleanly
     let order = if small && press && !(heat && in_time) { [Method::Press, Method::Heat, Method::HeatAndPress] } else { [Method::Heat, Method::HeatAndPress, Method::Press] };
     let can = |m| match m { Method::Heat => heat, Method::Press => press, Method::HeatAndPress => both, Method::Slide => false };
@@ -382,7 +392,7 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
     }
     let force = f.press.high.force;
     if f.interference.max.0 > 0.0 {
-        let heat_helps = f.heat.enough;
+        let heat_helps = f.choices.iter().any(|c| c.possible && c.method.heats());
         let verdict = if heat_helps { Verdict::LookAgain } else { Verdict::Stop };
         match &f.press_machine {
             Some((name, allowed)) if force.0 > allowed.0 => calls.push(
@@ -393,9 +403,9 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
             None if !heat_helps => calls.push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force))),
             _ => {}
         }
-        if !f.heat.enough {
+        if !f.heats {
             calls.push(
-                Call::of(Verdict::LookAgain, Situation::CapNotEnough { cap: f.heat.cap, needed: f.heat.needed, remaining: f.heat.remaining, force: f.rest_force, weakest: f.weakest.into() })
+                Call::of(Verdict::LookAgain, Situation::CapNotEnough { cap: f.heat.cap, needed: f.heat.needed, spare: f.spare, force: f.rest_force, weakest: f.weakest.into() })
                     .figure(Amount::Temperature(f.heat.needed))
                     .limit(None, Some(Amount::Temperature(f.heat.cap)), f.weakest),
             );
@@ -409,7 +419,7 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
         if f.press.hub_hoop.0 > 120.0 {
             calls.push(Call::of(Verdict::LookAgain, Situation::RingStressHigh { hoop_mpa: f.press.hub_hoop.0 }));
         }
-        if f.tube().is_none() && !f.heat.enough {
+        if f.tube().is_none() && !f.heats {
             let i = facts.inside();
             calls.push(Call::of(Verdict::LookAgain, Situation::NoTube { bore: Millimetres((facts.bearing.d.0 + 0.2).max(facts.largest_land.0 + 0.05)), outside: i.inner_shoulder, length: facts.protrusion }));
         }

@@ -1,1 +1,186 @@
-//! t
+//! Things going right and wrong on one seat: each with the right call and the way out.
+
+use super::*;
+use crate::anatomy::Anatomy;
+use proptest::prelude::*;
+
+fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy {
+    let bearing = crate::fit::designation::read(designation).expect("designation");
+    let (d, outer, width) = (bearing.d.get(), bearing.outer.get(), bearing.width.get());
+    let doc = serde_json::json!({
+        "key": "t", "name": "test shaft", "version": 1,
+        "lands": [{"id": "a", "name": "middle", "length_mm": 100.0, "d_mm": d + 8.0}, {"id": "b", "name": "bearing land", "length_mm": width, "d_mm": d}, {"id": "c", "name": "end", "length_mm": 60.0, "d_mm": d - 4.0}],
+        "parts": [{"id": "r", "name": "bearing", "kind": "bearing", "land": "b", "width_mm": width, "outside_mm": outer, "designation": designation}],
+        "housings": [{"id": "h", "name": "housing", "outside_mm": outer + 40.0, "material": "grey_iron", "bores": [{"from_mm": 95.0, "to_mm": 125.0, "d_mm": outer}]}],
+        "seats": [{"id": "s", "name": "seat", "part": "r", "housing": "h", "shaft_class": shaft_class, "housing_class": housing_class, "shaft_material": "carbon_steel", "from": "B", "against": "the shoulder",
+                   "depth": {"datum": "the shaft end", "expected_mm": 60.0, "tolerance_mm": 0.05}, "source": "test sheet"}],
+    });
+    serde_json::from_value::<Anatomy>(doc).expect("anatomy").check().expect("sound")
+}
+
+fn gauge(name: &str, u: f64, cost: f64) -> Gauge {
+    Gauge { name: name.into(), outside: true, inside: true, depth: true, range: (Millimetres::of(0.0), Millimetres::of(200.0)), resolution: Millimetres::of(0.001), u: Millimetres::of(u), cost, overdue: false }
+}
+
+fn shop() -> Shop {
+    let tube = |name: &str, b: f64, o: f64, l: f64| Tube { name: name.into(), bore: Millimetres::of(b), outside: Millimetres::of(o), length: Millimetres::of(l) };
+    Shop {
+        gauges: vec![gauge("calliper", 0.03, 1.0), gauge("micrometer", 0.003, 5.0), gauge("electronic gauge", 0.0006, 60.0)],
+        presses: vec![PressMachine { name: "bench press".into(), capacity: Newtons::of(12_500.0) }],
+        tubes: vec![tube("tube 41", 41.0, 52.0, 160.0), tube("tube 51", 51.0, 67.0, 160.0)],
+        rules: HouseRules::default(),
+        room: None,
+    }
+}
+
+/// A full sheet around a base, twelve deviations in µm.
+fn sheet(base: f64, um: [f64; 12], gauge: Gauge) -> Measured {
+    let cells: Vec<Option<f64>> = um.iter().map(|d| Some(base + d / 1000.0)).collect();
+    let overdue = if gauge.overdue { vec![gauge.name.clone()] } else { vec![] };
+    Measured { rows: cells.chunks(4).map(<[_]>::to_vec).collect(), gauge, overdue }
+}
+
+const ROUND: [f64; 12] = [0.0; 12];
+
+fn fit_of(a: &Anatomy, journal: f64, bore: f64) -> Fit {
+    let s = Surfaces { journal: Some(sheet(journal, ROUND, gauge("micrometer", 0.003, 5.0))), ring_bore: Some(sheet(bore, ROUND, gauge("comparator", 0.0015, 30.0))), ..Surfaces::default() };
+    fit(&a.facts("s").expect("seat"), &s, &shop()).expect("measured")
+}
+
+fn worst(calls: &[Call]) -> (Verdict, &Situation) { (calls[0].verdict, &calls[0].situation) }
+
+#[test]
+fn a_good_seat_is_a_go_with_heat() {
+    let f = fit_of(&anatomy("6208 C3", "k6", "H7"), 40.008, 39.994);
+    assert!(matches!(worst(&f.calls), (Verdict::Go, Situation::FitGood { .. })), "{:?}", f.calls);
+    assert_eq!((f.through, f.tube().map(|t| t.tube.name.as_str())), (ForceThrough::InnerRing, Some("tube 41")));
+    assert!(f.advised().is_some() && f.grip.is_some_and(|g| g.get() > 100.0));
+}
+
+#[test]
+fn each_thing_that_goes_wrong_has_its_call() {
+    let over = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.050, 39.994);
+    assert!(over.calls.iter().any(|c| matches!(c.situation, Situation::ForceOverPress { heat_helps: true, .. }) && c.verdict == Verdict::LookAgain), "{:?}", over.calls);
+    assert!(!over.choices.iter().any(|c| c.method == Method::Press && c.possible));
+
+    let hopeless = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.120, 39.994);
+    assert!(matches!(worst(&hopeless.calls), (Verdict::Stop, Situation::ForceOverPress { heat_helps: false, .. })), "{:?}", hopeless.calls);
+    assert_eq!(hopeless.advised(), None);
+
+    let under = fit_of(&anatomy("6208 C3", "k6", "H7"), 39.990, 39.994);
+    assert!(matches!(worst(&under.calls), (Verdict::Stop, Situation::Spins { .. })));
+    assert!(under.calls[0].action(crate::quantity::Units::Metric).contains("Build the journal up"));
+
+    let both_tight = fit_of(&anatomy("6203", "k6", "N6"), 17.012, 16.998);
+    assert!(matches!(worst(&both_tight.calls), (Verdict::Stop, Situation::NoClearance { .. })), "{:?}", both_tight.calls);
+    assert_eq!(both_tight.through, ForceThrough::BothRings);
+
+    let sealed = fit_of(&anatomy("6208-2RS C5", "p6", "H7"), 40.036, 39.992);
+    assert!(sealed.calls.iter().any(|c| matches!(&c.situation, Situation::CapNotEnough { force, .. } if force.get() > 0.0)), "{:?}", sealed.calls);
+    assert_eq!(sealed.advised(), Some(Method::HeatAndPress));
+    assert!(sealed.heat.target.get() <= 80.0 && sealed.rest_force.get() < sealed.press.high.force.get());
+
+    let mut hasty = shop();
+    hasty.rules.hands_s = 600.0;
+    let a = anatomy("6203 C4", "k5", "H7");
+    let s = Surfaces { journal: Some(sheet(17.005, ROUND, gauge("electronic gauge", 0.0006, 60.0))), ring_bore: Some(sheet(16.996, ROUND, gauge("electronic gauge", 0.0006, 60.0))), ..Surfaces::default() };
+    let short = fit(&a.facts("s").expect("seat"), &s, &hasty).expect("measured");
+    assert!(short.calls.iter().any(|c| matches!(c.situation, Situation::GripShort { .. })), "{:?}", short.calls);
+}
+
+#[test]
+fn form_and_size_of_a_journal_are_judged() {
+    let a = anatomy("6208", "k6", "H7");
+    let facts = a.facts("s").expect("seat");
+    let judge = |base: f64, um: [f64; 12], g: Gauge| judge_grid(Which::Journal, &facts, &sheet(base, um, g), &shop());
+    let mic = || gauge("micrometer", 0.003, 5.0);
+    let mut tapered = ROUND;
+    tapered[8..].fill(14.0);
+    let mut oval = ROUND;
+    oval[5] = 24.0;
+    assert!(matches!(worst(&judge(40.010, ROUND, mic())), (Verdict::Go, Situation::SizeGood { left: 0, .. })));
+    assert!(matches!(worst(&judge(40.030, ROUND, mic())), (Verdict::Stop, Situation::SizeOver { .. })));
+    assert!(matches!(worst(&judge(39.990, ROUND, mic())), (Verdict::Stop, Situation::SizeUnder { .. })));
+    assert!(judge(40.003, tapered, mic()).iter().any(|c| matches!(c.situation, Situation::Taper { larger_at_b: true, .. }) && c.verdict == Verdict::Stop));
+    assert!(judge(39.998, oval, mic()).iter().any(|c| matches!(c.situation, Situation::OutOfRound { station: 2, .. }) && c.verdict == Verdict::Stop));
+
+    // A micrometer near the limit cannot tell; the electronic gauge is named.
+    let near = judge(40.017, ROUND, mic());
+    assert!(matches!(worst(&near), (Verdict::Undecided, Situation::SizeUndecided { better: Some(b), .. }) if b == "electronic gauge"), "{near:?}");
+    let coarse = judge(40.010, ROUND, gauge("calliper", 0.03, 1.0));
+    assert!(matches!(worst(&coarse), (Verdict::Undecided, Situation::TooCoarse { better: Some(b), .. }) if b == "micrometer"), "{coarse:?}");
+
+    let mut old = mic();
+    old.overdue = true;
+    assert_eq!(judge(40.010, ROUND, old)[0].overdue, ["micrometer"]);
+    let mut simple = shop();
+    simple.rules.guard_band = false;
+    let accepted = judge_grid(Which::Journal, &facts, &sheet(40.017, ROUND, mic()), &simple);
+    assert!(accepted[0].verdict == Verdict::Go && !accepted[0].guarded);
+}
+
+#[test]
+fn a_ring_is_home_only_when_the_feeler_stays_out_and_the_depth_agrees() {
+    let a = anatomy("6208", "k6", "H7");
+    let facts = a.facts("s").expect("seat");
+    let g = gauge("depth micrometer", 0.006, 4.0);
+    let feelers = |inside: usize| -> Vec<(String, f64)> { ["F0", "F90", "F180", "F270"].iter().enumerate().map(|(i, k)| ((*k).to_owned(), f64::from(u8::from(i < inside)))).collect() };
+    let judge = |inside, depths: &[f64], left| judge_home(&facts, &feelers(inside), depths, left, Some(&g), &[], &shop());
+    assert!(matches!(judge(1, &[], 3).situation, Situation::FeelerGoesIn { ref places } if places == &["0°"]));
+    assert!(matches!(judge(0, &[60.0, 60.01, 60.0], 0), Call { verdict: Verdict::Go, situation: Situation::Home { .. }, .. }));
+    assert!(matches!(judge(0, &[60.3], 2), Call { verdict: Verdict::Stop, situation: Situation::DepthOff { .. }, .. }));
+    assert_eq!(judge(0, &[60.048], 2).verdict, Verdict::Undecided);
+    assert!(matches!(judge(0, &[60.0], 2).situation, Situation::HomeWaits { left: 2 }));
+}
+
+#[test]
+fn every_call_speaks_in_both_systems() {
+    use crate::quantity::Units;
+    for f in [fit_of(&anatomy("6208", "k6", "H7"), 40.050, 39.994), fit_of(&anatomy("6203", "k6", "N6"), 17.012, 16.998), fit_of(&anatomy("6208-2RS", "p6", "H7"), 40.036, 39.992)] {
+        for c in &f.calls {
+            for text in [c.title(Units::Metric), c.reason(Units::Metric), c.action(Units::Metric)] {
+                assert!(!text.is_empty() && text.chars().next().is_some_and(|l| !l.is_lowercase()), "{text}");
+            }
+            let inch = format!("{} {} {}", c.title(Units::Inch), c.reason(Units::Inch), c.action(Units::Inch));
+            assert!(!inch.contains("µm") && !inch.contains("°C") && !inch.contains(" kN"), "{inch}");
+        }
+    }
+}
+
+#[test]
+fn a_broken_anatomy_names_what_is_wrong() {
+    let sound = serde_json::to_value(anatomy("6208", "k6", "H7")).expect("json");
+    for (pointer, value, field, word) in [
+        ("/parts/0/land", serde_json::json!("zz"), "parts", "zz"),
+        ("/parts/0/designation", serde_json::json!("6299"), "parts", "6299"),
+        ("/lands/1/d_mm", serde_json::json!(45.0), "parts", "45"),
+        ("/lands/0/length_mm", serde_json::json!(0.0), "lands", "above 0"),
+        ("/seats/0/shaft_class", serde_json::json!("q6"), "seats", "letter"),
+        ("/seats/0/housing", serde_json::json!("nowhere"), "seats", "nowhere"),
+        ("/lands/1/id", serde_json::json!("a"), "lands", "twice"),
+    ] {
+        let mut doc = sound.clone();
+        *doc.pointer_mut(pointer).expect(pointer) = value;
+        let e = serde_json::from_value::<Anatomy>(doc).expect("reads").check().expect_err(pointer);
+        assert!(e.field == field && e.message.contains(word), "{pointer}: {e}");
+    }
+}
+
+proptest! {
+    #[test]
+    fn the_guard_band_never_says_go_outside_the_limits(base in 39.98f64..40.04, um in prop::array::uniform12(-3f64..3.0), u in 0.0005f64..0.004) {
+        let a = anatomy("6208", "k6", "H7");
+        let facts = a.facts("s").unwrap();
+        let m = sheet(base, um, gauge("any", u, 1.0));
+        let all_inside = m.rows.iter().flatten().flatten().all(|v| *v >= 40.002 + u - 1e-9 && *v <= 40.018 - u + 1e-9);
+        let calls = judge_grid(Which::Journal, &facts, &m, &shop());
+        prop_assert!(calls[0].verdict != Verdict::Go || all_inside, "{:?}", calls);
+    }
+
+    #[test]
+    fn what_is_advised_is_possible(journal in 39.99f64..40.06, bore in 39.985f64..40.0, sealed: bool) {
+        let f = fit_of(&anatomy(if sealed { "6208-2RS C3" } else { "6208 C3" }, "k6", "H7"), journal, bore);
+        prop_assert!(f.choices.iter().filter(|c| c.advised).all(|c| c.possible) && f.choices.iter().filter(|c| c.advised).count() <= 1);
+        prop_assert!(!f.calls.is_empty() && f.calls.windows(2).all(|w| w[0].verdict >= w[1].verdict));
+    }
+}

@@ -4,7 +4,7 @@
 
 use serde_json::Value;
 
-/// Names whose vectors are here but not yet reckoned: none may be added silently.
+/// Compares as the contract says: within a relative or an absolute tolerance, `$near`, `$range` and `$set`.
 fn close(got: &Value, want: &Value, tol: &Value) -> bool {
     let (rel, abs) = (tol["rel"].as_f64().unwrap_or(1e-6), tol["abs"].as_f64().unwrap_or(1e-9));
     match (got, want) {

@@ -28,8 +28,8 @@ pub struct JournalMap<'a> {
 /// profile over the planes, the factor of exaggeration is written beneath.
 #[must_use]
 pub fn journal_map(m: &JournalMap<'_>) -> String {
-    let (w, h, left, top) = (440.0, 196.0, 84.0, 24.0);
-    let (cw, ch) = ((w - left - 8.0) / m.planes.len() as f64, (h - top - 34.0) / m.rows.len() as f64);
+    let (w, h, left, top) = (440.0, 268.0, 84.0, 24.0);
+    let (cw, ch) = ((w - left - 8.0) / m.planes.len() as f64, (h - top - 48.0) / m.rows.len() as f64);
     let mut s = Svg::open(w, h, "journal-map", "Unrolled surface, heat map", "Columns are planes, rows are stations from end A. Each cell shows how far it is from the middle of the limits.", m.id);
     for (i, p) in m.planes.iter().enumerate() {
         s.text("head", left + cw * (i as f64 + 0.5), top - 8.0, &format!("{p}  {}°", i * 45));
@@ -61,8 +61,16 @@ pub fn journal_map(m: &JournalMap<'_>) -> String {
             s.path("profile", &profile);
         }
     }
-    let factor = (amplify / 0.26).round(); // a CSS pixel is 0.26 mm
+    let factor = two_figures(amplify / 0.26); // a CSS pixel is 0.26 mm
     let (half, unit) = show::small(Micrometres::of(m.half * 1000.0), m.units);
-    s.text("foot", left, h - 10.0, &format!("Line drawn about {factor:.0} times its size. Full colour: {half} {unit} off the middle of the limits."));
+    s.text("foot", left, h - 26.0, &format!("The line is drawn about {factor} times its size."));
+    s.text("foot", left, h - 9.0, &format!("Full colour: {half} {unit} off the middle of the limits."));
     s.close()
+}
+
+/// Rounded to two figures, thousands apart: `7 300`.
+fn two_figures(v: f64) -> String {
+    let step = 10f64.powf(v.abs().max(1.0).log10().floor() - 1.0).max(1.0);
+    let n = ((v / step).round() * step) as u64;
+    if n >= 1000 { format!("{}\u{a0}{:03}", n / 1000, n % 1000) } else { n.to_string() }
 }

@@ -11,6 +11,8 @@ pub struct LandView<'a> {
     pub ratio: f64,
     /// Inside (a bore) or outside.
     pub bore: bool,
+    /// Draw the lands beside it.
+    pub neighbours: bool,
     /// The next cell: (station from 0, plane from 0); none when all is read.
     pub next: Option<(usize, usize)>,
     /// Cells that are read: (station, plane).
@@ -26,20 +28,22 @@ pub struct LandView<'a> {
 /// Draws the land with the anvils of the instrument at the next place.
 #[must_use]
 pub fn land_view(v: &LandView<'_>) -> String {
-    let (w, h) = (440.0, 250.0);
+    let (w, h) = (440.0, 264.0);
     let where_next = v.next.map_or("all read".to_owned(), |(s, p)| format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)]));
     let mut s = Svg::open(w, h, "land", &format!("{}: where to measure", v.name), &where_next, v.id);
-    let (cy, r) = (118.0, 62.0);
-    let len = (r * 2.0 * v.ratio).clamp(86.0, 168.0);
-    let (x0, x1) = (30.0, 30.0 + len);
+    let (cy, r) = (122.0, 76.0);
+    let len = (r * 2.0 * v.ratio).clamp(112.0, 168.0);
+    let (x0, x1) = (38.0, 38.0 + len);
     // Side view: the land between its neighbours, stations as chain lines.
     if v.bore {
         s.path("cutland", &format!("M{a} {t}H{b}V{u}H{a}Z", a = n(x0), b = n(x1), t = n(cy - r - 22.0), u = n(cy - r)));
         s.path("cutland", &format!("M{a} {t}H{b}V{u}H{a}Z", a = n(x0), b = n(x1), t = n(cy + r), u = n(cy + r + 22.0)));
         s.rect("shaft", x0, cy - r, len, 2.0 * r);
     } else {
-        s.rect("neighbour", x0 - 20.0, cy - r * 0.84, 20.0, r * 1.68);
-        s.rect("neighbour", x1, cy - r * 1.14, 20.0, r * 2.28);
+        if v.neighbours {
+            s.rect("neighbour", x0 - 20.0, cy - r * 0.84, 20.0, r * 1.68);
+            s.rect("neighbour", x1, cy - r * 1.14, 20.0, r * 2.28);
+        }
         s.rect("shaft", x0, cy - r, len, 2.0 * r);
     }
     s.line("centre", x0 - 26.0, cy, x1 + 30.0, cy);
@@ -52,7 +56,7 @@ pub fn land_view(v: &LandView<'_>) -> String {
     s.text("end", x0 - 26.0, cy + r + if v.bore { 46.0 } else { 32.0 }, "A");
     s.text("end", x1 + 22.0, cy + r + if v.bore { 46.0 } else { 32.0 }, "B");
     // End view: planes 45 degrees apart, seen from end A.
-    let (ex, er) = (340.0, 62.0);
+    let (ex, er) = (332.0, if v.bore { 60.0 } else { 76.0 });
     s.circle(if v.bore { "ringland" } else { "shaft" }, ex, cy, if v.bore { er + 22.0 } else { er });
     if v.bore {
         s.circle("shaft", ex, cy, er);

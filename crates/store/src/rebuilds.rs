@@ -176,11 +176,14 @@ impl Overview {
 pub struct FloorQuery {
     /// Words of number, title or customer.
     pub find: String,
-    /// Finished ones instead of open ones.
+    /// All finished ones, instead of the open and the lately finished.
     pub finished: bool,
     /// Page from 0.
     pub page: i64,
 }
+
+/// A finished rebuild stays on the Floor for so many days.
+const LATELY_DAYS: i64 = 14;
 
 /// Strips on a page of the Floor.
 pub const FLOOR_PAGE: i64 = 25;
@@ -191,9 +194,10 @@ pub const FLOOR_PAGE: i64 = 25;
 /// Database errors.
 pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, i64)> {
     let pattern = format!("%{}%", q.find.trim().chars().take(60).collect::<String>().replace(['%', '_', '\\'], " "));
+    let lately = crate::now() - chrono::Duration::days(LATELY_DAYS);
     let chosen = || {
         let base = rebuilds::table.inner_join(anatomies::table).into_boxed();
-        let base = if q.finished { base.filter(rebuilds::finished_at.is_not_null()) } else { base.filter(rebuilds::finished_at.is_null()) };
+        let base = if q.finished { base.filter(rebuilds::finished_at.is_not_null()) } else { base.filter(rebuilds::finished_at.is_null().or(rebuilds::finished_at.gt(lately))) };
         if q.find.trim().is_empty() {
             base
         } else {
@@ -201,7 +205,7 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
         }
     };
     let count: i64 = chosen().count().get_result(c)?;
-    let rows: Vec<RebuildRow> = chosen().order((rebuilds::due_on, rebuilds::number)).limit(FLOOR_PAGE).offset(q.page.clamp(0, 10_000) * FLOOR_PAGE).select(rebuild_columns!()).load(c)?;
+    let rows: Vec<RebuildRow> = chosen().order((rebuilds::finished_at.is_not_null(), rebuilds::due_on, rebuilds::number)).limit(FLOOR_PAGE).offset(q.page.clamp(0, 10_000) * FLOOR_PAGE).select(rebuild_columns!()).load(c)?;
     let heads = rows.into_iter().map(rebuild).collect::<Result<Vec<_>>>()?;
     let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
     let mut by: HashMap<Id, Overview> = heads.iter().map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], signs: vec![] })).collect();

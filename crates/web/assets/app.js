@@ -15,7 +15,7 @@
       const out = el.matches("[data-left]") ? el : $("[data-left]", el);
       const h = Math.floor(left / 3600), text = (h ? h + ":" : "") + two(Math.floor(left / 60) % 60) + ":" + two(left % 60);
       if (out && out.textContent !== text) out.textContent = text;
-      if (el.matches(".clock")) {
+      if (el.matches(".chip")) {
         el.classList.toggle("rung", left === 0);
         if (left > 0) rung.add(el.dataset.ends); else if (rung.delete(el.dataset.ends)) ring();
       }

@@ -11,8 +11,9 @@ use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
-use ironseat_core::call::{Method, Verdict};
-use ironseat_core::quantity::{Micrometres, Units, show as fmt};
+use ironseat_core::call::{Method, Verdict, Which};
+use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
+use ironseat_core::seat::surface_limits;
 use ironseat_core::trail::{self, StepKind};
 use ironseat_drawing::{HalfSection, Mark, SeatMark, SectionView, half_section};
 use ironseat_store::rebuilds::{self, Clock, Overview};
@@ -81,6 +82,8 @@ struct BenchPage {
     hand: Option<HandView>,
     call: Option<CallView>,
     critical: bool,
+    /// Label, value, and whether it is words.
+    brief: Vec<(&'static str, String, bool)>,
     meanwhile: String,
     meanwhile_href: String,
     error: String,
@@ -260,7 +263,7 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let r = &o.rebuild;
     let seat_marks = marks(o, Some(&l.seat), units);
     let on = fitted(o);
-    let section = half_section(&r.anatomy, &SectionView { width: 968.0, height: 318.0, fitted: &on, marks: &seat_marks, selected: Some(&l.seat), small: false, id: "hs" });
+    let section = half_section(&r.anatomy, &SectionView { width: 968.0, height: 296.0, fitted: &on, marks: &seat_marks, selected: Some(&l.seat), small: false, id: "hs" });
     let hand = hand_view(l, units)?;
     let call = l.step.and_then(|k| o.call(&l.seat, topic(k))).and_then(|c| CallView::stored(c, units));
     let seat = r.anatomy.seat(&l.seat);
@@ -284,12 +287,34 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         critical: seat.is_some_and(|s| s.critical),
         hand,
         call,
+        brief: brief(o, &l.seat, units),
         meanwhile_href: other.map_or(String::new(), |s| format!("/rebuilds/{}?seat={s}", r.id)),
         meanwhile,
         error: String::new(),
         field: String::new(),
         typed: String::new(),
     })
+}
+
+/// What is known of a seat before anything is read.
+fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, bool)> {
+    let Ok(f) = o.rebuild.anatomy.facts(seat) else { return Vec::new() };
+    let limits = |which| {
+        let (lo, hi, _) = surface_limits(which, &f);
+        let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.001), units).0;
+        format!("{} … {} {}", show(lo), show(hi), units.sheet_unit())
+    };
+    let (lo, hi) = f.drawn_interference();
+    let size = |v| fmt::size(v, Millimetres::of(0.1), units).0;
+    vec![
+        ("journal", limits(Which::Journal), false),
+        ("ring bore", limits(Which::RingBore), false),
+        ("tight by, drawn", format!("{} … {}", fmt::signed(lo, units).0, fmt::join(fmt::signed(hi, units))), false),
+        ("bearing", format!("{} × {} × {}", size(f.bearing.d), size(f.bearing.outer), size(f.bearing.width)), false),
+        ("housing bore", limits(Which::HousingBore), false),
+        ("goes on from", format!("end {}, against {}", f.seat.from.letter(), f.seat.against), true),
+        ("limits from", f.seat.source.clone(), true),
+    ]
 }
 
 /// The Bench of a rebuild.

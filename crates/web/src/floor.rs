@@ -75,7 +75,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
     let r = &o.rebuild;
     let fitted: BTreeSet<String> = crate::bench::fitted(o);
     let seat_marks = marks(o, None, units);
-    let section = half_section(&r.anatomy, &SectionView { width: 236.0, height: 92.0, fitted: &fitted, marks: &seat_marks, selected: None, small: true, id: &format!("s{}", r.number) });
+    let section = half_section(&r.anatomy, &SectionView { width: 300.0, height: 124.0, fitted: &fitted, marks: &seat_marks, selected: None, small: true, id: &format!("s{}", r.number) });
     let (done, all) = o.progress();
     let now = ironseat_store::now();
     let next = next_seat(o);

@@ -241,8 +241,8 @@ fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<
     let done: Vec<(usize, usize)> = pairs.iter().filter_map(|(c, _)| place_of(c)).collect();
     let d = sheet::nominal(kind, facts);
     let length = if which == Which::Journal { facts.land_length } else { facts.bearing.width };
-    let written = format!("⌀ {} {}", fmt::size(d, Millimetres::of(1.0), units).0, match which { Which::Journal => facts.seat.shaft_class.clone(), Which::HousingBore => facts.seat.housing_class.clone(), _ => facts.designation.clone() });
-    p.drawing = land_view(&LandView { size: &written, ratio: length.get() / d.get(), bore: !which.outside(), next, done: &done, stations: sheet::STATIONS, name: which.words(), id: "land" });
+    let written = format!("⌀ {} {}", fmt::size(d, Millimetres::of(1.0), units).0, match which { Which::Journal => facts.seat.shaft_class.clone(), Which::HousingBore => facts.seat.housing_class.clone(), _ => String::new() });
+    p.drawing = land_view(&LandView { size: &written, ratio: length.get() / d.get(), bore: !which.outside(), neighbours: which == Which::Journal, next, done: &done, stations: sheet::STATIONS, name: which.words(), id: "land" });
     p.map = journal_map(&JournalMap { rows: &rows, planes: &PLANES, stations: &[station(1), station(2), station(3)], middle: f64::midpoint(lo, hi), half: (hi - lo) / 2.0, units, next, id: "map" });
     p.table_of = rows.iter().enumerate().map(|(i, row)| (station(i + 1).to_owned(), row.iter().map(|v| v.map_or("—".into(), |v| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0)).collect())).collect();
     let gauge_u = record.chosen(kind).map_or(0.003, |i| i.u_mm);

@@ -20,8 +20,17 @@ fn words(title: impl Into<String>, reason: impl Into<String>, action: impl Into<
 
 fn take(better: &Option<String>) -> String {
     match better {
-        Some(name) => format!("Take the {name}: it can tell."),
+        Some(name) => format!("Take the {}: it can tell.", small(name)),
         None => "No instrument in the shop's list can tell at this value: borrow a finer one, or judge it as the worse of the two.".into(),
+    }
+}
+
+/// A name of the list within a sentence: first letter small, unless it is an abbreviation.
+fn small(name: &str) -> String {
+    let mut c = name.chars();
+    match (c.next(), c.next()) {
+        (Some(a), Some(b)) if b.is_lowercase() => a.to_lowercase().chain([b]).chain(c).collect(),
+        _ => name.to_owned(),
     }
 }
 
@@ -64,12 +73,12 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::SizeOver { surface: Which::RingOutside, by } | S::SizeUnder { surface: Which::RingOutside, by } => words(format!("Ring outside is {} beyond its class", um(by)), "The ring is not what the box says.", "Measure again; if it stays, take another ring."),
         S::SizeUndecided { surface, margin, instrument, u, better } => words(
             format!("{} undecided with this instrument", capital(surface.words())),
-            format!("It is {} {} the limit, and the {instrument} can be wrong by {}.", um(margin), if margin.0 < 0.0 { "outside" } else { "inside" }, um(u)),
+            format!("It is {} {} the limit, and the {} can be wrong by {}.", um(margin), if margin.0 < 0.0 { "outside" } else { "inside" }, small(instrument), um(u)),
             take(better),
         ),
         S::TooCoarse { surface, instrument, u, tolerance, better } => words(
             "Too coarse an instrument",
-            format!("The {} has a tolerance of {}; the {instrument} can be wrong by {}. Here microns decide.", surface.words(), um(tolerance), um(u)),
+            format!("The {} has a tolerance of {}; the {} can be wrong by {}. Here microns decide.", surface.words(), um(tolerance), small(instrument), um(u)),
             take(better),
         ),
         S::OutOfRound { surface, by, allowed, station } => words(
@@ -84,7 +93,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         ),
         S::FormUndecided { surface, by, allowed, instrument, better } => words(
             "Form undecided",
-            format!("The {} varies by {}, {} is allowed, and the {instrument} cannot tell which side of it this is.", surface.words(), um(by), um(allowed)),
+            format!("The {} varies by {}, {} is allowed, and the {} cannot tell which side of it this is.", surface.words(), um(by), um(allowed), small(instrument)),
             take(better),
         ),
         S::FitWaits { journal, bore } => words(
@@ -114,7 +123,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::ForceOverPress { force, press, allowed, heat_helps } => words(
             "Too much for the press",
             format!("It may take {}; the {press} should not go beyond {}.", Amount::Force(*force).show(units), Amount::Force(*allowed).show(units)),
-            if *heat_helps { "Do not press it cold. Heat the ring instead, or take the journal down." } else { "Take the journal down to its limits: neither press nor heat will do it as it is." },
+            if *heat_helps { "Do not press it cold. Use heat, or take the journal down." } else { "Take the journal down to its limits: neither press nor heat will do it as it is." },
         ),
         S::NoPress { force, heat_helps } => words("No press for it", format!("It may take {}, and the shop's list has no press.", Amount::Force(*force).show(units)), if *heat_helps { "Heat the ring instead." } else { "Take the journal down to its limits first." }),
         S::NoTube { bore, outside, length } => words(
@@ -134,12 +143,12 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             format!("Turn the bearing by hand once it is on: it must run free. If it runs warm anyway, take group {}.", next_group(group)),
         ),
         S::MuchClearance { left } => words("Clearance on the large side", format!("{} is left on the mean, the upper half of the group.", um(left)), "Go on; expect it to run a little louder."),
-        S::CapNotEnough { cap, needed, remaining, force, weakest } => {
+        S::CapNotEnough { cap, needed, spare, force, weakest } => {
             let t = |c: &crate::quantity::Celsius| Amount::Temperature(*c).show(units);
             words(
                 "Heat alone is not enough",
-                format!("It would need {}, but the {weakest} allow {}. {} of tightness is left at that.", t(needed), t(cap), um(remaining)),
-                format!("Heat to {} and press the rest: up to {}. Have press and tube ready before the ring leaves the heater.", t(cap), Amount::Force(*force).show(units)),
+                if spare.0 < 0.0 { format!("It would need {}; {weakest} allow {}. It is still {} tight at that.", t(needed), t(cap), um(spare)) } else { format!("It would need {}; {weakest} allow {}. Only {} is left to slide with.", t(needed), t(cap), um(spare)) },
+                if force.0 > 0.0 { format!("Heat to {} and press the rest: up to {}. Have press and tube ready before the ring leaves the heater.", t(cap), Amount::Force(*force).show(units)) } else { format!("Heat to {} and be quick; have press and tube ready in case it grips on the way.", t(cap)) },
             )
         }
         S::GripShort { seconds, hands, target } => words(
@@ -161,7 +170,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             format!("It stands {} {} than drawn; {} is allowed.", um(by), if by.0 > 0.0 { "further out" } else { "further in" }, um(tolerance)),
             if by.0 > 0.0 { "Something is under the ring, or it stopped short. Take it off and look at the shoulder." } else { "Check the datum and the reading: a ring cannot go through its shoulder." },
         ),
-        S::DepthUndecided { by, instrument, better } => words("Depth undecided", format!("It is {} from the drawing and the {instrument} cannot tell.", um(by)), take(better)),
+        S::DepthUndecided { by, instrument, better } => words("Depth undecided", format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)), take(better)),
         S::Overruled { by, reason } => words("Overruled", format!("{by}: {reason}"), "Go on; it stands on the certificate."),
     }
 }

@@ -1,0 +1,81 @@
+//! The drawings follow the data.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use ironseat_core::anatomy::Anatomy;
+use ironseat_core::quantity::{Millimetres, Units};
+use ironseat_drawing::{HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view};
+use std::collections::{BTreeMap, BTreeSet};
+
+fn pump() -> Anatomy {
+    serde_json::from_str(include_str!("../../store/demo/overhung-brine-pump.json")).unwrap()
+}
+
+fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
+    let mut a = a.clone();
+    for s in &mut a.seats {
+        if !name.is_empty() { s.name = name.into() }
+    }
+    let marks: BTreeMap<String, SeatMark> = a.seats.iter().map(|s| (s.id.clone(), SeatMark { mark: Mark::Go, value: "+11 µm".into(), href: format!("/x?seat={}", s.id) })).collect();
+    let on: BTreeSet<String> = fitted.iter().map(|s| (*s).to_owned()).collect();
+    half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &on, marks: &marks, selected: Some("de"), small: false, id: "t" })
+}
+
+/// Every opened tag is closed in order: the drawing is well-formed.
+fn well_formed(svg: &str) {
+    let mut open = Vec::new();
+    let mut rest = svg;
+    while let Some(i) = rest.find('<') {
+        let end = rest[i..].find('>').expect("a tag ends") + i;
+        let tag = &rest[i + 1..end];
+        if let Some(name) = tag.strip_prefix('/') {
+            assert_eq!(open.pop(), Some(name.to_owned()));
+        } else if !tag.ends_with('/') {
+            open.push(tag.split_whitespace().next().unwrap().to_owned());
+        }
+        rest = &rest[end + 1..];
+    }
+    assert!(open.is_empty(), "{open:?}");
+    assert!(!svg.contains("NaN") && !svg.contains("inf"));
+}
+
+#[test]
+fn a_changed_diameter_changes_the_drawing() {
+    let before = draw(&pump(), &[], "").svg;
+    let mut a = pump();
+    a.lands[5].d_mm = Millimetres::of(52.0);
+    assert_ne!(before, draw(&a, &[], "").svg);
+    well_formed(&before);
+}
+
+#[test]
+fn what_a_ring_still_has_to_pass_is_drawn_off() {
+    let state = |fitted: &[&str], part: &str| draw(&pump(), fitted, "").rows.into_iter().find(|(n, _)| n.contains(part)).unwrap().1;
+    assert_eq!(state(&[], "Impeller nut"), "not on yet");
+    assert_eq!(state(&["brg-ie"], "Impeller nut"), "on");
+    assert_eq!(state(&["brg-ie"], "Shaft nut"), "not on yet");
+    assert_eq!(state(&["brg-ie", "brg-de"], "Outer seal"), "on");
+}
+
+#[test]
+fn hostile_names_stay_text_and_long_ones_do_not_overlap() {
+    let svg = draw(&pump(), &[], "<script>alert('x')</script> & a name that is far longer than any label").svg;
+    assert!(!svg.contains("<script>"));
+    well_formed(&svg);
+    let xs: Vec<f64> = svg.match_indices(r#"<text class="name" x=""#).map(|(i, m)| svg[i + m.len()..].split('"').next().unwrap().parse().unwrap()).collect();
+    assert_eq!(xs.len(), 2);
+    assert!((xs[1] - xs[0]).abs() > 150.0 && xs.iter().all(|x| *x > 0.0 && *x < 968.0 - 150.0), "{xs:?}");
+}
+
+#[test]
+fn the_map_states_its_exaggeration_and_the_land_its_next_place() {
+    let rows = vec![vec![Some(40.012), Some(40.010)], vec![None, None]];
+    let map = journal_map(&JournalMap { rows: &rows, planes: &['A', 'B'], stations: &["end A side", "end B side"], middle: 40.010, half: 0.008, units: Units::Metric, next: Some((1, 0)), id: "m" });
+    well_formed(&map);
+    assert!(map.contains("times its size") && map.contains("+2") && map.contains("cell empty next"));
+    for bore in [false, true] {
+        let land = land_view(&LandView { size: "⌀ 40 k6", ratio: 0.5, bore, neighbours: !bore, next: Some((2, 3)), done: &[(0, 0)], stations: 3, name: "journal", id: "l" });
+        well_formed(&land);
+        assert!(land.contains("next: station 3, plane D"));
+    }
+}

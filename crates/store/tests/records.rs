@@ -1,0 +1,230 @@
+//! The record can be trusted: nothing lost, nothing twice, nothing changed unseen. Against a real MariaDB.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod support;
+
+use diesel::connection::SimpleConnection as _;
+use diesel::prelude::*;
+use ironseat_core::call::Which;
+use ironseat_core::quantity::Units;
+use ironseat_core::sheet::{Reading, SheetKind};
+use ironseat_core::trail::StepKind;
+use ironseat_store::journal::{self, Verdict};
+use ironseat_store::people::Role;
+use ironseat_store::record::{NewReading, Outcome, record_reading, seat_record};
+use ironseat_store::work::{Act, act, overrule};
+use ironseat_store::{Id, StoreError, people, rebuilds, shop};
+use support::Fresh;
+
+const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
+
+fn reading(cell: &str, text: &str, over: Option<Id>) -> NewReading {
+    NewReading { id: Id::new(), cell: cell.into(), text: text.into(), instrument: None, over, sure: false, units: Units::Metric }
+}
+
+#[tokio::test]
+async fn a_repeated_request_changes_nothing_and_a_correction_keeps_the_old() {
+    let f = Fresh::demo().await;
+    let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
+    let first = reading("A1", "40.008", None);
+    assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &first).unwrap(), Outcome::Stored);
+    let length = rebuilds::get(c, pump).unwrap().journal_seq;
+    assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &first).unwrap(), Outcome::Repeated);
+    assert_eq!(rebuilds::get(c, pump).unwrap().journal_seq, length);
+
+    let second = reading("A1", "+9 um", Some(first.id));
+    assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &second).unwrap(), Outcome::Stored);
+    let head = rebuilds::get(c, pump).unwrap();
+    let record = seat_record(c, &head, "de").unwrap();
+    assert_eq!(record.readings.len(), 2);
+    assert!((record.standing(JOURNAL)[0].value - 40.009).abs() < 1e-9);
+
+    // Another person who saw the empty cell does not overwrite what stands.
+    let yuki = f.person("yuki");
+    let e = record_reading(c, &yuki, pump, "de", JOURNAL, &reading("A1", "40.001", None)).unwrap_err();
+    assert!(matches!(&e, StoreError::Conflict(s) if s.contains("Tomasz Brandt read +9 um")), "{e}");
+}
+
+#[tokio::test]
+async fn slips_and_nonsense_are_not_stored() {
+    let f = Fresh::demo().await;
+    let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
+    assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &reading("A1", "1.5753", None)), Ok(Outcome::Ask(Reading::DidYouMean { .. }))));
+    for (cell, text, field) in [("A1", "snug", "text"), ("A1", "-40", "text"), ("Z9", "40.0", "cell")] {
+        assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &reading(cell, text, None)), Err(StoreError::Refused(e)) if e.field == field), "{text}");
+    }
+    let depth = shop::list_instruments(c).unwrap().into_iter().find(|i| i.depth && !i.outside).unwrap().id;
+    let wrong = NewReading { instrument: Some(depth), ..reading("A1", "40.008", None) };
+    assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &wrong), Err(StoreError::Refused(e)) if e.field == "instrument"));
+    let head = rebuilds::get(c, pump).unwrap();
+    assert!(seat_record(c, &head, "de").unwrap().readings.is_empty());
+}
+
+#[tokio::test]
+async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
+    let f = Fresh::demo().await;
+    let pump = f.rebuild("R-0412");
+    let people = [f.person("tomasz"), f.person("yuki"), f.person("pell")];
+    let cells: Vec<String> = JOURNAL.cells().into_iter().map(|c| c.key).collect();
+    let jobs: Vec<_> = (0..36)
+        .map(|i| {
+            let (store, who, cell) = (f.store.clone(), people[i % 3].clone(), cells[i / 3].clone());
+            tokio::spawn(async move { store.run(move |c| record_reading(c, &who, pump, "de", JOURNAL, &reading(&cell, "40.008", None))).await })
+        })
+        .collect();
+    let (mut stored, mut refused) = (0, 0);
+    for job in jobs {
+        match job.await.unwrap() {
+            Ok(Outcome::Stored) => stored += 1,
+            Err(StoreError::Conflict(_)) => refused += 1,
+            other => panic!("{other:?}"),
+        }
+    }
+    assert_eq!((stored, refused), (12, 24));
+    let c = &mut f.connection();
+    let over = rebuilds::bench(c, pump).unwrap();
+    assert!(over.step("de", StepKind::Journal).unwrap().done, "a full sheet ticks its step");
+    assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+}
+
+#[tokio::test]
+async fn a_caller_that_hangs_up_leaves_connections_whole() {
+    let f = Fresh::demo().await;
+    let pump = f.rebuild("R-0412");
+    for i in 0..200 {
+        let store = f.store.clone();
+        let job = tokio::spawn(async move { store.run(move |c| rebuilds::bench(c, pump)).await.map(|o| o.rebuild.number) });
+        if i % 2 == 0 {
+            tokio::task::yield_now().await;
+            job.abort();
+        } else {
+            assert_eq!(job.await.unwrap().unwrap(), "R-0412");
+        }
+    }
+    for _ in 0..50 {
+        assert_eq!(f.store.run(move |c| rebuilds::get(c, pump)).await.unwrap().number, "R-0412");
+    }
+}
+
+#[derive(QueryableByName)]
+struct Count {
+    #[diesel(sql_type = diesel::sql_types::Text)]
+    #[diesel(column_name = Value)]
+    value: String,
+}
+
+fn questions(c: &mut MysqlConnection) -> i64 {
+    diesel::sql_query("SHOW SESSION STATUS LIKE 'Com_select'").get_result::<Count>(c).unwrap().value.parse().unwrap()
+}
+
+#[tokio::test]
+async fn pages_make_a_fixed_number_of_queries() {
+    let f = Fresh::demo().await;
+    let (c, ines) = (&mut f.connection(), f.person("ines"));
+    let mut floor = |c: &mut MysqlConnection| {
+        let before = questions(c);
+        let (list, count) = rebuilds::floor(c, &Default::default()).unwrap();
+        assert_eq!(list.len() as i64, count);
+        questions(c) - before
+    };
+    let few = floor(c);
+    ironseat_store::bench_data(c, &ines, 12, 40, |_| {}).unwrap();
+    assert_eq!(floor(c), few);
+    assert!(few <= 6, "{few}");
+}
+
+#[tokio::test]
+async fn verification_names_the_first_broken_entry() {
+    for (harm, seq) in [
+        ("UPDATE journal SET body = REPLACE(body, '40.008', '40.018') WHERE seq = 2", 2),
+        ("UPDATE journal SET at = at + INTERVAL 1 SECOND WHERE seq = 3", 3),
+        ("DELETE FROM journal WHERE seq = 4", 5),
+        ("DELETE FROM journal WHERE seq >= 6", 6),
+        ("UPDATE journal SET person_id = (SELECT id FROM people WHERE handle = 'pell') WHERE seq = 5", 5),
+    ] {
+        let f = Fresh::demo().await;
+        let (c, pump) = (&mut f.connection(), f.rebuild("R-0412"));
+        assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
+        c.batch_execute(harm).unwrap();
+        assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq), "{harm}: {:?}", journal::verify(c, pump).unwrap());
+    }
+}
+
+#[tokio::test]
+async fn roles_pins_and_holds_are_kept() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (tomasz, ines, pump, sheave, spindle) = (f.person("tomasz"), f.person("ines"), f.rebuild("R-0412"), f.rebuild("R-0398"), f.rebuild("R-0409"));
+    assert_eq!((tomasz.role, ines.role, f.person("saltmarsh").role), (Role::Bench, Role::Lead, Role::Viewer));
+
+    // A held step says what is missing.
+    let tick = Act::Tick { temperature: String::new(), fahrenheit: false };
+    let e = act(c, &tomasz, pump, "de", StepKind::PutOn, &tick).unwrap_err();
+    assert!(matches!(&e, StoreError::Held(s) if s.contains("no method is chosen")), "{e}");
+    let e = act(c, &tomasz, pump, "ie", StepKind::Cool, &tick).unwrap_err();
+    assert!(matches!(&e, StoreError::Held(s) if s.contains("the clock says")), "{e}");
+
+    // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
+    assert!(matches!(rebuilds::finish(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
+    assert!(matches!(rebuilds::finish(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
+    assert!(matches!(overrule(c, &tomasz, spindle, "f1", "journal", "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead")));
+    assert!(matches!(overrule(c, &ines, spindle, "f1", "journal", "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
+    assert!(matches!(overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin"));
+    overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "2408").unwrap();
+    assert_eq!(rebuilds::bench(c, spindle).unwrap().call("f1", "journal").unwrap().overruled_by.as_deref(), Some("Ines Okafor"));
+
+    // A finished rebuild takes no more.
+    let e = record_reading(c, &tomasz, sheave, "a", JOURNAL, &reading("A1", "50.007", None)).unwrap_err();
+    assert!(matches!(&e, StoreError::Held(s) if s.contains("finished")), "{e}");
+
+    // Six wrong PINs close the door for a while, for this person only.
+    for _ in 0..6 {
+        let _ = people::check_pin(c, tomasz.id, "9999");
+    }
+    assert!(matches!(people::check_pin(c, tomasz.id, "3512"), Err(StoreError::TooMany(_))));
+    people::check_pin(c, f.person("yuki").id, "4623").unwrap();
+}
+
+#[tokio::test]
+async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (tomasz, pump) = (f.person("tomasz"), f.rebuild("R-0412"));
+    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Cooling { temperature: "23".into(), fahrenheit: false }).unwrap();
+    assert_eq!(rebuilds::bench(c, pump).unwrap().clock("ie").unwrap().left(ironseat_store::now()), 0);
+    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
+    assert!(rebuilds::live_clocks(c).unwrap().is_empty());
+    let e = act(c, &tomasz, pump, "ie", StepKind::PutOn, &Act::Reopen).unwrap_err();
+    assert!(matches!(&e, StoreError::Held(s) if s.contains("rests on it")), "{e}");
+    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Reopen).unwrap();
+    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
+    for cell in SheetKind::Home.cells() {
+        let text = if cell.key.starts_with('F') { "out" } else { "142.01" };
+        record_reading(c, &tomasz, pump, "ie", SheetKind::Home, &reading(&cell.key, text, None)).unwrap();
+    }
+    act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Sign { pin: "3512".into() }).unwrap();
+    let over = rebuilds::bench(c, pump).unwrap();
+    assert!(over.trail("ie").in_hand().is_none() && over.signs.len() == 1);
+    assert!(matches!(act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Reopen), Err(StoreError::Held(_))));
+    assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+}
+
+#[tokio::test]
+async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
+    let f = Fresh::empty().await;
+    let c = &mut f.connection();
+    let lead = people::NewPerson { handle: "own".into(), name: "Own Lead".into(), role: Role::Lead, password: "long enough".into(), pin: Some("1357".into()), units: Units::Metric };
+    assert!(matches!(ironseat_store::first_run(c, " ", &lead), Err(StoreError::Refused(e)) if e.field == "shop"));
+    assert!(!people::any(c).unwrap(), "a refused first run leaves nothing behind");
+    ironseat_store::first_run(c, "Own shop", &lead).unwrap();
+    assert!(matches!(ironseat_store::first_run(c, "Again", &lead), Err(StoreError::Conflict(_))));
+    assert!(rebuilds::list_anatomies(c).unwrap().len() >= 3);
+
+    let now = shop::settings(c).unwrap().unwrap();
+    let mut rules = now.rules.clone();
+    rules.press_share = 0.7;
+    shop::change_rules(c, rules.clone(), now.revision).unwrap();
+    assert!(matches!(shop::change_rules(c, rules, now.revision), Err(StoreError::Conflict(_))));
+    assert!((shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
+}
