@@ -11,13 +11,19 @@ use serde::{Deserialize, Serialize};
 /// An end of the shaft; A is drawn on the left.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[allow(missing_docs)]
-pub enum End { A, B }
+pub enum End {
+    A,
+    B,
+}
 
 impl End {
     /// The letter.
     #[must_use]
     pub fn letter(self) -> &'static str {
-        match self { Self::A => "A", Self::B => "B" }
+        match self {
+            Self::A => "A",
+            Self::B => "B",
+        }
     }
 }
 
@@ -25,7 +31,13 @@ impl End {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum LandKind { #[default] Plain, Thread, Keyway, Groove }
+pub enum LandKind {
+    #[default]
+    Plain,
+    Thread,
+    Keyway,
+    Groove,
+}
 
 /// A stretch of shaft of one diameter.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -47,7 +59,18 @@ pub struct Land {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum PartKind { Bearing, Seal, Spacer, Impeller, Nut, TabWasher, Sleeve, Cover, Pulley, Circlip }
+pub enum PartKind {
+    Bearing,
+    Seal,
+    Spacer,
+    Impeller,
+    Nut,
+    TabWasher,
+    Sleeve,
+    Cover,
+    Pulley,
+    Circlip,
+}
 
 /// Something that sits on the shaft.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -197,15 +220,28 @@ impl Anatomy {
             expect(l.length_mm.0 > 0.0 && l.d_mm.0 > 0.0, "lands", format!("land {} needs a length and a diameter above 0", l.id))?;
         }
         for p in &self.parts {
-            let land = self.land(&p.land).ok_or_else(|| Refusal::new("parts", format!("{} sits on land {}, which is not there", p.id, p.land)))?;
-            expect(p.width_mm.0 > 0.0 && p.outside_mm.0 > land.d_mm.0, "parts", format!("{} must be wider than 0 and larger outside than its land ({} mm)", p.id, land.d_mm.0))?;
+            let land =
+                self.land(&p.land).ok_or_else(|| Refusal::new("parts", format!("{} sits on land {}, which is not there", p.id, p.land)))?;
+            expect(
+                p.width_mm.0 > 0.0 && p.outside_mm.0 > land.d_mm.0,
+                "parts",
+                format!("{} must be wider than 0 and larger outside than its land ({} mm)", p.id, land.d_mm.0),
+            )?;
             if p.kind == PartKind::Bearing {
                 let b = self.bearing(p)?;
-                expect((b.d.0 - land.d_mm.0).abs() < 0.5, "parts", format!("{} has a bore of {} mm, its land is {} mm", p.id, b.d.0, land.d_mm.0))?;
+                expect(
+                    (b.d.0 - land.d_mm.0).abs() < 0.5,
+                    "parts",
+                    format!("{} has a bore of {} mm, its land is {} mm", p.id, b.d.0, land.d_mm.0),
+                )?;
             }
         }
         for h in &self.housings {
-            expect(!h.bores.is_empty() && h.bores.iter().all(|b| b.to_mm.0 > b.from_mm.0 && b.d_mm.0 > 0.0 && b.d_mm.0 < h.outside_mm.0), "housings", format!("{} needs bores that run from A to B and are smaller than its outside", h.id))?;
+            expect(
+                !h.bores.is_empty() && h.bores.iter().all(|b| b.to_mm.0 > b.from_mm.0 && b.d_mm.0 > 0.0 && b.d_mm.0 < h.outside_mm.0),
+                "housings",
+                format!("{} needs bores that run from A to B and are smaller than its outside", h.id),
+            )?;
         }
         for s in &self.seats {
             self.facts(&s.id)?;
@@ -215,16 +251,24 @@ impl Anatomy {
 
     /// A land by id.
     #[must_use]
-    pub fn land(&self, id: &str) -> Option<&Land> { self.lands.iter().find(|l| l.id == id) }
+    pub fn land(&self, id: &str) -> Option<&Land> {
+        self.lands.iter().find(|l| l.id == id)
+    }
     /// A part by id.
     #[must_use]
-    pub fn part(&self, id: &str) -> Option<&Part> { self.parts.iter().find(|p| p.id == id) }
+    pub fn part(&self, id: &str) -> Option<&Part> {
+        self.parts.iter().find(|p| p.id == id)
+    }
     /// A seat by id.
     #[must_use]
-    pub fn seat(&self, id: &str) -> Option<&Seat> { self.seats.iter().find(|s| s.id == id) }
+    pub fn seat(&self, id: &str) -> Option<&Seat> {
+        self.seats.iter().find(|s| s.id == id)
+    }
     /// Length of the shaft.
     #[must_use]
-    pub fn length(&self) -> Millimetres { Millimetres(self.lands.iter().map(|l| l.length_mm.0).sum()) }
+    pub fn length(&self) -> Millimetres {
+        Millimetres(self.lands.iter().map(|l| l.length_mm.0).sum())
+    }
     /// A end of a land, from end A of the shaft.
     #[must_use]
     pub fn start(&self, land: &str) -> Option<Millimetres> {
@@ -242,7 +286,8 @@ impl Anatomy {
     /// # Errors
     /// `parts`.
     pub fn bearing(&self, part: &Part) -> Result<Bearing> {
-        let text = part.designation.as_deref().ok_or_else(|| Refusal::new("parts", format!("bearing {} needs its designation", part.id)))?;
+        let text =
+            part.designation.as_deref().ok_or_else(|| Refusal::new("parts", format!("bearing {} needs its designation", part.id)))?;
         designation::read(text).map_err(|e| Refusal::new("parts", format!("{}: {}", part.id, e.message)))
     }
 
@@ -255,13 +300,23 @@ impl Anatomy {
         let seat = self.seat(seat_id).ok_or_else(|| bad(format!("there is no seat {seat_id}")))?;
         let part = self.part(&seat.part).ok_or_else(|| bad(format!("seat {} names part {}, which is not there", seat.id, seat.part)))?;
         let index = self.lands.iter().position(|l| l.id == part.land).ok_or_else(|| bad(format!("{} has no land", part.id)))?;
-        let housing = self.housings.iter().find(|h| h.id == seat.housing).ok_or_else(|| bad(format!("seat {} names housing {}, which is not there", seat.id, seat.housing)))?;
+        let housing = self
+            .housings
+            .iter()
+            .find(|h| h.id == seat.housing)
+            .ok_or_else(|| bad(format!("seat {} names housing {}, which is not there", seat.id, seat.housing)))?;
         let bearing = self.bearing(part)?;
         let journal = iso286::limits(bearing.d, &seat.shaft_class).map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
         let bore = iso286::limits(bearing.outer, &seat.housing_class).map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
         let a_face = self.place(part).0;
-        let passed = match seat.from { End::A => &self.lands[..index], End::B => &self.lands[index + 1..] };
-        let protrusion = match seat.from { End::A => a_face, End::B => self.length().0 - a_face - part.width_mm.0 };
+        let passed = match seat.from {
+            End::A => &self.lands[..index],
+            End::B => &self.lands[index + 1..],
+        };
+        let protrusion = match seat.from {
+            End::A => a_face,
+            End::B => self.length().0 - a_face - part.width_mm.0,
+        };
         Ok(SeatFacts {
             largest_land: Millimetres(passed.iter().map(|l| l.d_mm.0).fold(0.0, f64::max)),
             protrusion: Millimetres(protrusion.max(0.0)),
@@ -332,7 +387,10 @@ impl SeatFacts {
     /// Lower deviation of a ring by its class; 0 outside the tables.
     #[must_use]
     pub fn ring_lower(&self, ring: crate::fit::rings::Ring) -> Micrometres {
-        let d = match ring { crate::fit::rings::Ring::Inner => self.bearing.d, crate::fit::rings::Ring::Outer => self.bearing.outer };
+        let d = match ring {
+            crate::fit::rings::Ring::Inner => self.bearing.d,
+            crate::fit::rings::Ring::Outer => self.bearing.outer,
+        };
         crate::fit::rings::ring_tolerance(ring, d, &self.bearing.class).unwrap_or(Micrometres(0.0))
     }
     /// Raceways and shoulders: estimated for balls, by a share of the section for other rings.

@@ -24,12 +24,22 @@ impl Verdict {
     /// The word beside the shape.
     #[must_use]
     pub fn word(self) -> &'static str {
-        match self { Self::Go => "Go", Self::Undecided => "Undecided", Self::LookAgain => "Look again", Self::Stop => "Stop" }
+        match self {
+            Self::Go => "Go",
+            Self::Undecided => "Undecided",
+            Self::LookAgain => "Look again",
+            Self::Stop => "Stop",
+        }
     }
     /// Name used in records and styles.
     #[must_use]
     pub fn key(self) -> &'static str {
-        match self { Self::Go => "go", Self::Undecided => "undecided", Self::LookAgain => "look_again", Self::Stop => "stop" }
+        match self {
+            Self::Go => "go",
+            Self::Undecided => "undecided",
+            Self::LookAgain => "look_again",
+            Self::Stop => "stop",
+        }
     }
 }
 
@@ -60,7 +70,9 @@ impl Amount {
     }
     /// Number and unit in one text.
     #[must_use]
-    pub fn show(&self, units: Units) -> String { show::join(self.parts(units)) }
+    pub fn show(&self, units: Units) -> String {
+        show::join(self.parts(units))
+    }
 }
 
 /// What was found: data only; [`words`] makes the sentences.
@@ -102,17 +114,29 @@ pub enum Situation {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum Which { Journal, RingBore, HousingBore, RingOutside }
+pub enum Which {
+    Journal,
+    RingBore,
+    HousingBore,
+    RingOutside,
+}
 
 impl Which {
     /// As said.
     #[must_use]
     pub fn words(self) -> &'static str {
-        match self { Self::Journal => "journal", Self::RingBore => "ring bore", Self::HousingBore => "housing bore", Self::RingOutside => "ring outside" }
+        match self {
+            Self::Journal => "journal",
+            Self::RingBore => "ring bore",
+            Self::HousingBore => "housing bore",
+            Self::RingOutside => "ring outside",
+        }
     }
     /// True for outside surfaces.
     #[must_use]
-    pub fn outside(self) -> bool { matches!(self, Self::Journal | Self::RingOutside) }
+    pub fn outside(self) -> bool {
+        matches!(self, Self::Journal | Self::RingOutside)
+    }
 }
 
 /// How a ring is put on.
@@ -133,21 +157,39 @@ impl Method {
     /// Name in records.
     #[must_use]
     pub fn key(self) -> &'static str {
-        match self { Self::Heat => "heat", Self::Press => "press", Self::HeatAndPress => "heat_and_press", Self::Slide => "slide" }
+        match self {
+            Self::Heat => "heat",
+            Self::Press => "press",
+            Self::HeatAndPress => "heat_and_press",
+            Self::Slide => "slide",
+        }
     }
     /// From its name in records.
     #[must_use]
     pub fn of(key: &str) -> Option<Self> {
-        Some(match key { "heat" => Self::Heat, "press" => Self::Press, "heat_and_press" => Self::HeatAndPress, "slide" => Self::Slide, _ => return None })
+        Some(match key {
+            "heat" => Self::Heat,
+            "press" => Self::Press,
+            "heat_and_press" => Self::HeatAndPress,
+            "slide" => Self::Slide,
+            _ => return None,
+        })
     }
     /// As said.
     #[must_use]
     pub fn words(self) -> &'static str {
-        match self { Self::Heat => "heat the ring", Self::Press => "press it cold", Self::HeatAndPress => "heat to the cap, press the rest", Self::Slide => "slide it on by hand" }
+        match self {
+            Self::Heat => "heat the ring",
+            Self::Press => "press it cold",
+            Self::HeatAndPress => "heat to the cap, press the rest",
+            Self::Slide => "slide it on by hand",
+        }
     }
     /// Does the heater come into it?
     #[must_use]
-    pub fn heats(self) -> bool { matches!(self, Self::Heat | Self::HeatAndPress) }
+    pub fn heats(self) -> bool {
+        matches!(self, Self::Heat | Self::HeatAndPress)
+    }
 }
 
 /// A verdict with what it rests on.
@@ -175,7 +217,16 @@ impl Call {
     /// A call without figures.
     #[must_use]
     pub fn of(verdict: Verdict, situation: Situation) -> Self {
-        Self { verdict, situation, figure: None, limit: (None, None), source: String::new(), expected: None, overdue: Vec::new(), guarded: true }
+        Self {
+            verdict,
+            situation,
+            figure: None,
+            limit: (None, None),
+            source: String::new(),
+            expected: None,
+            overdue: Vec::new(),
+            guarded: true,
+        }
     }
     /// Adds the figure that was judged.
     #[must_use]
@@ -192,11 +243,17 @@ impl Call {
     }
     /// `Go: inside its limits`.
     #[must_use]
-    pub fn title(&self, units: Units) -> String { words::of(&self.situation, units).title }
+    pub fn title(&self, units: Units) -> String {
+        words::of(&self.situation, units).title
+    }
     /// One sentence a mechanic would say.
     #[must_use]
-    pub fn reason(&self, units: Units) -> String { words::of(&self.situation, units).reason }
+    pub fn reason(&self, units: Units) -> String {
+        words::of(&self.situation, units).reason
+    }
     /// What to do, with its number.
     #[must_use]
-    pub fn action(&self, units: Units) -> String { words::of(&self.situation, units).action }
+    pub fn action(&self, units: Units) -> String {
+        words::of(&self.situation, units).action
+    }
 }

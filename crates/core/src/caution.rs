@@ -6,7 +6,13 @@ pub const FIRST: &str = "Local rules, the maker's manual and licensed people com
 /// A caution that belongs to an action.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum Caution { HotRing, Heater, Press, Measuring, Nut }
+pub enum Caution {
+    HotRing,
+    Heater,
+    Press,
+    Measuring,
+    Nut,
+}
 
 impl Caution {
     /// The sentence.

@@ -115,7 +115,13 @@ fn figures(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Grid {
     let (min, max) = span(&mut rows.iter().flatten().copied());
     let n = means.len();
     let count = rows.iter().map(Vec::len).sum::<usize>();
-    let roundness = rows.iter().map(|r| { let (lo, hi) = span(&mut r.iter().copied()); Micrometres((hi - lo) * 500.0) }).collect();
+    let roundness = rows
+        .iter()
+        .map(|r| {
+            let (lo, hi) = span(&mut r.iter().copied());
+            Micrometres((hi - lo) * 500.0)
+        })
+        .collect();
     let ends = (means[0] + means[n - 1]) / 2.0;
     let barrel = (n >= 3).then(|| Micrometres((f64::midpoint(means[(n - 1) / 2], means[n / 2]) - ends) * 1000.0));
     let shape = barrel.map(|b| match surface {

@@ -9,24 +9,41 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum InterferenceSchool { #[default] Diameter, Roughness }
+pub enum InterferenceSchool {
+    #[default]
+    Diameter,
+    Roughness,
+}
 
 /// What is on the seat when a ring is pressed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum SeatLubricant { Dry, #[default] Oiled, Paste }
+pub enum SeatLubricant {
+    Dry,
+    #[default]
+    Oiled,
+    Paste,
+}
 
 impl SeatLubricant {
     /// Friction of the handbook.
     #[must_use]
     pub fn friction(self) -> Friction {
-        match self { Self::Dry => Friction::DRY, Self::Oiled => Friction::OILED, Self::Paste => Friction::PASTE }
+        match self {
+            Self::Dry => Friction::DRY,
+            Self::Oiled => Friction::OILED,
+            Self::Paste => Friction::PASTE,
+        }
     }
     /// As said.
     #[must_use]
     pub fn words(self) -> &'static str {
-        match self { Self::Dry => "dry", Self::Oiled => "oiled", Self::Paste => "with paste" }
+        match self {
+            Self::Dry => "dry",
+            Self::Oiled => "oiled",
+            Self::Paste => "with paste",
+        }
     }
 }
 
@@ -90,7 +107,11 @@ impl HouseRules {
         expect(within(self.rz_ring_um, 0.0, 100.0), "rz_ring_um", "expected Rz of the ring between 0 and 100 µm")?;
         expect(within(self.open_cap_c, 40.0, 120.0), "open_cap_c", "expected 40 to 120 °C: hotter changes the ring's steel")?;
         expect(within(self.sealed_cap_c, 40.0, 95.0), "sealed_cap_c", "expected 40 to 95 °C: hotter spoils grease and seals")?;
-        expect(self.sealed_cap_c <= 80.0 || !self.sealed_cap_reason.trim().is_empty(), "sealed_cap_reason", "a cap above 80 °C needs a reason on record")?;
+        expect(
+            self.sealed_cap_c <= 80.0 || !self.sealed_cap_reason.trim().is_empty(),
+            "sealed_cap_reason",
+            "a cap above 80 °C needs a reason on record",
+        )?;
         expect(within(self.form_share, 0.1, 1.0), "form_share", "expected a share between 0.1 and 1")?;
         expect(within(self.press_share, 0.1, 1.0), "press_share", "expected a share between 0.1 and 1; 0.8 is usual")?;
         expect(within(self.hands_s, 1.0, 600.0), "hands_s", "expected between 1 and 600 seconds")?;
@@ -99,17 +120,23 @@ impl HouseRules {
 
     /// Sealed cap as a temperature.
     #[must_use]
-    pub fn sealed_cap(&self) -> Celsius { Celsius(self.sealed_cap_c) }
+    pub fn sealed_cap(&self) -> Celsius {
+        Celsius(self.sealed_cap_c)
+    }
     /// Hands as a time.
     #[must_use]
-    pub fn hands(&self) -> Seconds { Seconds(self.hands_s) }
+    pub fn hands(&self) -> Seconds {
+        Seconds(self.hands_s)
+    }
     /// The effective-interference rule, for a finish.
     #[must_use]
     pub fn effective(&self, finish: Finish) -> crate::fit::School {
         use crate::quantity::Micrometres;
         match self.school {
             InterferenceSchool::Diameter => crate::fit::School::Diameter(finish),
-            InterferenceSchool::Roughness => crate::fit::School::Roughness { rz_inner: Micrometres(self.rz_shaft_um), rz_outer: Micrometres(self.rz_ring_um) },
+            InterferenceSchool::Roughness => {
+                crate::fit::School::Roughness { rz_inner: Micrometres(self.rz_shaft_um), rz_outer: Micrometres(self.rz_ring_um) }
+            }
         }
     }
 }

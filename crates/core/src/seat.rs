@@ -3,10 +3,10 @@
 use crate::anatomy::SeatFacts;
 use crate::call::{Amount, Call, Method, Situation, Verdict, Which};
 use crate::fit::clearance::{ClearanceCall, ClearanceLeft, FittedBearing, clearance_left};
+use crate::fit::designation::BearingType;
 use crate::fit::heat::{Cooling, HeatTarget, default_slide, grip_temperature, heat_target, weakest_cap};
 use crate::fit::lame::{PressAnswer, PressFit, press};
 use crate::fit::rings::{self, ClearanceKind};
-use crate::fit::designation::BearingType;
 use crate::fit::tooling::{ForceThrough, InnerRingPush, Suit, Tube, force_through, tubes_for_inner_ring};
 use crate::fit::{Material, School};
 use crate::instrument::{Candidate, Judgement, Limits, decide_with, judge};
@@ -64,10 +64,18 @@ pub struct Shop {
 }
 
 impl Shop {
-    fn room(&self) -> Celsius { self.room.unwrap_or(Celsius(20.0)) }
-    fn strongest(&self) -> Option<&PressMachine> { self.presses.iter().max_by(|a, b| a.capacity.0.total_cmp(&b.capacity.0)) }
+    fn room(&self) -> Celsius {
+        self.room.unwrap_or(Celsius(20.0))
+    }
+    fn strongest(&self) -> Option<&PressMachine> {
+        self.presses.iter().max_by(|a, b| a.capacity.0.total_cmp(&b.capacity.0))
+    }
     fn candidates(&self, fits: impl Fn(&Gauge) -> bool, scale: f64) -> Vec<Candidate> {
-        self.gauges.iter().filter(|g| fits(g) && !g.overdue).map(|g| Candidate { name: g.name.clone(), u: g.u.0 * scale, cost: g.cost }).collect()
+        self.gauges
+            .iter()
+            .filter(|g| fits(g) && !g.overdue)
+            .map(|g| Candidate { name: g.name.clone(), u: g.u.0 * scale, cost: g.cost })
+            .collect()
     }
 }
 
@@ -88,7 +96,9 @@ pub struct Measured {
 impl Measured {
     /// Cells still empty.
     #[must_use]
-    pub fn left(&self) -> usize { self.rows.iter().flatten().filter(|v| v.is_none()).count() }
+    pub fn left(&self) -> usize {
+        self.rows.iter().flatten().filter(|v| v.is_none()).count()
+    }
 }
 
 /// Limits of a surface in mm and where they come from.
@@ -101,7 +111,9 @@ pub fn surface_limits(which: Which, facts: &SeatFacts) -> (f64, f64, String) {
     };
     match which {
         Which::Journal => (facts.journal.min.0, facts.journal.max.0, format!("{} {}, {source}", facts.bearing.d.0, facts.seat.shaft_class)),
-        Which::HousingBore => (facts.bore.min.0, facts.bore.max.0, format!("{} {}, {source}", facts.bearing.outer.0, facts.seat.housing_class)),
+        Which::HousingBore => {
+            (facts.bore.min.0, facts.bore.max.0, format!("{} {}, {source}", facts.bearing.outer.0, facts.seat.housing_class))
+        }
         Which::RingBore => ring(rings::Ring::Inner, facts.bearing.d),
         Which::RingOutside => ring(rings::Ring::Outer, facts.bearing.outer),
     }
@@ -115,18 +127,42 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
     let u = if rules.guard_band { m.gauge.u.0 } else { 0.0 };
     let surface = if which.outside() { Surface::Journal } else { Surface::Bore };
     let size = |v: f64| Amount::Size(Millimetres(v), m.gauge.resolution);
-    let finish = |c: Call| Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }.limit(Some(size(lo)), Some(size(hi)), source.clone());
+    let finish =
+        |c: Call| Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }.limit(Some(size(lo)), Some(size(hi)), source.clone());
     let Some(g) = so_far(&m.rows, surface, m.gauge.u.um()) else {
         return vec![finish(Call::of(Verdict::Undecided, Situation::NothingRead { cells: m.left() }))];
     };
     let mut calls = Vec::new();
-    let better = |value: f64, limits: &Limits, scale: f64| decide_with(value, limits, &shop.candidates(|c| c.reaches(which, Millimetres(value)) || scale < 1.0 && c.reaches(which, g.mean), scale)).map(|c| c.name.clone());
+    let better = |value: f64, limits: &Limits, scale: f64| {
+        decide_with(
+            value,
+            limits,
+            &shop.candidates(|c| c.reaches(which, Millimetres(value)) || scale < 1.0 && c.reaches(which, g.mean), scale),
+        )
+        .map(|c| c.name.clone())
+    };
 
     let tolerance = hi - lo;
     if rules.guard_band && m.gauge.u.0 > tolerance / 2.0 {
         // No value at all could be inside by U on both sides.
-        let finer = shop.gauges.iter().filter(|c| c.reaches(which, g.mean) && !c.overdue && c.u.0 <= tolerance / 4.0 + 1e-9).min_by(|a, b| a.cost.total_cmp(&b.cost));
-        calls.push(finish(Call::of(Verdict::Undecided, Situation::TooCoarse { surface: which, instrument: m.gauge.name.clone(), u: m.gauge.u.um(), tolerance: Micrometres(tolerance * 1000.0), better: finer.map(|c| c.name.clone()) }).figure(size(g.mean.0))));
+        let finer = shop
+            .gauges
+            .iter()
+            .filter(|c| c.reaches(which, g.mean) && !c.overdue && c.u.0 <= tolerance / 4.0 + 1e-9)
+            .min_by(|a, b| a.cost.total_cmp(&b.cost));
+        calls.push(finish(
+            Call::of(
+                Verdict::Undecided,
+                Situation::TooCoarse {
+                    surface: which,
+                    instrument: m.gauge.name.clone(),
+                    u: m.gauge.u.um(),
+                    tolerance: Micrometres(tolerance * 1000.0),
+                    better: finer.map(|c| c.name.clone()),
+                },
+            )
+            .figure(size(g.mean.0)),
+        ));
     }
     if let Ok(limits) = Limits::new(Some(lo), Some(hi)) {
         for (value, over) in [(g.max.0, true), (g.min.0, false)] {
@@ -134,17 +170,32 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
             match judge(value, &limits, u) {
                 Ok(Judgement::NotConforming) if past > 0.0 => {
                     let by = Micrometres(past * 1000.0);
-                    let situation = if over { Situation::SizeOver { surface: which, by } } else { Situation::SizeUnder { surface: which, by } };
+                    let situation =
+                        if over { Situation::SizeOver { surface: which, by } } else { Situation::SizeUnder { surface: which, by } };
                     calls.push(finish(Call::of(Verdict::Stop, situation).figure(size(value))));
                 }
                 Ok(Judgement::Undecided) if calls.is_empty() && past > -u => calls.push(finish(
-                    Call::of(Verdict::Undecided, Situation::SizeUndecided { surface: which, margin: Micrometres(-past * 1000.0), instrument: m.gauge.name.clone(), u: m.gauge.u.um(), better: better(value, &limits, 1.0) }).figure(size(value)),
+                    Call::of(
+                        Verdict::Undecided,
+                        Situation::SizeUndecided {
+                            surface: which,
+                            margin: Micrometres(-past * 1000.0),
+                            instrument: m.gauge.name.clone(),
+                            u: m.gauge.u.um(),
+                            better: better(value, &limits, 1.0),
+                        },
+                    )
+                    .figure(size(value)),
                 )),
                 _ => {}
             }
         }
     }
-    calls.extend(judge_form(which, &g, m, u, tolerance, rules, &better).into_iter().map(|c| Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }));
+    calls.extend(judge_form(which, &g, m, u, tolerance, rules, &better).into_iter().map(|c| Call {
+        overdue: m.overdue.clone(),
+        guarded: rules.guard_band,
+        ..c
+    }));
     if calls.is_empty() {
         calls.push(finish(Call::of(Verdict::Go, Situation::SizeGood { surface: which, left: m.left() }).figure(size(g.mean.0))));
     }
@@ -154,7 +205,15 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
 
 /// Form against its share of the tolerance. A half difference of two readings, and a difference of two means of four,
 /// both carry U/sqrt 2 when readings are independent.
-fn judge_form(which: Which, g: &Grid, m: &Measured, u: f64, tolerance: f64, rules: &HouseRules, better: &dyn Fn(f64, &Limits, f64) -> Option<String>) -> Vec<Call> {
+fn judge_form(
+    which: Which,
+    g: &Grid,
+    m: &Measured,
+    u: f64,
+    tolerance: f64,
+    rules: &HouseRules,
+    better: &dyn Fn(f64, &Limits, f64) -> Option<String>,
+) -> Vec<Call> {
     let allowed = Micrometres(tolerance * 1000.0 * rules.form_share);
     let root = std::f64::consts::FRAC_1_SQRT_2;
     let u_form = u * 1000.0 * root;
@@ -163,14 +222,26 @@ fn judge_form(which: Which, g: &Grid, m: &Measured, u: f64, tolerance: f64, rule
     let verdict = |v: f64, stop: Situation| {
         let (verdict, situation) = match judge(v, &limits, u_form) {
             Ok(Judgement::NotConforming) => (Verdict::Stop, stop),
-            Ok(Judgement::Undecided) if v > allowed.0 / 2.0 => {
-                (Verdict::Undecided, Situation::FormUndecided { surface: which, by: Micrometres(v), allowed, instrument: m.gauge.name.clone(), better: better(v, &limits, root * 1000.0) })
-            }
+            Ok(Judgement::Undecided) if v > allowed.0 / 2.0 => (
+                Verdict::Undecided,
+                Situation::FormUndecided {
+                    surface: which,
+                    by: Micrometres(v),
+                    allowed,
+                    instrument: m.gauge.name.clone(),
+                    better: better(v, &limits, root * 1000.0),
+                },
+            ),
             _ => return None,
         };
         Some(Call::of(verdict, situation).figure(Amount::Small(Micrometres(v))).limit(None, Some(Amount::Small(allowed)), share.clone()))
     };
-    let round = g.roundness.iter().enumerate().max_by(|a, b| a.1.0.total_cmp(&b.1.0)).and_then(|(i, r)| verdict(r.0, Situation::OutOfRound { surface: which, by: *r, allowed, station: i + 1 }));
+    let round = g
+        .roundness
+        .iter()
+        .enumerate()
+        .max_by(|a, b| a.1.0.total_cmp(&b.1.0))
+        .and_then(|(i, r)| verdict(r.0, Situation::OutOfRound { surface: which, by: *r, allowed, station: i + 1 }));
     let taper = g.taper.and_then(|t| verdict(t.0.abs(), Situation::Taper { surface: which, by: t, allowed, larger_at_b: t.0 > 0.0 }));
     round.into_iter().chain(taper).collect()
 }
@@ -188,9 +259,15 @@ impl Range {
     /// Interference: (smallest shaft - largest bore) to (largest shaft - smallest bore), and of the means.
     #[must_use]
     pub fn between(shaft: &Grid, bore: &Grid) -> Self {
-        Self { min: Micrometres((shaft.min.0 - bore.max.0) * 1000.0), mean: Micrometres((shaft.mean.0 - bore.mean.0) * 1000.0), max: Micrometres((shaft.max.0 - bore.min.0) * 1000.0) }
+        Self {
+            min: Micrometres((shaft.min.0 - bore.max.0) * 1000.0),
+            mean: Micrometres((shaft.mean.0 - bore.mean.0) * 1000.0),
+            max: Micrometres((shaft.max.0 - bore.min.0) * 1000.0),
+        }
     }
-    fn drawn((lo, hi): (Micrometres, Micrometres)) -> Self { Self { min: lo, mean: Micrometres(f64::midpoint(lo.0, hi.0)), max: hi } }
+    fn drawn((lo, hi): (Micrometres, Micrometres)) -> Self {
+        Self { min: lo, mean: Micrometres(f64::midpoint(lo.0, hi.0)), max: hi }
+    }
 }
 
 /// How the ring could be put on, and why or why not.
@@ -264,8 +341,11 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     };
     let refused = |e: crate::Refusal| Box::new(Call::of(Verdict::LookAgain, Situation::Overruled { by: e.field, reason: e.message }));
     let interference = Range::between(journal, bore);
-    let measured_housing = grid_of(surfaces.housing_bore.as_ref(), Surface::Bore).zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
-    let housing = measured_housing.as_ref().map_or_else(|| Range::drawn(facts.drawn_housing_interference()), |(hole, ring)| Range::between(ring, hole));
+    let measured_housing =
+        grid_of(surfaces.housing_bore.as_ref(), Surface::Bore).zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
+    let housing = measured_housing
+        .as_ref()
+        .map_or_else(|| Range::drawn(facts.drawn_housing_interference()), |(hole, ring)| Range::between(ring, hole));
     let rules = &shop.rules;
     let inside = facts.inside();
     let school = rules.effective(facts.seat.finish);
@@ -284,8 +364,13 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         (cap, weakest) = (Celsius(rules.open_cap_c), "house rules");
     }
     let room = shop.room();
-    let heat = heat_target(facts.bearing.d, interference.max, room, Material::BearingSteel, default_slide(facts.bearing.d), cap).map_err(refused)?;
-    let rest = press(&PressFit { school: School::Roughness { rz_inner: Micrometres(0.0), rz_outer: Micrometres(0.0) }, ..model }.interference(heat.remaining, heat.remaining)).map_err(refused)?;
+    let heat = heat_target(facts.bearing.d, interference.max, room, Material::BearingSteel, default_slide(facts.bearing.d), cap)
+        .map_err(refused)?;
+    let rest = press(
+        &PressFit { school: School::Roughness { rz_inner: Micrometres(0.0), rz_outer: Micrometres(0.0) }, ..model }
+            .interference(heat.remaining, heat.remaining),
+    )
+    .map_err(refused)?;
     let grip_at = grip_temperature(facts.bearing.d, interference.max, room, Material::BearingSteel);
     let cooling = Cooling::from_mass(room, heat.target, facts.mass_g(), facts.area_mm2(), 12.0, 470.0).ok();
 
@@ -331,7 +416,15 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         clearance,
         group: facts.bearing.clearance.clone(),
         through: force_through(tight(&interference), tight(&housing)),
-        tubes: tubes_for_inner_ring(&InnerRingPush { shaft: journal.max, largest_land: facts.largest_land, shoulder: inside.inner_shoulder, protrusion: facts.protrusion }, &shop.tubes),
+        tubes: tubes_for_inner_ring(
+            &InnerRingPush {
+                shaft: journal.max,
+                largest_land: facts.largest_land,
+                shoulder: inside.inner_shoulder,
+                protrusion: facts.protrusion,
+            },
+            &shop.tubes,
+        ),
         choices: Vec::new(),
         calls: Vec::new(),
         estimated: Vec::new(),
@@ -357,13 +450,19 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
 impl Fit {
     /// Best tube that fits.
     #[must_use]
-    pub fn tube(&self) -> Option<&Suit> { self.tubes.iter().find(|t| t.why_not.is_none()) }
+    pub fn tube(&self) -> Option<&Suit> {
+        self.tubes.iter().find(|t| t.why_not.is_none())
+    }
     /// May the strongest press be used for a force?
     #[must_use]
-    pub fn press_can(&self, force: Newtons) -> bool { self.press_machine.as_ref().is_some_and(|(_, allowed)| force.0 <= allowed.0) }
+    pub fn press_can(&self, force: Newtons) -> bool {
+        self.press_machine.as_ref().is_some_and(|(_, allowed)| force.0 <= allowed.0)
+    }
     /// The method this shop would choose.
     #[must_use]
-    pub fn advised(&self) -> Option<Method> { self.choices.iter().find(|c| c.advised).map(|c| c.method) }
+    pub fn advised(&self) -> Option<Method> {
+        self.choices.iter().find(|c| c.advised).map(|c| c.method)
+    }
 }
 
 /// Least force through least risk: heat when it is enough, then press, then both (handbook 01).
@@ -377,16 +476,33 @@ fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
     let press = f.press_can(f.press.high.force) && tool;
     let both = !f.heats && f.press_can(f.rest_force) && tool;
     let small = f.press.high.force.0 < 3000.0; // a hand press does it cleanly
-    let order = if small && press && !(heat && in_time) { [Method::Press, Method::Heat, Method::HeatAndPress] } else { [Method::Heat, Method::HeatAndPress, Method::Press] };
-    let can = |m| match m { Method::Heat => heat, Method::Press => press, Method::HeatAndPress => both, Method::Slide => false };
+    let order = if small && press && !(heat && in_time) {
+        [Method::Press, Method::Heat, Method::HeatAndPress]
+    } else {
+        [Method::Heat, Method::HeatAndPress, Method::Press]
+    };
+    let can = |m| match m {
+        Method::Heat => heat,
+        Method::Press => press,
+        Method::HeatAndPress => both,
+        Method::Slide => false,
+    };
     let best = order.into_iter().find(|m| can(*m));
-    [Method::Heat, Method::Press, Method::HeatAndPress].map(|method| Choice { method, possible: can(method), advised: best == Some(method) }).into()
+    [Method::Heat, Method::Press, Method::HeatAndPress]
+        .map(|method| Choice { method, possible: can(method), advised: best == Some(method) })
+        .into()
 }
 
 fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
     let mut calls = Vec::new();
     let small = |v: Micrometres| Amount::Small(v);
-    let fit_limit = |c: Call| c.limit(Some(small(f.drawn.0)), Some(small(f.drawn.1)), format!("{} on a class {} bore", facts.seat.shaft_class, facts.bearing.class));
+    let fit_limit = |c: Call| {
+        c.limit(
+            Some(small(f.drawn.0)),
+            Some(small(f.drawn.1)),
+            format!("{} on a class {} bore", facts.seat.shaft_class, facts.bearing.class),
+        )
+    };
     if f.interference.mean.0 <= 0.0 && f.drawn.1.0 + f.drawn.0.0 > 0.0 {
         calls.push(fit_limit(Call::of(Verdict::Stop, Situation::Spins { mean: f.interference.mean }).figure(small(f.interference.mean))));
     }
@@ -400,14 +516,25 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
                     .figure(Amount::Force(force))
                     .limit(None, Some(Amount::Force(*allowed)), format!("{:.0} % of the press, house rule", rules.press_share * 100.0)),
             ),
-            None if !heat_helps => calls.push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force))),
+            None if !heat_helps => {
+                calls.push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force)))
+            }
             _ => {}
         }
         if !f.heats {
             calls.push(
-                Call::of(Verdict::LookAgain, Situation::CapNotEnough { cap: f.heat.cap, needed: f.heat.needed, spare: f.spare, force: f.rest_force, weakest: f.weakest.into() })
-                    .figure(Amount::Temperature(f.heat.needed))
-                    .limit(None, Some(Amount::Temperature(f.heat.cap)), f.weakest),
+                Call::of(
+                    Verdict::LookAgain,
+                    Situation::CapNotEnough {
+                        cap: f.heat.cap,
+                        needed: f.heat.needed,
+                        spare: f.spare,
+                        force: f.rest_force,
+                        weakest: f.weakest.into(),
+                    },
+                )
+                .figure(Amount::Temperature(f.heat.needed))
+                .limit(None, Some(Amount::Temperature(f.heat.cap)), f.weakest),
             );
         } else if let Some(grip) = f.grip.filter(|g| g.0 < rules.hands_s) {
             calls.push(
@@ -421,21 +548,42 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
         }
         if f.tube().is_none() && !f.heats {
             let i = facts.inside();
-            calls.push(Call::of(Verdict::LookAgain, Situation::NoTube { bore: Millimetres((facts.bearing.d.0 + 0.2).max(facts.largest_land.0 + 0.05)), outside: i.inner_shoulder, length: facts.protrusion }));
+            calls.push(Call::of(
+                Verdict::LookAgain,
+                Situation::NoTube {
+                    bore: Millimetres((facts.bearing.d.0 + 0.2).max(facts.largest_land.0 + 0.05)),
+                    outside: i.inner_shoulder,
+                    length: facts.protrusion,
+                },
+            ));
         }
     }
     if let Some(c) = &f.clearance {
         let group = f.group.clone();
         let limit = |call: Call| call.limit(Some(small(Micrometres(0.0))), None, format!("ISO 5753-1 group {}", facts.bearing.clearance));
         match c.call {
-            ClearanceCall::Stop => calls.push(limit(Call::of(Verdict::Stop, Situation::NoClearance { left: c.mean, lost_shaft: Micrometres(f64::midpoint(c.growth.0.0, c.growth.1.0)), lost_housing: Micrometres(f64::midpoint(c.closing.0.0, c.closing.1.0)), group }).figure(small(c.mean)))),
-            ClearanceCall::LookAgain => calls.push(limit(Call::of(Verdict::LookAgain, Situation::LittleClearance { left: c.left.0, group }).figure(small(c.left.0)))),
+            ClearanceCall::Stop => calls.push(limit(
+                Call::of(
+                    Verdict::Stop,
+                    Situation::NoClearance {
+                        left: c.mean,
+                        lost_shaft: Micrometres(f64::midpoint(c.growth.0.0, c.growth.1.0)),
+                        lost_housing: Micrometres(f64::midpoint(c.closing.0.0, c.closing.1.0)),
+                        group,
+                    },
+                )
+                .figure(small(c.mean)),
+            )),
+            ClearanceCall::LookAgain => calls
+                .push(limit(Call::of(Verdict::LookAgain, Situation::LittleClearance { left: c.left.0, group }).figure(small(c.left.0)))),
             ClearanceCall::Go => {}
         }
     }
     if calls.is_empty() {
         let method = f.advised().unwrap_or(Method::Press);
-        calls.push(fit_limit(Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method }).figure(small(f.interference.mean))));
+        calls.push(fit_limit(
+            Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method }).figure(small(f.interference.mean)),
+        ));
     }
     if let Some(c) = f.clearance.as_ref().filter(|c| c.large && c.call == ClearanceCall::Go) {
         calls.push(Call::of(Verdict::Go, Situation::MuchClearance { left: c.mean }).figure(small(c.mean)));
@@ -446,7 +594,15 @@ fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
 
 /// Judges the proof that a ring is home: the feeler at four places, then the depth.
 #[must_use]
-pub fn judge_home(facts: &SeatFacts, feelers: &[(String, f64)], depths: &[f64], left: usize, gauge: Option<&Gauge>, overdue: &[String], shop: &Shop) -> Call {
+pub fn judge_home(
+    facts: &SeatFacts,
+    feelers: &[(String, f64)],
+    depths: &[f64],
+    left: usize,
+    gauge: Option<&Gauge>,
+    overdue: &[String],
+    shop: &Shop,
+) -> Call {
     let places: Vec<String> = feelers.iter().filter(|(_, v)| *v > 0.5).map(|(k, _)| format!("{}°", k.trim_start_matches('F'))).collect();
     let finish = |c: Call| Call { overdue: overdue.to_vec(), guarded: shop.rules.guard_band, ..c };
     if !places.is_empty() {
@@ -458,11 +614,13 @@ pub fn judge_home(facts: &SeatFacts, feelers: &[(String, f64)], depths: &[f64], 
         let worst = depths.iter().map(|d| d - depth.expected_mm.0).max_by(|a, b| a.abs().total_cmp(&b.abs())).unwrap_or(0.0);
         let (by, tolerance) = (Micrometres(worst * 1000.0), depth.tolerance_mm.um());
         let u = if shop.rules.guard_band { gauge.u.0 * 1000.0 } else { 0.0 };
-        let shown = |c: Call| finish(c.figure(Amount::Size(Millimetres(depth.expected_mm.0 + worst), gauge.resolution)).limit(
-            Some(Amount::Size(Millimetres(depth.expected_mm.0 - depth.tolerance_mm.0), gauge.resolution)),
-            Some(Amount::Size(Millimetres(depth.expected_mm.0 + depth.tolerance_mm.0), gauge.resolution)),
-            facts.seat.source.clone(),
-        ));
+        let shown = |c: Call| {
+            finish(c.figure(Amount::Size(Millimetres(depth.expected_mm.0 + worst), gauge.resolution)).limit(
+                Some(Amount::Size(Millimetres(depth.expected_mm.0 - depth.tolerance_mm.0), gauge.resolution)),
+                Some(Amount::Size(Millimetres(depth.expected_mm.0 + depth.tolerance_mm.0), gauge.resolution)),
+                facts.seat.source.clone(),
+            ))
+        };
         let Ok(limits) = Limits::new(Some(-tolerance.0), Some(tolerance.0)) else { return finish(home) };
         match judge(by.0, &limits, u) {
             Ok(Judgement::NotConforming) => return shown(Call::of(Verdict::Stop, Situation::DepthOff { by, tolerance })),

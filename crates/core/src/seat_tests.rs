@@ -19,11 +19,26 @@ fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy
 }
 
 fn gauge(name: &str, u: f64, cost: f64) -> Gauge {
-    Gauge { name: name.into(), outside: true, inside: true, depth: true, range: (Millimetres::of(0.0), Millimetres::of(200.0)), resolution: Millimetres::of(0.001), u: Millimetres::of(u), cost, overdue: false }
+    Gauge {
+        name: name.into(),
+        outside: true,
+        inside: true,
+        depth: true,
+        range: (Millimetres::of(0.0), Millimetres::of(200.0)),
+        resolution: Millimetres::of(0.001),
+        u: Millimetres::of(u),
+        cost,
+        overdue: false,
+    }
 }
 
 fn shop() -> Shop {
-    let tube = |name: &str, b: f64, o: f64, l: f64| Tube { name: name.into(), bore: Millimetres::of(b), outside: Millimetres::of(o), length: Millimetres::of(l) };
+    let tube = |name: &str, b: f64, o: f64, l: f64| Tube {
+        name: name.into(),
+        bore: Millimetres::of(b),
+        outside: Millimetres::of(o),
+        length: Millimetres::of(l),
+    };
     Shop {
         gauges: vec![gauge("calliper", 0.03, 1.0), gauge("micrometer", 0.003, 5.0), gauge("electronic gauge", 0.0006, 60.0)],
         presses: vec![PressMachine { name: "bench press".into(), capacity: Newtons::of(12_500.0) }],
@@ -43,11 +58,17 @@ fn sheet(base: f64, um: [f64; 12], gauge: Gauge) -> Measured {
 const ROUND: [f64; 12] = [0.0; 12];
 
 fn fit_of(a: &Anatomy, journal: f64, bore: f64) -> Fit {
-    let s = Surfaces { journal: Some(sheet(journal, ROUND, gauge("micrometer", 0.003, 5.0))), ring_bore: Some(sheet(bore, ROUND, gauge("comparator", 0.0015, 30.0))), ..Surfaces::default() };
+    let s = Surfaces {
+        journal: Some(sheet(journal, ROUND, gauge("micrometer", 0.003, 5.0))),
+        ring_bore: Some(sheet(bore, ROUND, gauge("comparator", 0.0015, 30.0))),
+        ..Surfaces::default()
+    };
     fit(&a.facts("s").expect("seat"), &s, &shop()).expect("measured")
 }
 
-fn worst(calls: &[Call]) -> (Verdict, &Situation) { (calls[0].verdict, &calls[0].situation) }
+fn worst(calls: &[Call]) -> (Verdict, &Situation) {
+    (calls[0].verdict, &calls[0].situation)
+}
 
 #[test]
 fn a_good_seat_is_a_go_with_heat() {
@@ -60,7 +81,13 @@ fn a_good_seat_is_a_go_with_heat() {
 #[test]
 fn each_thing_that_goes_wrong_has_its_call() {
     let over = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.050, 39.994);
-    assert!(over.calls.iter().any(|c| matches!(c.situation, Situation::ForceOverPress { heat_helps: true, .. }) && c.verdict == Verdict::LookAgain), "{:?}", over.calls);
+    assert!(
+        over.calls
+            .iter()
+            .any(|c| matches!(c.situation, Situation::ForceOverPress { heat_helps: true, .. }) && c.verdict == Verdict::LookAgain),
+        "{:?}",
+        over.calls
+    );
     assert!(!over.choices.iter().any(|c| c.method == Method::Press && c.possible));
 
     let hopeless = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.120, 39.994);
@@ -76,14 +103,22 @@ fn each_thing_that_goes_wrong_has_its_call() {
     assert_eq!(both_tight.through, ForceThrough::BothRings);
 
     let sealed = fit_of(&anatomy("6208-2RS C5", "p6", "H7"), 40.036, 39.992);
-    assert!(sealed.calls.iter().any(|c| matches!(&c.situation, Situation::CapNotEnough { force, .. } if force.get() > 0.0)), "{:?}", sealed.calls);
+    assert!(
+        sealed.calls.iter().any(|c| matches!(&c.situation, Situation::CapNotEnough { force, .. } if force.get() > 0.0)),
+        "{:?}",
+        sealed.calls
+    );
     assert_eq!(sealed.advised(), Some(Method::HeatAndPress));
     assert!(sealed.heat.target.get() <= 80.0 && sealed.rest_force.get() < sealed.press.high.force.get());
 
     let mut hasty = shop();
     hasty.rules.hands_s = 600.0;
     let a = anatomy("6203 C4", "k5", "H7");
-    let s = Surfaces { journal: Some(sheet(17.005, ROUND, gauge("electronic gauge", 0.0006, 60.0))), ring_bore: Some(sheet(16.996, ROUND, gauge("electronic gauge", 0.0006, 60.0))), ..Surfaces::default() };
+    let s = Surfaces {
+        journal: Some(sheet(17.005, ROUND, gauge("electronic gauge", 0.0006, 60.0))),
+        ring_bore: Some(sheet(16.996, ROUND, gauge("electronic gauge", 0.0006, 60.0))),
+        ..Surfaces::default()
+    };
     let short = fit(&a.facts("s").expect("seat"), &s, &hasty).expect("measured");
     assert!(short.calls.iter().any(|c| matches!(c.situation, Situation::GripShort { .. })), "{:?}", short.calls);
 }
@@ -101,14 +136,28 @@ fn form_and_size_of_a_journal_are_judged() {
     assert!(matches!(worst(&judge(40.010, ROUND, mic())), (Verdict::Go, Situation::SizeGood { left: 0, .. })));
     assert!(matches!(worst(&judge(40.030, ROUND, mic())), (Verdict::Stop, Situation::SizeOver { .. })));
     assert!(matches!(worst(&judge(39.990, ROUND, mic())), (Verdict::Stop, Situation::SizeUnder { .. })));
-    assert!(judge(40.003, tapered, mic()).iter().any(|c| matches!(c.situation, Situation::Taper { larger_at_b: true, .. }) && c.verdict == Verdict::Stop));
-    assert!(judge(39.998, oval, mic()).iter().any(|c| matches!(c.situation, Situation::OutOfRound { station: 2, .. }) && c.verdict == Verdict::Stop));
+    assert!(
+        judge(40.003, tapered, mic())
+            .iter()
+            .any(|c| matches!(c.situation, Situation::Taper { larger_at_b: true, .. }) && c.verdict == Verdict::Stop)
+    );
+    assert!(
+        judge(39.998, oval, mic())
+            .iter()
+            .any(|c| matches!(c.situation, Situation::OutOfRound { station: 2, .. }) && c.verdict == Verdict::Stop)
+    );
 
     // A micrometer near the limit cannot tell; the electronic gauge is named.
     let near = judge(40.017, ROUND, mic());
-    assert!(matches!(worst(&near), (Verdict::Undecided, Situation::SizeUndecided { better: Some(b), .. }) if b == "electronic gauge"), "{near:?}");
+    assert!(
+        matches!(worst(&near), (Verdict::Undecided, Situation::SizeUndecided { better: Some(b), .. }) if b == "electronic gauge"),
+        "{near:?}"
+    );
     let coarse = judge(40.010, ROUND, gauge("calliper", 0.03, 1.0));
-    assert!(matches!(worst(&coarse), (Verdict::Undecided, Situation::TooCoarse { better: Some(b), .. }) if b == "micrometer"), "{coarse:?}");
+    assert!(
+        matches!(worst(&coarse), (Verdict::Undecided, Situation::TooCoarse { better: Some(b), .. }) if b == "micrometer"),
+        "{coarse:?}"
+    );
 
     let mut old = mic();
     old.overdue = true;
@@ -124,7 +173,9 @@ fn a_ring_is_home_only_when_the_feeler_stays_out_and_the_depth_agrees() {
     let a = anatomy("6208", "k6", "H7");
     let facts = a.facts("s").expect("seat");
     let g = gauge("depth micrometer", 0.006, 4.0);
-    let feelers = |inside: usize| -> Vec<(String, f64)> { ["F0", "F90", "F180", "F270"].iter().enumerate().map(|(i, k)| ((*k).to_owned(), f64::from(u8::from(i < inside)))).collect() };
+    let feelers = |inside: usize| -> Vec<(String, f64)> {
+        ["F0", "F90", "F180", "F270"].iter().enumerate().map(|(i, k)| ((*k).to_owned(), f64::from(u8::from(i < inside)))).collect()
+    };
     let judge = |inside, depths: &[f64], left| judge_home(&facts, &feelers(inside), depths, left, Some(&g), &[], &shop());
     assert!(matches!(judge(1, &[], 3).situation, Situation::FeelerGoesIn { ref places } if places == &["0°"]));
     assert!(matches!(judge(0, &[60.0, 60.01, 60.0], 0), Call { verdict: Verdict::Go, situation: Situation::Home { .. }, .. }));
@@ -136,7 +187,11 @@ fn a_ring_is_home_only_when_the_feeler_stays_out_and_the_depth_agrees() {
 #[test]
 fn every_call_speaks_in_both_systems() {
     use crate::quantity::Units;
-    for f in [fit_of(&anatomy("6208", "k6", "H7"), 40.050, 39.994), fit_of(&anatomy("6203", "k6", "N6"), 17.012, 16.998), fit_of(&anatomy("6208-2RS", "p6", "H7"), 40.036, 39.992)] {
+    for f in [
+        fit_of(&anatomy("6208", "k6", "H7"), 40.050, 39.994),
+        fit_of(&anatomy("6203", "k6", "N6"), 17.012, 16.998),
+        fit_of(&anatomy("6208-2RS", "p6", "H7"), 40.036, 39.992),
+    ] {
         for c in &f.calls {
             for text in [c.title(Units::Metric), c.reason(Units::Metric), c.action(Units::Metric)] {
                 assert!(!text.is_empty() && text.chars().next().is_some_and(|l| !l.is_lowercase()), "{text}");

@@ -23,7 +23,13 @@ pub enum SheetKind {
 
 impl SheetKind {
     /// All sheets of a bearing seat, in the order of the work.
-    pub const ALL: [Self; 5] = [Self::Grid(Which::Journal), Self::Grid(Which::RingBore), Self::Grid(Which::HousingBore), Self::Grid(Which::RingOutside), Self::Home];
+    pub const ALL: [Self; 5] = [
+        Self::Grid(Which::Journal),
+        Self::Grid(Which::RingBore),
+        Self::Grid(Which::HousingBore),
+        Self::Grid(Which::RingOutside),
+        Self::Home,
+    ];
 
     /// Name in records.
     #[must_use]
@@ -38,19 +44,27 @@ impl SheetKind {
     }
     /// From its name in records.
     #[must_use]
-    pub fn of(key: &str) -> Option<Self> { Self::ALL.into_iter().find(|k| k.key() == key) }
+    pub fn of(key: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|k| k.key() == key)
+    }
 
     /// The cells, in the order in which hands move.
     #[must_use]
     pub fn cells(self) -> Vec<Cell> {
         match self {
             Self::Grid(_) => (1..=STATIONS)
-                .flat_map(|s| PLANES.map(|p| Cell { key: format!("{p}{s}"), takes: Takes::Size, label: format!("plane {p}, {}", station(s)) }))
+                .flat_map(|s| {
+                    PLANES.map(|p| Cell { key: format!("{p}{s}"), takes: Takes::Size, label: format!("plane {p}, {}", station(s)) })
+                })
                 .collect(),
             Self::Home => ["0°", "90°", "180°", "270°"]
                 .iter()
                 .map(|a| Cell { key: format!("F{}", a.trim_end_matches('°')), takes: Takes::Feeler, label: format!("feeler at {a}") })
-                .chain(["0°", "120°", "240°"].iter().map(|a| Cell { key: format!("D{}", a.trim_end_matches('°')), takes: Takes::Depth, label: format!("depth at {a}") }))
+                .chain(["0°", "120°", "240°"].iter().map(|a| Cell {
+                    key: format!("D{}", a.trim_end_matches('°')),
+                    takes: Takes::Depth,
+                    label: format!("depth at {a}"),
+                }))
                 .collect(),
         }
     }
@@ -59,7 +73,11 @@ impl SheetKind {
 /// How a station is said.
 #[must_use]
 pub fn station(s: usize) -> &'static str {
-    match s { 1 => "end A side", 2 => "middle", _ => "end B side" }
+    match s {
+        1 => "end A side",
+        2 => "middle",
+        _ => "end B side",
+    }
 }
 
 /// What a cell takes.
@@ -182,10 +200,23 @@ mod tests {
     fn slips_are_asked_about_and_nonsense_is_refused() {
         let n = Millimetres::of(40.0);
         let read = |t: &str, u| read(Takes::Size, t, u, n, false);
-        for (text, units) in [("400.12", Units::Metric), ("4.0012", Units::Metric), ("1.5753", Units::Metric), ("40.012", Units::Inch), ("40012", Units::Metric)] {
+        for (text, units) in [
+            ("400.12", Units::Metric),
+            ("4.0012", Units::Metric),
+            ("1.5753", Units::Metric),
+            ("40.012", Units::Inch),
+            ("40012", Units::Metric),
+        ] {
             assert!(matches!(read(text, units), Ok(Reading::DidYouMean { meant, .. }) if (meant.get() - 40.01).abs() < 0.02), "{text}");
         }
-        for (text, units, value) in [("40.012", Units::Metric, 40.012), ("1.5753", Units::Inch, 40.01262), ("40,012", Units::Metric, 40.012), ("+0.012", Units::Metric, 40.012), ("40.012 mm", Units::Inch, 40.012), ("1-37/64 in", Units::Metric, 40.084375)] {
+        for (text, units, value) in [
+            ("40.012", Units::Metric, 40.012),
+            ("1.5753", Units::Inch, 40.01262),
+            ("40,012", Units::Metric, 40.012),
+            ("+0.012", Units::Metric, 40.012),
+            ("40.012 mm", Units::Inch, 40.012),
+            ("1-37/64 in", Units::Metric, 40.084375),
+        ] {
             assert!(matches!(read(text, units), Ok(Reading::Value(v)) if (v - value).abs() < 1e-6), "{text}: {:?}", read(text, units));
         }
         for text in ["", "snug", "1.2.3", "1e400", "-40.012", "<script>alert(1)</script>", &"9".repeat(10_000), "nan", "inf"] {

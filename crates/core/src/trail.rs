@@ -11,23 +11,58 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum StepKind { Journal, RingBore, HousingBore, RingOutside, Choose, Heat, PutOn, Cool, Home, Nip, Sign }
+pub enum StepKind {
+    Journal,
+    RingBore,
+    HousingBore,
+    RingOutside,
+    Choose,
+    Heat,
+    PutOn,
+    Cool,
+    Home,
+    Nip,
+    Sign,
+}
 
 impl StepKind {
     /// In the order of the work.
-    pub const ALL: [Self; 11] = [Self::Journal, Self::RingBore, Self::HousingBore, Self::RingOutside, Self::Choose, Self::Heat, Self::PutOn, Self::Cool, Self::Home, Self::Nip, Self::Sign];
+    pub const ALL: [Self; 11] = [
+        Self::Journal,
+        Self::RingBore,
+        Self::HousingBore,
+        Self::RingOutside,
+        Self::Choose,
+        Self::Heat,
+        Self::PutOn,
+        Self::Cool,
+        Self::Home,
+        Self::Nip,
+        Self::Sign,
+    ];
 
     /// Name in records.
     #[must_use]
     pub fn key(self) -> &'static str {
         match self {
-            Self::Journal => "journal", Self::RingBore => "ring_bore", Self::HousingBore => "housing_bore", Self::RingOutside => "ring_outside",
-            Self::Choose => "choose", Self::Heat => "heat", Self::PutOn => "put_on", Self::Cool => "cool", Self::Home => "home", Self::Nip => "nip", Self::Sign => "sign",
+            Self::Journal => "journal",
+            Self::RingBore => "ring_bore",
+            Self::HousingBore => "housing_bore",
+            Self::RingOutside => "ring_outside",
+            Self::Choose => "choose",
+            Self::Heat => "heat",
+            Self::PutOn => "put_on",
+            Self::Cool => "cool",
+            Self::Home => "home",
+            Self::Nip => "nip",
+            Self::Sign => "sign",
         }
     }
     /// From its name in records.
     #[must_use]
-    pub fn of(key: &str) -> Option<Self> { Self::ALL.into_iter().find(|k| k.key() == key) }
+    pub fn of(key: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|k| k.key() == key)
+    }
 
     /// The sheet it fills, if it does.
     #[must_use]
@@ -43,7 +78,9 @@ impl StepKind {
     }
     /// May be left out: the drawing's limits stand in.
     #[must_use]
-    pub fn optional(self) -> bool { matches!(self, Self::HousingBore | Self::RingOutside) }
+    pub fn optional(self) -> bool {
+        matches!(self, Self::HousingBore | Self::RingOutside)
+    }
 
     /// Does it belong to the chosen method? Before the choice everything does.
     #[must_use]
@@ -81,14 +118,22 @@ impl StepKind {
 /// Steps of one seat: the nut only where there is one.
 #[must_use]
 pub fn steps(anatomy: &Anatomy) -> Vec<(String, StepKind)> {
-    anatomy.seats.iter().flat_map(|s| StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k))).collect()
+    anatomy
+        .seats
+        .iter()
+        .flat_map(|s| StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k)))
+        .collect()
 }
 
 /// Where a step stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum StepState { #[default] Open, Done }
+pub enum StepState {
+    #[default]
+    Open,
+    Done,
+}
 
 /// One step as far as holding goes.
 #[derive(Debug, Clone, PartialEq)]
@@ -119,8 +164,12 @@ pub struct SeatTrail {
 }
 
 impl SeatTrail {
-    fn get(&self, kind: StepKind) -> Option<&Standing> { self.steps.iter().find(|s| s.kind == kind) }
-    fn done(&self, kind: StepKind) -> bool { !kind.belongs(self.method) || self.get(kind).is_none_or(|s| s.state == StepState::Done) }
+    fn get(&self, kind: StepKind) -> Option<&Standing> {
+        self.steps.iter().find(|s| s.kind == kind)
+    }
+    fn done(&self, kind: StepKind) -> bool {
+        !kind.belongs(self.method) || self.get(kind).is_none_or(|s| s.state == StepState::Done)
+    }
 
     /// Steps that must be done before this one.
     #[must_use]
@@ -189,9 +238,17 @@ impl SeatTrail {
 pub fn name(kind: StepKind) -> &'static str {
     use StepKind as K;
     match kind {
-        K::Journal => "Measure the journal", K::RingBore => "Measure the ring bore", K::HousingBore => "Measure the housing bore", K::RingOutside => "Measure the ring outside",
-        K::Choose => "Choose how it goes on", K::Heat => "Heat the ring", K::PutOn => "Put the ring on", K::Cool => "Let it grip and cool", K::Home => "Prove that it is home",
-        K::Nip => "Nip the nut, cold", K::Sign => "Sign the seat",
+        K::Journal => "Measure the journal",
+        K::RingBore => "Measure the ring bore",
+        K::HousingBore => "Measure the housing bore",
+        K::RingOutside => "Measure the ring outside",
+        K::Choose => "Choose how it goes on",
+        K::Heat => "Heat the ring",
+        K::PutOn => "Put the ring on",
+        K::Cool => "Let it grip and cool",
+        K::Home => "Prove that it is home",
+        K::Nip => "Nip the nut, cold",
+        K::Sign => "Sign the seat",
     }
 }
 
@@ -208,7 +265,9 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
         K::RingOutside => "Outside micrometer over the ring; else the limits of its class stand in.".into(),
         K::Choose => "Read the fit, then choose. Least force through least risk.".into(),
         K::Heat => "Put the ring on the heater, probe on the inner ring; start the clock when it is on.".into(),
-        K::PutOn if method == Some(Method::Press) => format!("Press it against {} through the inner ring. Look after the first millimetre: square, no click.", seat.against),
+        K::PutOn if method == Some(Method::Press) => {
+            format!("Press it against {} through the inner ring. Look after the first millimetre: square, no click.", seat.against)
+        }
         K::PutOn if method == Some(Method::Slide) => format!("Slide it against {} by hand.", seat.against),
         K::PutOn => format!("Gloves. One straight push against {}, hold it there until it grips, then say so here.", seat.against),
         K::Cool => "It shrinks in width too: keep it against the shoulder. The clock tells when it is near the shaft.".into(),
@@ -229,7 +288,15 @@ mod tests {
     use proptest::prelude::*;
 
     fn trail(done: &[StepKind], method: Option<Method>) -> SeatTrail {
-        let steps = StepKind::ALL.into_iter().map(|kind| Standing { kind, state: if done.contains(&kind) { StepState::Done } else { StepState::Open }, verdict: None, overruled: false }).collect();
+        let steps = StepKind::ALL
+            .into_iter()
+            .map(|kind| Standing {
+                kind,
+                state: if done.contains(&kind) { StepState::Done } else { StepState::Open },
+                verdict: None,
+                overruled: false,
+            })
+            .collect();
         SeatTrail { steps, method, cooling: false, heating: false, fit: None }
     }
 

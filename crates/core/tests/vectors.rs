@@ -62,7 +62,13 @@ fn every_vector_holds() {
 
 #[test]
 fn broken_text_names_what_is_wrong() {
-    for (text, field) in [("", "input"), ("[]", "input"), ("{", "input"), (r#"{"lo": 1e999, "hi": 1, "u": 1}"#, "lo"), (r#"{"lo": 0, "hi": 1, "u": -1e999}"#, "u")] {
+    for (text, field) in [
+        ("", "input"),
+        ("[]", "input"),
+        ("{", "input"),
+        (r#"{"lo": 1e999, "hi": 1, "u": 1}"#, "lo"),
+        (r#"{"lo": 0, "hi": 1, "u": -1e999}"#, "u"),
+    ] {
         assert_eq!(ironseat_core::reckon::reckon("gauge.capable", text).unwrap_err().field, field, "{text}");
     }
     assert_eq!(ironseat_core::reckon::reckon("no.such", "{}").unwrap_err().field, "name");

@@ -8,16 +8,40 @@ use std::collections::{BTreeMap, BTreeSet};
 /// What the mark of a seat shows.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum Mark { Todo, InHand, Clock, Go, Undecided, LookAgain, Stop }
+pub enum Mark {
+    Todo,
+    InHand,
+    Clock,
+    Go,
+    Undecided,
+    LookAgain,
+    Stop,
+}
 
 impl Mark {
     fn class(self) -> &'static str {
-        match self { Self::Todo => "todo", Self::InHand => "hand", Self::Clock => "clock", Self::Go => "go", Self::Undecided => "undecided", Self::LookAgain => "look_again", Self::Stop => "stop" }
+        match self {
+            Self::Todo => "todo",
+            Self::InHand => "hand",
+            Self::Clock => "clock",
+            Self::Go => "go",
+            Self::Undecided => "undecided",
+            Self::LookAgain => "look_again",
+            Self::Stop => "stop",
+        }
     }
     /// The word for it, so that colour and shape are never alone.
     #[must_use]
     pub fn word(self) -> &'static str {
-        match self { Self::Todo => "not begun", Self::InHand => "in hand", Self::Clock => "clock running", Self::Go => "go", Self::Undecided => "undecided", Self::LookAgain => "look again", Self::Stop => "stop" }
+        match self {
+            Self::Todo => "not begun",
+            Self::InHand => "in hand",
+            Self::Clock => "clock running",
+            Self::Go => "go",
+            Self::Undecided => "undecided",
+            Self::LookAgain => "look again",
+            Self::Stop => "stop",
+        }
     }
 }
 
@@ -81,8 +105,12 @@ struct Paper {
 }
 
 impl Paper {
-    fn x(&self, mm: f64) -> f64 { self.x0 + mm * self.scale }
-    fn r(&self, d_mm: f64) -> f64 { d_mm / 2.0 * self.scale }
+    fn x(&self, mm: f64) -> f64 {
+        self.x0 + mm * self.scale
+    }
+    fn r(&self, d_mm: f64) -> f64 {
+        d_mm / 2.0 * self.scale
+    }
 }
 
 /// Draws an anatomy in half section: above the axis cut, below it from outside; to scale, centre line dashed,
@@ -91,14 +119,28 @@ impl Paper {
 pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     let (margin, top, bottom) = if view.small { (8.0, 6.0, 6.0) } else { (46.0, 62.0, 26.0) };
     let length = a.length().get();
-    let tallest = a.parts.iter().map(|p| p.outside_mm.get()).chain(a.housings.iter().map(|h| h.outside_mm.get() + if h.feet { 12.0 } else { 0.0 })).chain(a.lands.iter().map(|l| l.d_mm.get())).fold(1.0, f64::max);
+    let tallest = a
+        .parts
+        .iter()
+        .map(|p| p.outside_mm.get())
+        .chain(a.housings.iter().map(|h| h.outside_mm.get() + if h.feet { 12.0 } else { 0.0 }))
+        .chain(a.lands.iter().map(|l| l.d_mm.get()))
+        .fold(1.0, f64::max);
     let scale = ((view.width - 2.0 * margin) / length).min((view.height - top - bottom) / tallest);
     let paper = Paper { x0: (view.width - length * scale) / 2.0, cy: top + (view.height - top - bottom) / 2.0, scale };
 
     let title = format!("{}, half section", a.name);
     let names: Vec<&str> = a.parts.iter().map(|p| p.name.as_str()).collect();
     let desc = format!("Shaft of {} lands from end A on the left to end B, with {}.", a.lands.len(), names.join(", "));
-    let mut s = Svg::open(view.width, view.height, if view.small { "section small" } else { "section" }, &title, &desc, view.id);
+    let mut s = Svg::open(
+        view.width,
+        view.height,
+        if view.small { "img" } else { "group" },
+        if view.small { "section small" } else { "section" },
+        &title,
+        &desc,
+        view.id,
+    );
     hatches(&mut s, view.id);
 
     let mut order: Vec<&Part> = a.parts.iter().collect();
@@ -114,7 +156,12 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     for (i, part) in order.iter().enumerate() {
         let off = is_off(a, part, view.fitted);
         let hand = view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
-        let state = match (hand, off) { (true, true) => "off hand", (true, false) => "on hand", (false, true) => "off", (false, false) => "on" };
+        let state = match (hand, off) {
+            (true, true) => "off hand",
+            (true, false) => "on hand",
+            (false, true) => "off",
+            (false, false) => "on",
+        };
         let land = a.land(&part.land);
         let x0 = paper.x(a.place(part).get());
         let frame = Frame {
@@ -173,7 +220,19 @@ fn shaft(s: &mut Svg, a: &Anatomy, paper: &Paper) {
         let ca = cut(i.checked_sub(1).and_then(|j| a.lands.get(j)).map(|l| l.d_mm.get()));
         let cb = cut(a.lands.get(i + 1).map(|l| l.d_mm.get()));
         let cy = paper.cy;
-        s.path("shaft", &polygon(&[(x0, cy - r + ca), (x0 + ca, cy - r), (x1 - cb, cy - r), (x1, cy - r + cb), (x1, cy + r - cb), (x1 - cb, cy + r), (x0 + ca, cy + r), (x0, cy + r - ca)]));
+        s.path(
+            "shaft",
+            &polygon(&[
+                (x0, cy - r + ca),
+                (x0 + ca, cy - r),
+                (x1 - cb, cy - r),
+                (x1, cy - r + cb),
+                (x1, cy + r - cb),
+                (x1 - cb, cy + r),
+                (x0 + ca, cy + r),
+                (x0, cy + r - ca),
+            ]),
+        );
         match land.kind {
             LandKind::Thread => {
                 let core = r - (1.1 * paper.scale).clamp(1.6, 4.0);
@@ -183,7 +242,14 @@ fn shaft(s: &mut Svg, a: &Anatomy, paper: &Paper) {
             LandKind::Keyway => {
                 let (w, h) = ((x1 - x0) * 0.72, r * 0.5);
                 let kx = x0 + (x1 - x0) * 0.14;
-                s.raw(&format!(r#"<rect class="key" x="{}" y="{}" width="{}" height="{}" rx="{}"/>"#, n(kx), n(cy - h / 2.0), n(w), n(h), n(h / 2.0)));
+                s.raw(&format!(
+                    r#"<rect class="key" x="{}" y="{}" width="{}" height="{}" rx="{}"/>"#,
+                    n(kx),
+                    n(cy - h / 2.0),
+                    n(w),
+                    n(h),
+                    n(h / 2.0)
+                ));
             }
             LandKind::Groove => s.line("thin", f64::midpoint(x0, x1), cy - r, f64::midpoint(x0, x1), cy + r),
             LandKind::Plain => {}
@@ -258,13 +324,15 @@ fn marks(s: &mut Svg, a: &Anatomy, view: &SectionView<'_>, paper: &Paper) {
         let shown: String = if name.chars().count() > 24 { name.chars().take(23).chain(['…']).collect() } else { (*name).to_owned() };
         let selected = view.selected == Some(*id);
         s.raw(&format!(
-            r#"<a href="{}" class="seat{}" data-seat="{}" aria-label="{}: {}. {}">"#,
-            escape(&m.href), if selected { " selected" } else { "" }, escape(id), escape(name), m.mark.word(), escape(&m.value)
+            r#"<a href="{}" class="seat{}" data-seat="{}">"#,
+            escape(&m.href),
+            if selected { " selected" } else { "" },
+            escape(id)
         ));
         s.rect("touch", lx - 6.0, 6.0, room(name, &m.value) - 4.0, 44.0);
         s.path("leader", &format!("M{} 44L{} {}", n(lx + 11.0), n(*x), n(*y - 3.0)));
         s.circle("leader-end", *x, *y - 3.0, 2.2);
-        s.raw(&format!(r#"<g class="mark" transform="translate({} 28)">"#, n(lx + 11.0)));
+        s.raw(&format!(r#"<g class="mark" transform="translate({} 28)"><title>{}</title>"#, n(lx + 11.0), m.mark.word()));
         shape(s, m.mark);
         s.raw("</g>");
         s.text("name", lx + 30.0, 25.0, &shown);

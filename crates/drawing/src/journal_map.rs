@@ -30,7 +30,15 @@ pub struct JournalMap<'a> {
 pub fn journal_map(m: &JournalMap<'_>) -> String {
     let (w, h, left, top) = (440.0, 268.0, 84.0, 24.0);
     let (cw, ch) = ((w - left - 8.0) / m.planes.len() as f64, (h - top - 48.0) / m.rows.len() as f64);
-    let mut s = Svg::open(w, h, "journal-map", "Unrolled surface, heat map", "Columns are planes, rows are stations from end A. Each cell shows how far it is from the middle of the limits.", m.id);
+    let mut s = Svg::open(
+        w,
+        h,
+        "img",
+        "journal-map",
+        "Unrolled surface, heat map",
+        "Columns are planes, rows are stations from end A. Each cell shows how far it is from the middle of the limits.",
+        m.id,
+    );
     for (i, p) in m.planes.iter().enumerate() {
         s.text("head", left + cw * (i as f64 + 0.5), top - 8.0, &format!("{p}  {}°", i * 45));
     }

@@ -29,8 +29,9 @@ pub struct LandView<'a> {
 #[must_use]
 pub fn land_view(v: &LandView<'_>) -> String {
     let (w, h) = (440.0, 264.0);
-    let where_next = v.next.map_or("all read".to_owned(), |(s, p)| format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)]));
-    let mut s = Svg::open(w, h, "land", &format!("{}: where to measure", v.name), &where_next, v.id);
+    let where_next =
+        v.next.map_or("all read".to_owned(), |(s, p)| format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)]));
+    let mut s = Svg::open(w, h, "img", "land", &format!("{}: where to measure", v.name), &where_next, v.id);
     let (cy, r) = (122.0, 76.0);
     let len = (r * 2.0 * v.ratio).clamp(112.0, 168.0);
     let (x0, x1) = (38.0, 38.0 + len);
@@ -50,7 +51,19 @@ pub fn land_view(v: &LandView<'_>) -> String {
     for i in 0..v.stations {
         let x = station_x(x0, len, i, v.stations);
         let full = v.done.iter().filter(|(st, _)| *st == i).count() >= 4;
-        s.line(if v.next.is_some_and(|(st, _)| st == i) { "station next" } else if full { "station full" } else { "station" }, x, cy - r - 8.0, x, cy + r + 8.0);
+        s.line(
+            if v.next.is_some_and(|(st, _)| st == i) {
+                "station next"
+            } else if full {
+                "station full"
+            } else {
+                "station"
+            },
+            x,
+            cy - r - 8.0,
+            x,
+            cy + r + 8.0,
+        );
     }
     s.text("size", f64::midpoint(x0, x1), cy + r + if v.bore { 46.0 } else { 32.0 }, v.size);
     s.text("end", x0 - 26.0, cy + r + if v.bore { 46.0 } else { 32.0 }, "A");

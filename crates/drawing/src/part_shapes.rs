@@ -21,10 +21,16 @@ pub(crate) struct Frame {
 }
 
 impl Frame {
-    fn w(&self) -> f64 { self.x1 - self.x0 }
-    fn mid(&self) -> f64 { f64::midpoint(self.x0, self.x1) }
+    fn w(&self) -> f64 {
+        self.x1 - self.x0
+    }
+    fn mid(&self) -> f64 {
+        f64::midpoint(self.x0, self.x1)
+    }
     /// A radius share: 0 at the land, 1 at the outside.
-    fn r(&self, share: f64) -> f64 { self.r0 + (self.r1 - self.r0) * share }
+    fn r(&self, share: f64) -> f64 {
+        self.r0 + (self.r1 - self.r0) * share
+    }
 }
 
 /// Draws one part. `state` is a class of its own: `on`, `off`, `hand`.
@@ -57,7 +63,9 @@ fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearin
     s.cut_rect(a, f.x0, f.cy - d1, f.w(), d1 - f.r0);
     s.cut_rect(b, f.x0, f.cy - f.r1, f.w(), f.r1 - d2);
     match bearing.map(|b| b.kind) {
-        Some(BearingType::CylindricalRoller | BearingType::TaperRoller | BearingType::SphericalRoller) => s.rect("ball", f.mid() - ball, f.cy - pitch - ball, 2.0 * ball, 2.0 * ball),
+        Some(BearingType::CylindricalRoller | BearingType::TaperRoller | BearingType::SphericalRoller) => {
+            s.rect("ball", f.mid() - ball, f.cy - pitch - ball, 2.0 * ball, 2.0 * ball)
+        }
         _ => s.circle("ball", f.mid(), f.cy - pitch, ball),
     }
     if let Some(angle) = bearing.and_then(|b| b.angle_deg).filter(|_| p.faces.is_some()) {
@@ -83,7 +91,20 @@ fn seal(s: &mut Svg, p: &Part, f: &Frame) {
     s.path("case", &format!("M{} {}L{} {}L{} {}", n(front), n(top), n(back + towards * 1.5), n(top), n(back + towards * 1.5), n(neck)));
     let lip = f.cy - f.r0;
     let x = back + towards * f.w() * 0.62;
-    s.path("lip", &format!("M{} {}L{} {}L{} {}L{} {}", n(back + towards * 1.5), n(neck), n(x), n(neck + 2.0), n(x), n(lip), n(x - towards * f.w() * 0.3), n(f.cy - f.r(0.26))));
+    s.path(
+        "lip",
+        &format!(
+            "M{} {}L{} {}L{} {}L{} {}",
+            n(back + towards * 1.5),
+            n(neck),
+            n(x),
+            n(neck + 2.0),
+            n(x),
+            n(lip),
+            n(x - towards * f.w() * 0.3),
+            n(f.cy - f.r(0.26))
+        ),
+    );
     s.circle("spring", x + towards * 1.0, f.cy - f.r(0.34), (f.w() * 0.11).max(1.6));
 }
 
@@ -93,13 +114,38 @@ fn impeller(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
     let (eye, back) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
     let w = f.w() * dir;
     let y = |share: f64| f.cy - f.r(share);
-    s.cut(hatch, &format!(
+    s.cut(
+        hatch,
+        &format!(
             "M{e} {r0}L{e} {hub}C{c1} {hub} {c2} {h2} {k} {rim}L{b} {rim}C{b2} {m} {b} {h3} {b} {r0}Z",
-            e = n(eye), r0 = n(y(0.0)), hub = n(y(0.2)), c1 = n(eye + w * 0.45), c2 = n(eye + w * 0.66), h2 = n(y(0.45)), k = n(back - w * 0.16), rim = n(y(1.0)),
-            b = n(back), b2 = n(back - w * 0.02), m = n(y(0.6)), h3 = n(y(0.35))
+            e = n(eye),
+            r0 = n(y(0.0)),
+            hub = n(y(0.2)),
+            c1 = n(eye + w * 0.45),
+            c2 = n(eye + w * 0.66),
+            h2 = n(y(0.45)),
+            k = n(back - w * 0.16),
+            rim = n(y(1.0)),
+            b = n(back),
+            b2 = n(back - w * 0.02),
+            m = n(y(0.6)),
+            h3 = n(y(0.35))
         ),
     );
-    s.path("thin", &format!("M{} {}C{} {} {} {} {} {}", n(eye + w * 0.08), n(y(0.62)), n(eye + w * 0.3), n(y(0.66)), n(eye + w * 0.55), n(y(0.8)), n(eye + w * 0.6), n(y(1.0))));
+    s.path(
+        "thin",
+        &format!(
+            "M{} {}C{} {} {} {} {} {}",
+            n(eye + w * 0.08),
+            n(y(0.62)),
+            n(eye + w * 0.3),
+            n(y(0.66)),
+            n(eye + w * 0.55),
+            n(y(0.8)),
+            n(eye + w * 0.6),
+            n(y(1.0))
+        ),
+    );
     s.line("thin", eye + w * 0.08, y(0.62), eye + w * 0.08, y(0.22));
     s.line("thin", eye + w * 0.6, y(1.0), back - w * 0.16, y(1.0));
 }
@@ -108,10 +154,25 @@ fn pulley(s: &mut Svg, f: &Frame, hatch: usize) {
     let y = |share: f64| f.cy - f.r(share);
     let (m, w) = (f.mid(), f.w());
     let web = w * 0.12;
-    s.cut(hatch, &polygon(&[
-            (f.x0, y(0.0)), (f.x0, y(0.22)), (m - web, y(0.26)), (m - web, y(0.7)), (m - w * 0.42, y(0.74)), (m - w * 0.42, y(1.0)), (m - w * 0.26, y(1.0)),
-            (m - w * 0.08, y(0.8)), (m + w * 0.08, y(0.8)), (m + w * 0.26, y(1.0)), (m + w * 0.42, y(1.0)), (m + w * 0.42, y(0.74)), (m + web, y(0.7)),
-            (m + web, y(0.26)), (f.x1, y(0.22)), (f.x1, y(0.0)),
+    s.cut(
+        hatch,
+        &polygon(&[
+            (f.x0, y(0.0)),
+            (f.x0, y(0.22)),
+            (m - web, y(0.26)),
+            (m - web, y(0.7)),
+            (m - w * 0.42, y(0.74)),
+            (m - w * 0.42, y(1.0)),
+            (m - w * 0.26, y(1.0)),
+            (m - w * 0.08, y(0.8)),
+            (m + w * 0.08, y(0.8)),
+            (m + w * 0.26, y(1.0)),
+            (m + w * 0.42, y(1.0)),
+            (m + w * 0.42, y(0.74)),
+            (m + web, y(0.7)),
+            (m + web, y(0.26)),
+            (f.x1, y(0.22)),
+            (f.x1, y(0.0)),
         ]),
     );
 }
@@ -136,7 +197,22 @@ fn below(s: &mut Svg, p: &Part, f: &Frame) {
             let dir = if p.faces == Some(End::B) { -1.0 } else { 1.0 };
             let (eye, back) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
             let w = f.w() * dir;
-            s.path("seen", &format!("M{e} {a}L{e1} {b}C{c} {b} {d} {k} {g} {z}L{b0} {z}L{b0} {a}Z", e = n(eye), a = n(f.cy + f.r0), e1 = n(eye + w * 0.08), b = n(f.cy + f.r(0.62)), c = n(eye + w * 0.3), d = n(eye + w * 0.55), k = n(f.cy + f.r(0.8)), g = n(eye + w * 0.6), z = n(f.cy + f.r1), b0 = n(back)));
+            s.path(
+                "seen",
+                &format!(
+                    "M{e} {a}L{e1} {b}C{c} {b} {d} {k} {g} {z}L{b0} {z}L{b0} {a}Z",
+                    e = n(eye),
+                    a = n(f.cy + f.r0),
+                    e1 = n(eye + w * 0.08),
+                    b = n(f.cy + f.r(0.62)),
+                    c = n(eye + w * 0.3),
+                    d = n(eye + w * 0.55),
+                    k = n(f.cy + f.r(0.8)),
+                    g = n(eye + w * 0.6),
+                    z = n(f.cy + f.r1),
+                    b0 = n(back)
+                ),
+            );
         }
         PartKind::Pulley => {
             let (m, w) = (f.mid(), f.w());

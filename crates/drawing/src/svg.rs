@@ -23,12 +23,15 @@ pub(crate) fn n(v: f64) -> String {
 }
 
 impl Svg {
-    pub fn open(w: f64, h: f64, class: &str, title: &str, desc: &str, id: &str) -> Self {
+    pub fn open(w: f64, h: f64, role: &str, class: &str, title: &str, desc: &str, id: &str) -> Self {
         let mut s = String::with_capacity(8192);
         let _ = write!(
             s,
-            r#"<svg class="{class}" viewBox="0 0 {} {}" role="img" aria-labelledby="{id}-t {id}-d" preserveAspectRatio="xMidYMid meet"><title id="{id}-t">{}</title><desc id="{id}-d">{}</desc>"#,
-            n(w), n(h), escape(title), escape(desc)
+            r#"<svg class="{class}" viewBox="0 0 {} {}" role="{role}" aria-labelledby="{id}-t {id}-d" preserveAspectRatio="xMidYMid meet"><title id="{id}-t">{}</title><desc id="{id}-d">{}</desc>"#,
+            n(w),
+            n(h),
+            escape(title),
+            escape(desc)
         );
         Self { text: s, id: id.to_owned() }
     }
@@ -37,19 +40,32 @@ impl Svg {
         self.text
     }
     /// A hatched shape.
-    pub fn cut(&mut self, hatch: usize, d: &str) { let _ = write!(self.text, r##"<path class="cut" fill="url(#{}-h{hatch})" d="{d}"/>"##, self.id); }
+    pub fn cut(&mut self, hatch: usize, d: &str) {
+        let _ = write!(self.text, r##"<path class="cut" fill="url(#{}-h{hatch})" d="{d}"/>"##, self.id);
+    }
     /// A hatched rectangle.
     pub fn cut_rect(&mut self, hatch: usize, x: f64, y: f64, w: f64, h: f64) {
         self.cut(hatch, &polygon(&[(x, y), (x + w, y), (x + w, y + h), (x, y + h)]));
     }
-    pub fn raw(&mut self, s: &str) { self.text.push_str(s); }
-    pub fn path(&mut self, class: &str, d: &str) { let _ = write!(self.text, r#"<path class="{class}" d="{d}"/>"#); }
-    pub fn rect(&mut self, class: &str, x: f64, y: f64, w: f64, h: f64) {
-        let _ = write!(self.text, r#"<rect class="{class}" x="{}" y="{}" width="{}" height="{}"/>"#, n(x), n(y), n(w.max(0.0)), n(h.max(0.0)));
+    pub fn raw(&mut self, s: &str) {
+        self.text.push_str(s);
     }
-    pub fn circle(&mut self, class: &str, x: f64, y: f64, r: f64) { let _ = write!(self.text, r#"<circle class="{class}" cx="{}" cy="{}" r="{}"/>"#, n(x), n(y), n(r)); }
-    pub fn line(&mut self, class: &str, x1: f64, y1: f64, x2: f64, y2: f64) { let _ = write!(self.text, r#"<line class="{class}" x1="{}" y1="{}" x2="{}" y2="{}"/>"#, n(x1), n(y1), n(x2), n(y2)); }
-    pub fn text(&mut self, class: &str, x: f64, y: f64, text: &str) { let _ = write!(self.text, r#"<text class="{class}" x="{}" y="{}">{}</text>"#, n(x), n(y), escape(text)); }
+    pub fn path(&mut self, class: &str, d: &str) {
+        let _ = write!(self.text, r#"<path class="{class}" d="{d}"/>"#);
+    }
+    pub fn rect(&mut self, class: &str, x: f64, y: f64, w: f64, h: f64) {
+        let _ =
+            write!(self.text, r#"<rect class="{class}" x="{}" y="{}" width="{}" height="{}"/>"#, n(x), n(y), n(w.max(0.0)), n(h.max(0.0)));
+    }
+    pub fn circle(&mut self, class: &str, x: f64, y: f64, r: f64) {
+        let _ = write!(self.text, r#"<circle class="{class}" cx="{}" cy="{}" r="{}"/>"#, n(x), n(y), n(r));
+    }
+    pub fn line(&mut self, class: &str, x1: f64, y1: f64, x2: f64, y2: f64) {
+        let _ = write!(self.text, r#"<line class="{class}" x1="{}" y1="{}" x2="{}" y2="{}"/>"#, n(x1), n(y1), n(x2), n(y2));
+    }
+    pub fn text(&mut self, class: &str, x: f64, y: f64, text: &str) {
+        let _ = write!(self.text, r#"<text class="{class}" x="{}" y="{}">{}</text>"#, n(x), n(y), escape(text));
+    }
 }
 
 /// Path text of a polygon.

@@ -14,9 +14,15 @@ fn pump() -> Anatomy {
 fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
     let mut a = a.clone();
     for s in &mut a.seats {
-        if !name.is_empty() { s.name = name.into() }
+        if !name.is_empty() {
+            s.name = name.into()
+        }
     }
-    let marks: BTreeMap<String, SeatMark> = a.seats.iter().map(|s| (s.id.clone(), SeatMark { mark: Mark::Go, value: "+11 µm".into(), href: format!("/x?seat={}", s.id) })).collect();
+    let marks: BTreeMap<String, SeatMark> = a
+        .seats
+        .iter()
+        .map(|s| (s.id.clone(), SeatMark { mark: Mark::Go, value: "+11 µm".into(), href: format!("/x?seat={}", s.id) }))
+        .collect();
     let on: BTreeSet<String> = fitted.iter().map(|s| (*s).to_owned()).collect();
     half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &on, marks: &marks, selected: Some("de"), small: false, id: "t" })
 }
@@ -62,7 +68,10 @@ fn hostile_names_stay_text_and_long_ones_do_not_overlap() {
     let svg = draw(&pump(), &[], "<script>alert('x')</script> & a name that is far longer than any label").svg;
     assert!(!svg.contains("<script>"));
     well_formed(&svg);
-    let xs: Vec<f64> = svg.match_indices(r#"<text class="name" x=""#).map(|(i, m)| svg[i + m.len()..].split('"').next().unwrap().parse().unwrap()).collect();
+    let xs: Vec<f64> = svg
+        .match_indices(r#"<text class="name" x=""#)
+        .map(|(i, m)| svg[i + m.len()..].split('"').next().unwrap().parse().unwrap())
+        .collect();
     assert_eq!(xs.len(), 2);
     assert!((xs[1] - xs[0]).abs() > 150.0 && xs.iter().all(|x| *x > 0.0 && *x < 968.0 - 150.0), "{xs:?}");
 }
@@ -70,11 +79,30 @@ fn hostile_names_stay_text_and_long_ones_do_not_overlap() {
 #[test]
 fn the_map_states_its_exaggeration_and_the_land_its_next_place() {
     let rows = vec![vec![Some(40.012), Some(40.010)], vec![None, None]];
-    let map = journal_map(&JournalMap { rows: &rows, planes: &['A', 'B'], stations: &["end A side", "end B side"], middle: 40.010, half: 0.008, units: Units::Metric, next: Some((1, 0)), id: "m" });
+    let map = journal_map(&JournalMap {
+        rows: &rows,
+        planes: &['A', 'B'],
+        stations: &["end A side", "end B side"],
+        middle: 40.010,
+        half: 0.008,
+        units: Units::Metric,
+        next: Some((1, 0)),
+        id: "m",
+    });
     well_formed(&map);
     assert!(map.contains("times its size") && map.contains("+2") && map.contains("cell empty next"));
     for bore in [false, true] {
-        let land = land_view(&LandView { size: "⌀ 40 k6", ratio: 0.5, bore, neighbours: !bore, next: Some((2, 3)), done: &[(0, 0)], stations: 3, name: "journal", id: "l" });
+        let land = land_view(&LandView {
+            size: "⌀ 40 k6",
+            ratio: 0.5,
+            bore,
+            neighbours: !bore,
+            next: Some((2, 3)),
+            done: &[(0, 0)],
+            stations: 3,
+            name: "journal",
+            id: "l",
+        });
         well_formed(&land);
         assert!(land.contains("next: station 3, plane D"));
     }

@@ -25,7 +25,11 @@ pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
 /// Password of every demo person.
 pub const DEMO_PASSWORD: &str = "marrow-quay";
 
-const DOCUMENTS: [&str; 3] = [include_str!("../demo/overhung-brine-pump.json"), include_str!("../demo/jig-borer-spindle.json"), include_str!("../demo/sheave-shaft.json")];
+const DOCUMENTS: [&str; 3] = [
+    include_str!("../demo/overhung-brine-pump.json"),
+    include_str!("../demo/jig-borer-spindle.json"),
+    include_str!("../demo/sheave-shaft.json"),
+];
 
 /// The machine types that come with the program.
 ///
@@ -41,6 +45,7 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
     let due = |days: i64| if days < 0 { today - Days::new(days.unsigned_abs()) } else { today + Days::new(days.unsigned_abs()) };
     // name, outside, inside, depth, from, to, resolution, U, cost, days until calibration is due
     #[rustfmt::skip]
+    #[allow(clippy::type_complexity)] // a table, read once
     let list: [(&str, bool, bool, bool, f64, f64, f64, f64, f64, i64); 10] = [
         ("Calliper 0–150", true, true, true, 0.0, 150.0, 0.01, 0.03, 1.0, 210),
         ("Outside micrometer 25–50", true, false, false, 25.0, 50.0, 0.001, 0.003, 5.0, 160),
@@ -54,7 +59,22 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
         ("Depth micrometer 0–150", false, false, true, 0.0, 150.0, 0.01, 0.006, 4.0, 140),
     ];
     for (name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, days) in list {
-        shop::add_instrument(c, &Instrument { id: Id::new(), name: name.into(), outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on: due(days) })?;
+        shop::add_instrument(
+            c,
+            &Instrument {
+                id: Id::new(),
+                name: name.into(),
+                outside,
+                inside,
+                depth,
+                lo_mm,
+                hi_mm,
+                resolution_mm,
+                u_mm,
+                cost,
+                due_on: due(days),
+            },
+        )?;
     }
     for (name, bore, outside, length) in [
         ("Tube 41 × 47, 120 long", 41.0, 47.0, 120.0),
@@ -96,10 +116,12 @@ struct Hands<'a> {
 
 impl Hands<'_> {
     /// Fills a grid: `base` in mm and twelve deviations in µm, in the order hands move.
+    #[allow(clippy::too_many_arguments)] // one call a line reads like the sheet it fills
     fn grid(&mut self, who: &Person, rebuild: Id, seat: &str, which: Which, instrument: &str, base: f64, um: [f64; 12]) -> Result<()> {
         let kind = SheetKind::Grid(which);
         let id = self.instruments.iter().find(|i| i.name.starts_with(instrument)).map(|i| i.id);
-        let list: Vec<_> = kind.cells().iter().zip(um).map(|(cell, d)| (kind, reading(&cell.key, format!("{:.4}", base + d / 1000.0), id))).collect();
+        let list: Vec<_> =
+            kind.cells().iter().zip(um).map(|(cell, d)| (kind, reading(&cell.key, format!("{:.4}", base + d / 1000.0), id))).collect();
         record_readings(self.c, who, rebuild, seat, &list)
     }
 
@@ -143,8 +165,24 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let names = ["Tomasz Brandt", "Yuki Halloran", "Pell Adeyemi", "Ines Okafor", "Saltmarsh Ice & Cold Store"];
     let mut staff = Vec::new();
     for ((handle, role, pin), name) in DEMO_SIGN_INS.iter().zip(names) {
-        let role = if role.starts_with("lead") { Role::Lead } else if role.starts_with("bench") { Role::Bench } else { Role::Viewer };
-        let id = people::add(c, &NewPerson { handle: (*handle).into(), name: name.into(), role, password: DEMO_PASSWORD.into(), pin: pin.map(Into::into), units: Units::Metric })?;
+        let role = if role.starts_with("lead") {
+            Role::Lead
+        } else if role.starts_with("bench") {
+            Role::Bench
+        } else {
+            Role::Viewer
+        };
+        let id = people::add(
+            c,
+            &NewPerson {
+                handle: (*handle).into(),
+                name: name.into(),
+                role,
+                password: DEMO_PASSWORD.into(),
+                pin: pin.map(Into::into),
+                units: Units::Metric,
+            },
+        )?;
         staff.push(people::get(c, id)?.ok_or(StoreError::NotFound)?);
     }
     let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
@@ -155,7 +193,18 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let today = crate::now().date();
     let mut begin = |number: &str, title: &str, customer: &str, anatomy: Id, days: u64| -> Result<Id> {
         let id = Id::new();
-        rebuilds::start(c, ines, &NewRebuild { id, number: number.into(), title: title.into(), customer: customer.into(), anatomy, due_on: today + Days::new(days) })?;
+        rebuilds::start(
+            c,
+            ines,
+            &NewRebuild {
+                id,
+                number: number.into(),
+                title: title.into(),
+                customer: customer.into(),
+                anatomy,
+                due_on: today + Days::new(days),
+            },
+        )?;
         Ok(id)
     };
     let pump = begin("R-0412", "Brine circulation pump, overhung", "Saltmarsh Ice & Cold Store", types[0], 2)?;
@@ -165,7 +214,15 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let mut h = Hands { c, instruments };
 
     // The pump: one ring cooling on the shaft, the drive end still to be measured.
-    h.grid(tomasz, pump, "ie", Which::Journal, "Outside micrometer 25–50", 40.008, [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0])?;
+    h.grid(
+        tomasz,
+        pump,
+        "ie",
+        Which::Journal,
+        "Outside micrometer 25–50",
+        40.008,
+        [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0],
+    )?;
     h.grid(tomasz, pump, "ie", Which::RingBore, "Bore comparator", 39.994, [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0])?;
     h.act(tomasz, pump, "ie", StepKind::Choose, &Act::Choose(Method::Heat))?;
     h.act(tomasz, pump, "ie", StepKind::Heat, &Act::Heat)?;
@@ -173,13 +230,45 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     h.tick(tomasz, pump, "ie", StepKind::PutOn, "")?;
 
     // The spindle: the apprentice took a micrometer where the limits are seven microns apart.
-    h.grid(pell, spindle, "f1", Which::Journal, "Outside micrometer 25–50", 50.006, [0.0, 0.0, 1.0, 0.0, 0.0, -1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0])?;
-    h.grid(yuki, spindle, "f1", Which::RingBore, "Electronic gauge", 49.997, [0.0, 0.2, 0.1, -0.2, 0.0, 0.1, 0.2, 0.0, -0.1, 0.0, 0.1, 0.2])?;
+    h.grid(
+        pell,
+        spindle,
+        "f1",
+        Which::Journal,
+        "Outside micrometer 25–50",
+        50.006,
+        [0.0, 0.0, 1.0, 0.0, 0.0, -1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0],
+    )?;
+    h.grid(
+        yuki,
+        spindle,
+        "f1",
+        Which::RingBore,
+        "Electronic gauge",
+        49.997,
+        [0.0, 0.2, 0.1, -0.2, 0.0, 0.1, 0.2, 0.0, -0.1, 0.0, 0.1, 0.2],
+    )?;
 
     // The sheave shaft: finished, with its certificate.
     for (seat, who, journal, depth) in [("a", tomasz, 50.007, 19.0), ("b", yuki, 50.008, 79.0)] {
-        h.grid(who, sheave, seat, Which::Journal, "Outside micrometer 50–75", journal, [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0])?;
-        h.grid(who, sheave, seat, Which::RingBore, "Bore comparator", 49.994, [0.0, 0.5, 0.5, 0.0, 0.0, -0.5, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0])?;
+        h.grid(
+            who,
+            sheave,
+            seat,
+            Which::Journal,
+            "Outside micrometer 50–75",
+            journal,
+            [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0],
+        )?;
+        h.grid(
+            who,
+            sheave,
+            seat,
+            Which::RingBore,
+            "Bore comparator",
+            49.994,
+            [0.0, 0.5, 0.5, 0.0, 0.0, -0.5, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0],
+        )?;
         h.act(who, sheave, seat, StepKind::Choose, &Act::Choose(Method::Heat))?;
         h.act(who, sheave, seat, StepKind::Heat, &Act::Heat)?;
         h.tick(who, sheave, seat, StepKind::Heat, "80")?;
@@ -198,16 +287,38 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
 ///
 /// # Errors
 /// Database errors; needs a lead.
-pub fn bench_data(c: &mut MysqlConnection, lead: &Person, rebuild_count: usize, readings_each: usize, mut progress: impl FnMut(usize)) -> Result<Vec<Id>> {
+pub fn bench_data(
+    c: &mut MysqlConnection,
+    lead: &Person,
+    rebuild_count: usize,
+    readings_each: usize,
+    mut progress: impl FnMut(usize),
+) -> Result<Vec<Id>> {
     let (anatomy, _) = rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
     let due = crate::now().date() + Days::new(30);
     let instruments = shop::list_instruments(c)?;
     let pick = |name: &str| instruments.iter().find(|i| i.name.starts_with(name)).map(|i| i.id);
-    let by_sheet = [(SheetKind::Grid(Which::Journal), 40.010, pick("Outside micrometer 25–50")), (SheetKind::Grid(Which::RingBore), 39.994, pick("Bore comparator")), (SheetKind::Grid(Which::HousingBore), 80.015, pick("Bore gauge 60")), (SheetKind::Grid(Which::RingOutside), 79.994, pick("Outside micrometer 75"))];
+    let by_sheet = [
+        (SheetKind::Grid(Which::Journal), 40.010, pick("Outside micrometer 25–50")),
+        (SheetKind::Grid(Which::RingBore), 39.994, pick("Bore comparator")),
+        (SheetKind::Grid(Which::HousingBore), 80.015, pick("Bore gauge 60")),
+        (SheetKind::Grid(Which::RingOutside), 79.994, pick("Outside micrometer 75")),
+    ];
     let mut ids = Vec::new();
     for n in 0..rebuild_count {
         let id = Id::new();
-        rebuilds::start(c, lead, &NewRebuild { id, number: format!("G-{n:05}"), title: format!("Generated pump {n}"), customer: "Fennel Lock Water Board".into(), anatomy, due_on: due })?;
+        rebuilds::start(
+            c,
+            lead,
+            &NewRebuild {
+                id,
+                number: format!("G-{n:05}"),
+                title: format!("Generated pump {n}"),
+                customer: "Fennel Lock Water Board".into(),
+                anatomy,
+                due_on: due,
+            },
+        )?;
         let mut left = readings_each;
         'seats: for seat in ["ie", "de"] {
             let mut list: Vec<(SheetKind, NewReading)> = Vec::new();

@@ -37,7 +37,9 @@ impl From<diesel::result::Error> for StoreError {
         use diesel::result::{DatabaseErrorKind as K, Error as E};
         match e {
             E::NotFound => Self::NotFound,
-            E::DatabaseError(K::UniqueViolation, info) => Self::Conflict(format!("this is already there ({})", info.constraint_name().unwrap_or("twice"))),
+            E::DatabaseError(K::UniqueViolation, info) => {
+                Self::Conflict(format!("this is already there ({})", info.constraint_name().unwrap_or("twice")))
+            }
             E::DatabaseError(K::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
             E::DatabaseError(_, ref info) if gone(info.message()) => Self::Unavailable(info.message().to_owned()),
             E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") || info.message().contains("Deadlock") => {
@@ -54,8 +56,12 @@ fn gone(message: &str) -> bool {
 }
 
 impl From<Refusal> for StoreError {
-    fn from(r: Refusal) -> Self { Self::Refused(r) }
+    fn from(r: Refusal) -> Self {
+        Self::Refused(r)
+    }
 }
 impl From<serde_json::Error> for StoreError {
-    fn from(e: serde_json::Error) -> Self { Self::Internal(format!("a stored document cannot be read: {e}")) }
+    fn from(e: serde_json::Error) -> Self {
+        Self::Internal(format!("a stored document cannot be read: {e}"))
+    }
 }

@@ -21,17 +21,25 @@ pub struct Id(pub Uuid);
 impl Id {
     /// A new id, ordered by time.
     #[must_use]
-    pub fn new() -> Self { Self(Uuid::now_v7()) }
+    pub fn new() -> Self {
+        Self(Uuid::now_v7())
+    }
 }
 impl Default for Id {
-    fn default() -> Self { Self::new() }
+    fn default() -> Self {
+        Self::new()
+    }
 }
 impl fmt::Display for Id {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result { self.0.fmt(f) }
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
 }
 impl FromStr for Id {
     type Err = uuid::Error;
-    fn from_str(s: &str) -> Result<Self, uuid::Error> { Uuid::parse_str(s).map(Self) }
+    fn from_str(s: &str) -> Result<Self, uuid::Error> {
+        Uuid::parse_str(s).map(Self)
+    }
 }
 impl ToSql<Binary, Mysql> for Id {
     fn to_sql<'b>(&'b self, out: &mut Output<'b, '_, Mysql>) -> serialize::Result {

@@ -79,8 +79,11 @@ struct NewEntry {
 /// Locks a rebuild's row: writers to one rebuild go one after the other, and what is read afterwards is the newest.
 /// Must be the first statement of the transaction.
 pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
-    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) =
-        rebuilds::table.find(rebuild).select((rebuilds::journal_seq, rebuilds::journal_hash, rebuilds::finished_at)).for_update().first(c)?;
+    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) = rebuilds::table
+        .find(rebuild)
+        .select((rebuilds::journal_seq, rebuilds::journal_hash, rebuilds::finished_at))
+        .for_update()
+        .first(c)?;
     Ok(Locked { rebuild, seq, head, finished: finished.is_some(), fresh: Vec::new() })
 }
 
@@ -90,7 +93,16 @@ impl Locked {
         let (at, body) = (crate::now(), body.to_string());
         self.seq += 1;
         let next = hash(&self.head, self.rebuild, self.seq, at, person, kind, &body);
-        self.fresh.push(NewEntry { rebuild_id: self.rebuild, seq: self.seq, at, person_id: person, kind: kind.into(), body, prev_hash: std::mem::replace(&mut self.head, next.clone()), hash: next });
+        self.fresh.push(NewEntry {
+            rebuild_id: self.rebuild,
+            seq: self.seq,
+            at,
+            person_id: person,
+            kind: kind.into(),
+            body,
+            prev_hash: std::mem::replace(&mut self.head, next.clone()),
+            hash: next,
+        });
     }
 
     /// Writes all added entries and the new head.
@@ -99,7 +111,9 @@ impl Locked {
             return Ok(());
         }
         diesel::insert_into(journal::table).values(&self.fresh).execute(c)?;
-        diesel::update(rebuilds::table.find(self.rebuild)).set((rebuilds::journal_seq.eq(self.seq), rebuilds::journal_hash.eq(&self.head))).execute(c)?;
+        diesel::update(rebuilds::table.find(self.rebuild))
+            .set((rebuilds::journal_seq.eq(self.seq), rebuilds::journal_hash.eq(&self.head)))
+            .execute(c)?;
         Ok(())
     }
 }
@@ -113,7 +127,16 @@ pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
         .inner_join(people::table)
         .filter(journal::rebuild_id.eq(rebuild))
         .order(journal::seq)
-        .select((journal::seq, journal::at, journal::person_id, people::name, journal::kind, journal::body, journal::prev_hash, journal::hash))
+        .select((
+            journal::seq,
+            journal::at,
+            journal::person_id,
+            people::name,
+            journal::kind,
+            journal::body,
+            journal::prev_hash,
+            journal::hash,
+        ))
         .load(c)?)
 }
 
@@ -139,7 +162,10 @@ pub fn verify(c: &mut MysqlConnection, rebuild: Id) -> Result<Verdict> {
         prev.clone_from(&e.hash);
     }
     if usize::try_from(seq).ok() != Some(list.len()) || head != prev {
-        return Ok(Verdict::Broken { seq: i32::try_from(list.len()).unwrap_or(i32::MAX) + 1, why: "entries at the end are missing".into() });
+        return Ok(Verdict::Broken {
+            seq: i32::try_from(list.len()).unwrap_or(i32::MAX) + 1,
+            why: "entries at the end are missing".into(),
+        });
     }
     Ok(Verdict::Whole { entries: list.len(), head: prev })
 }

@@ -18,8 +18,8 @@ pub use error::{Result, StoreError};
 pub use id::Id;
 
 use deadpool_diesel::mysql::{Manager, Pool, Runtime};
-use diesel::connection::SimpleConnection as _;
 use diesel::MysqlConnection;
+use diesel::connection::SimpleConnection as _;
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::time::Duration;
 
@@ -32,7 +32,9 @@ pub struct Store {
 }
 
 impl std::fmt::Debug for Store {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result { f.write_str("Store") }
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str("Store")
+    }
 }
 
 impl Store {
@@ -41,17 +43,19 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unavailable`] when the pool cannot be built.
     pub fn open(url: &str, connections: usize) -> Result<Self> {
-        let hook = deadpool_diesel::mysql::Hook::async_fn(|wrapper: &mut deadpool_diesel::Connection<MysqlConnection>, _: &deadpool_diesel::mysql::Metrics| {
-            Box::pin(async move {
-                let settled = wrapper
+        let hook = deadpool_diesel::mysql::Hook::async_fn(
+            |wrapper: &mut deadpool_diesel::Connection<MysqlConnection>, _: &deadpool_diesel::mysql::Metrics| {
+                Box::pin(async move {
+                    let settled = wrapper
                     .interact(|c| c.batch_execute("SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO', innodb_lock_wait_timeout = 5"))
                     .await;
-                match settled {
-                    Ok(Ok(())) => Ok(()),
-                    _ => Err(deadpool_diesel::mysql::HookError::message("session settings were refused")),
-                }
-            })
-        });
+                    match settled {
+                        Ok(Ok(())) => Ok(()),
+                        _ => Err(deadpool_diesel::mysql::HookError::message("session settings were refused")),
+                    }
+                })
+            },
+        );
         let pool = Pool::builder(Manager::new(url, Runtime::Tokio1))
             .max_size(connections)
             .runtime(Runtime::Tokio1)

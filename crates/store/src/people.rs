@@ -25,10 +25,18 @@ impl Role {
     /// Name in records.
     #[must_use]
     pub fn key(self) -> &'static str {
-        match self { Self::Viewer => "viewer", Self::Bench => "bench", Self::Lead => "lead" }
+        match self {
+            Self::Viewer => "viewer",
+            Self::Bench => "bench",
+            Self::Lead => "lead",
+        }
     }
     fn of(key: &str) -> Self {
-        match key { "lead" => Self::Lead, "bench" => Self::Bench, _ => Self::Viewer }
+        match key {
+            "lead" => Self::Lead,
+            "bench" => Self::Bench,
+            _ => Self::Viewer,
+        }
     }
 }
 
@@ -90,7 +98,10 @@ fn argon() -> Argon2<'static> {
 }
 
 fn hash(secret: &str) -> Result<String> {
-    argon().hash_password(secret.as_bytes(), &SaltString::generate(&mut OsRng)).map(|h| h.to_string()).map_err(|e| StoreError::Internal(e.to_string()))
+    argon()
+        .hash_password(secret.as_bytes(), &SaltString::generate(&mut OsRng))
+        .map(|h| h.to_string())
+        .map_err(|e| StoreError::Internal(e.to_string()))
 }
 
 fn matches(secret: &str, hash: &str) -> bool {
@@ -147,7 +158,10 @@ pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
 }
 
 fn unit_key(units: Units) -> &'static str {
-    match units { Units::Metric => "metric", Units::Inch => "inch" }
+    match units {
+        Units::Metric => "metric",
+        Units::Inch => "inch",
+    }
 }
 
 /// Is anybody there yet?
@@ -209,7 +223,8 @@ pub fn check_pin(c: &mut MysqlConnection, person: Id, pin: &str) -> Result<()> {
 
 fn throttle(c: &mut MysqlConnection, key: &str) -> Result<()> {
     let since = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
-    let n: i64 = sign_in_failures::table.filter(sign_in_failures::handle.eq(key)).filter(sign_in_failures::at.gt(since)).count().get_result(c)?;
+    let n: i64 =
+        sign_in_failures::table.filter(sign_in_failures::handle.eq(key)).filter(sign_in_failures::at.gt(since)).count().get_result(c)?;
     if n >= TRIES {
         return Err(StoreError::TooMany(format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead")));
     }
@@ -217,7 +232,9 @@ fn throttle(c: &mut MysqlConnection, key: &str) -> Result<()> {
 }
 
 fn failed(c: &mut MysqlConnection, key: &str) -> Result<()> {
-    diesel::insert_into(sign_in_failures::table).values((sign_in_failures::handle.eq(key), sign_in_failures::at.eq(crate::now()))).execute(c)?;
+    diesel::insert_into(sign_in_failures::table)
+        .values((sign_in_failures::handle.eq(key), sign_in_failures::at.eq(crate::now())))
+        .execute(c)?;
     Ok(())
 }
 

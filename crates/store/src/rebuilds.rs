@@ -37,7 +37,17 @@ fn rebuild(r: RebuildRow) -> Result<Rebuild> {
 
 macro_rules! rebuild_columns {
     () => {
-        (rebuilds::id, rebuilds::number, rebuilds::title, rebuilds::customer, rebuilds::due_on, rebuilds::finished_at, rebuilds::journal_seq, rebuilds::journal_hash, anatomies::document)
+        (
+            rebuilds::id,
+            rebuilds::number,
+            rebuilds::title,
+            rebuilds::customer,
+            rebuilds::due_on,
+            rebuilds::finished_at,
+            rebuilds::journal_seq,
+            rebuilds::journal_hash,
+            anatomies::document,
+        )
     };
 }
 
@@ -71,7 +81,9 @@ pub struct StoredCall {
 impl StoredCall {
     /// The worst verdict.
     #[must_use]
-    pub fn verdict(&self) -> Option<Verdict> { self.calls.first().map(|c| c.verdict) }
+    pub fn verdict(&self) -> Option<Verdict> {
+        self.calls.first().map(|c| c.verdict)
+    }
 }
 
 /// A clock.
@@ -92,10 +104,14 @@ pub struct Clock {
 impl Clock {
     /// Seconds left at a time; 0 when it has run out.
     #[must_use]
-    pub fn left(&self, at: NaiveDateTime) -> i64 { (i64::from(self.seconds) - (at - self.started_at).num_seconds()).max(0) }
+    pub fn left(&self, at: NaiveDateTime) -> i64 {
+        (i64::from(self.seconds) - (at - self.started_at).num_seconds()).max(0)
+    }
     /// Not ended yet by a person.
     #[must_use]
-    pub fn live(&self) -> bool { self.ended_at.is_none() }
+    pub fn live(&self) -> bool {
+        self.ended_at.is_none()
+    }
 }
 
 /// A signature.
@@ -124,16 +140,24 @@ pub struct Overview {
 impl Overview {
     /// The call on a topic of a seat.
     #[must_use]
-    pub fn call(&self, seat: &str, topic: &str) -> Option<&StoredCall> { self.calls.iter().find(|c| c.seat == seat && c.topic == topic) }
+    pub fn call(&self, seat: &str, topic: &str) -> Option<&StoredCall> {
+        self.calls.iter().find(|c| c.seat == seat && c.topic == topic)
+    }
     /// A step of a seat.
     #[must_use]
-    pub fn step(&self, seat: &str, kind: StepKind) -> Option<&Step> { self.steps.iter().find(|s| s.seat == seat && s.kind == kind.key()) }
+    pub fn step(&self, seat: &str, kind: StepKind) -> Option<&Step> {
+        self.steps.iter().find(|s| s.seat == seat && s.kind == kind.key())
+    }
     /// The method chosen for a seat.
     #[must_use]
-    pub fn method(&self, seat: &str) -> Option<Method> { self.step(seat, StepKind::Choose).filter(|s| s.done).and_then(|s| Method::of(&s.detail)) }
+    pub fn method(&self, seat: &str) -> Option<Method> {
+        self.step(seat, StepKind::Choose).filter(|s| s.done).and_then(|s| Method::of(&s.detail))
+    }
     /// A live clock of a seat.
     #[must_use]
-    pub fn clock(&self, seat: &str) -> Option<&Clock> { self.clocks.iter().find(|c| c.seat == seat && c.live()) }
+    pub fn clock(&self, seat: &str) -> Option<&Clock> {
+        self.clocks.iter().find(|c| c.seat == seat && c.live())
+    }
 
     /// The trail of a seat, ready to be asked what is next and what is held.
     #[must_use]
@@ -197,26 +221,49 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
     let lately = crate::now() - chrono::Duration::days(LATELY_DAYS);
     let chosen = || {
         let base = rebuilds::table.inner_join(anatomies::table).into_boxed();
-        let base = if q.finished { base.filter(rebuilds::finished_at.is_not_null()) } else { base.filter(rebuilds::finished_at.is_null().or(rebuilds::finished_at.gt(lately))) };
+        let base = if q.finished {
+            base.filter(rebuilds::finished_at.is_not_null())
+        } else {
+            base.filter(rebuilds::finished_at.is_null().or(rebuilds::finished_at.gt(lately)))
+        };
         if q.find.trim().is_empty() {
             base
         } else {
-            base.filter(rebuilds::title.like(pattern.clone()).or(rebuilds::customer.like(pattern.clone())).or(rebuilds::number.like(pattern.clone())))
+            base.filter(
+                rebuilds::title
+                    .like(pattern.clone())
+                    .or(rebuilds::customer.like(pattern.clone()))
+                    .or(rebuilds::number.like(pattern.clone())),
+            )
         }
     };
     let count: i64 = chosen().count().get_result(c)?;
-    let rows: Vec<RebuildRow> = chosen().order((rebuilds::finished_at.is_not_null(), rebuilds::due_on, rebuilds::number)).limit(FLOOR_PAGE).offset(q.page.clamp(0, 10_000) * FLOOR_PAGE).select(rebuild_columns!()).load(c)?;
+    let rows: Vec<RebuildRow> = chosen()
+        .order((rebuilds::finished_at.is_not_null(), rebuilds::due_on, rebuilds::number))
+        .limit(FLOOR_PAGE)
+        .offset(q.page.clamp(0, 10_000) * FLOOR_PAGE)
+        .select(rebuild_columns!())
+        .load(c)?;
     let heads = rows.into_iter().map(rebuild).collect::<Result<Vec<_>>>()?;
     let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
-    let mut by: HashMap<Id, Overview> = heads.iter().map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], signs: vec![] })).collect();
+    let mut by: HashMap<Id, Overview> = heads
+        .iter()
+        .map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], signs: vec![] }))
+        .collect();
     for s in load_steps(c, &ids)? {
-        if let Some(b) = by.get_mut(&s.rebuild_id) { b.steps.push(s) }
+        if let Some(b) = by.get_mut(&s.rebuild_id) {
+            b.steps.push(s)
+        }
     }
     for k in load_calls(c, &ids)? {
-        if let Some(b) = by.get_mut(&k.rebuild_id) { b.calls.push(k) }
+        if let Some(b) = by.get_mut(&k.rebuild_id) {
+            b.calls.push(k)
+        }
     }
     for k in load_clocks(c, &ids)? {
-        if let Some(b) = by.get_mut(&k.rebuild_id) { b.clocks.push(k) }
+        if let Some(b) = by.get_mut(&k.rebuild_id) {
+            b.clocks.push(k)
+        }
     }
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
@@ -227,7 +274,13 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
 /// [`StoreError::NotFound`].
 pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
     let rebuild = get(c, id)?;
-    Ok(Overview { steps: load_steps(c, &[id])?, calls: load_calls(c, &[id])?, clocks: load_clocks(c, &[id])?, signs: load_signs(c, id)?, rebuild })
+    Ok(Overview {
+        steps: load_steps(c, &[id])?,
+        calls: load_calls(c, &[id])?,
+        clocks: load_clocks(c, &[id])?,
+        signs: load_signs(c, id)?,
+        rebuild,
+    })
 }
 
 /// A rebuild and its anatomy.
@@ -243,7 +296,16 @@ fn load_steps(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<Step>> {
         .left_join(people::table.on(steps::done_by.eq(people::id.nullable())))
         .filter(steps::rebuild_id.eq_any(ids))
         .order((steps::rebuild_id, steps::position))
-        .select((steps::id, steps::rebuild_id, steps::seat, steps::kind, steps::done, people::name.nullable(), steps::done_at, steps::detail))
+        .select((
+            steps::id,
+            steps::rebuild_id,
+            steps::seat,
+            steps::kind,
+            steps::done,
+            people::name.nullable(),
+            steps::done_at,
+            steps::detail,
+        ))
         .load(c)?)
 }
 
@@ -254,7 +316,9 @@ fn load_calls(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<StoredCall>> {
         .select((calls::rebuild_id, calls::seat, calls::topic, calls::document, people::name.nullable(), calls::overrule_reason))
         .load::<(Id, String, String, String, Option<String>, String)>(c)?
         .into_iter()
-        .map(|(rebuild_id, seat, topic, document, overruled_by, overrule_reason)| Ok(StoredCall { rebuild_id, seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason }))
+        .map(|(rebuild_id, seat, topic, document, overruled_by, overrule_reason)| {
+            Ok(StoredCall { rebuild_id, seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason })
+        })
         .collect()
 }
 
@@ -264,9 +328,17 @@ fn load_clocks(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<Clock>> {
 
 #[diesel::dsl::auto_type]
 fn clock_query() -> _ {
-    clocks::table
-        .inner_join(rebuilds::table)
-        .select((clocks::id, clocks::rebuild_id, rebuilds::number, clocks::seat, clocks::kind, clocks::label, clocks::started_at, clocks::seconds, clocks::ended_at))
+    clocks::table.inner_join(rebuilds::table).select((
+        clocks::id,
+        clocks::rebuild_id,
+        rebuilds::number,
+        clocks::seat,
+        clocks::kind,
+        clocks::label,
+        clocks::started_at,
+        clocks::seconds,
+        clocks::ended_at,
+    ))
 }
 
 /// All clocks that nobody has ended, for the top edge of every page.
@@ -295,7 +367,13 @@ pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
     let id = Id::new();
     let version = i32::try_from(a.version).unwrap_or(1);
     diesel::insert_into(anatomies::table)
-        .values((anatomies::id.eq(id), anatomies::type_key.eq(&a.key), anatomies::version.eq(version), anatomies::name.eq(&a.name), anatomies::document.eq(serde_json::to_string(&a)?)))
+        .values((
+            anatomies::id.eq(id),
+            anatomies::type_key.eq(&a.key),
+            anatomies::version.eq(version),
+            anatomies::name.eq(&a.name),
+            anatomies::document.eq(serde_json::to_string(&a)?),
+        ))
         .execute(c)?;
     Ok(id)
 }
@@ -305,7 +383,10 @@ pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
 /// # Errors
 /// Database errors.
 pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
-    let all: Vec<(Id, String, String, i32)> = anatomies::table.order((anatomies::name, anatomies::version.desc())).select((anatomies::id, anatomies::name, anatomies::type_key, anatomies::version)).load(c)?;
+    let all: Vec<(Id, String, String, i32)> = anatomies::table
+        .order((anatomies::name, anatomies::version.desc()))
+        .select((anatomies::id, anatomies::name, anatomies::type_key, anatomies::version))
+        .load(c)?;
     let mut seen = std::collections::HashSet::new();
     Ok(all.into_iter().filter(|(_, _, key, _)| seen.insert(key.clone())).map(|(id, name, ..)| (id, name)).collect())
 }
@@ -392,13 +473,26 @@ pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Resul
     crate::people::check_pin(c, who.id, pin)?;
     c.transaction(|c| {
         let mut locked = journal::open(c, id)?;
-        let open: Vec<String> = steps::table.filter(steps::rebuild_id.eq(id)).filter(steps::kind.eq(StepKind::Sign.key())).filter(steps::done.eq(false)).select(steps::seat).load(c)?;
+        let open: Vec<String> = steps::table
+            .filter(steps::rebuild_id.eq(id))
+            .filter(steps::kind.eq(StepKind::Sign.key()))
+            .filter(steps::done.eq(false))
+            .select(steps::seat)
+            .load(c)?;
         if !open.is_empty() {
             return Err(StoreError::Held(format!("not signed yet: {}", open.join(", "))));
         }
         let at = crate::now();
         diesel::insert_into(sign_offs::table)
-            .values((sign_offs::id.eq(Id::new()), sign_offs::rebuild_id.eq(id), sign_offs::seat.eq(""), sign_offs::person_id.eq(who.id), sign_offs::role.eq(who.role.key()), sign_offs::said.eq("released"), sign_offs::at.eq(at)))
+            .values((
+                sign_offs::id.eq(Id::new()),
+                sign_offs::rebuild_id.eq(id),
+                sign_offs::seat.eq(""),
+                sign_offs::person_id.eq(who.id),
+                sign_offs::role.eq(who.role.key()),
+                sign_offs::said.eq("released"),
+                sign_offs::at.eq(at),
+            ))
             .execute(c)?;
         diesel::update(rebuilds::table.find(id)).set(rebuilds::finished_at.eq(at)).execute(c)?;
         locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key()}));

@@ -54,13 +54,18 @@ pub struct SeatRecord {
 impl SeatRecord {
     /// The sheet of a kind.
     #[must_use]
-    pub fn sheet(&self, kind: SheetKind) -> Option<&Sheet> { self.sheets.iter().find(|s| s.kind == kind.key()) }
+    pub fn sheet(&self, kind: SheetKind) -> Option<&Sheet> {
+        self.sheets.iter().find(|s| s.kind == kind.key())
+    }
 
     /// The readings that stand on a sheet.
     #[must_use]
     pub fn standing(&self, kind: SheetKind) -> Vec<&ReadingRow> {
         let Some(sheet) = self.sheet(kind) else { return Vec::new() };
-        kind.cells().iter().filter_map(|cell| self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq)).collect()
+        kind.cells()
+            .iter()
+            .filter_map(|cell| self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq))
+            .collect()
     }
 
     /// An instrument of the list.
@@ -78,12 +83,21 @@ impl SeatRecord {
         }
         let nominal = sheet::nominal(kind, &self.facts);
         let tolerance = match kind {
-            SheetKind::Grid(which) => { let (lo, hi, _) = seat::surface_limits(which, &self.facts); hi - lo }
+            SheetKind::Grid(which) => {
+                let (lo, hi, _) = seat::surface_limits(which, &self.facts);
+                hi - lo
+            }
             SheetKind::Home => 2.0 * self.facts.seat.depth.tolerance_mm.get(),
         };
-        let reach: Vec<usize> = (0..self.instruments.len()).filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue).collect();
-        let good = reach.iter().copied().filter(|i| self.instruments[*i].u_mm <= tolerance / 4.0 + 1e-9).min_by(|a, b| self.instruments[*a].cost.total_cmp(&self.instruments[*b].cost));
-        good.or_else(|| reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm))).map(|i| &self.instruments[i])
+        let reach: Vec<usize> =
+            (0..self.instruments.len()).filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue).collect();
+        let good = reach
+            .iter()
+            .copied()
+            .filter(|i| self.instruments[*i].u_mm <= tolerance / 4.0 + 1e-9)
+            .min_by(|a, b| self.instruments[*a].cost.total_cmp(&self.instruments[*b].cost));
+        good.or_else(|| reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm)))
+            .map(|i| &self.instruments[i])
     }
 
     /// Can instrument number `i` be used on a sheet?
@@ -104,7 +118,8 @@ impl SeatRecord {
         if standing.is_empty() && extra.is_none() {
             return None;
         }
-        let mut pairs: Vec<(String, f64)> = standing.iter().filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+        let mut pairs: Vec<(String, f64)> =
+            standing.iter().filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
         pairs.extend(extra.map(|(cell, v)| (cell.to_owned(), v)));
         let mut used: Vec<&seat::Gauge> = standing.iter().filter_map(|r| self.instrument(r.instrument_id)).map(|(_, g)| g).collect();
         let chosen = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
@@ -122,7 +137,12 @@ impl SeatRecord {
     #[must_use]
     pub fn surfaces(&self) -> Surfaces {
         let m = |w| self.measured(w, None);
-        Surfaces { journal: m(Which::Journal), ring_bore: m(Which::RingBore), housing_bore: m(Which::HousingBore), ring_outside: m(Which::RingOutside) }
+        Surfaces {
+            journal: m(Which::Journal),
+            ring_bore: m(Which::RingBore),
+            housing_bore: m(Which::HousingBore),
+            ring_outside: m(Which::RingOutside),
+        }
     }
 
     /// The calls of a sheet, worst first; `extra` is a reading that is still being typed.
@@ -134,7 +154,12 @@ impl SeatRecord {
                 None => Vec::new(),
             },
             SheetKind::Home => {
-                let mut pairs: Vec<(String, f64)> = self.standing(kind).iter().filter(|r| extra.is_none_or(|(c, _)| c != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+                let mut pairs: Vec<(String, f64)> = self
+                    .standing(kind)
+                    .iter()
+                    .filter(|r| extra.is_none_or(|(c, _)| c != r.cell))
+                    .map(|r| (r.cell.clone(), r.value))
+                    .collect();
                 pairs.extend(extra.map(|(c, v)| (c.to_owned(), v)));
                 let left = kind.cells().len() - pairs.len();
                 let (feelers, depths): (Vec<_>, Vec<_>) = pairs.into_iter().partition(|(c, _)| c.starts_with('F'));
@@ -150,7 +175,9 @@ impl SeatRecord {
     ///
     /// # Errors
     /// That call.
-    pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> { seat::fit(&self.facts, &self.surfaces(), &self.shop) }
+    pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> {
+        seat::fit(&self.facts, &self.surfaces(), &self.shop)
+    }
 }
 
 /// Reads everything of one seat: six queries.
@@ -159,7 +186,11 @@ impl SeatRecord {
 /// [`StoreError::NotFound`] for an unknown seat.
 pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
     let facts = rebuild.anatomy.facts(seat).map_err(|_| StoreError::NotFound)?;
-    let list: Vec<Sheet> = sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).filter(sheets::seat.eq(seat)).select((sheets::id, sheets::kind, sheets::instrument_id)).load(c)?;
+    let list: Vec<Sheet> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild.id))
+        .filter(sheets::seat.eq(seat))
+        .select((sheets::id, sheets::kind, sheets::instrument_id))
+        .load(c)?;
     let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
     let (shop, instruments) = shop::load(c)?;
     Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments })
@@ -170,7 +201,10 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
 /// # Errors
 /// Database errors.
 pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
-    let rows: Vec<(String, Sheet)> = sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).select((sheets::seat, (sheets::id, sheets::kind, sheets::instrument_id))).load(c)?;
+    let rows: Vec<(String, Sheet)> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild.id))
+        .select((sheets::seat, (sheets::id, sheets::kind, sheets::instrument_id)))
+        .load(c)?;
     let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;
@@ -181,7 +215,13 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
         .map(|seat| {
             let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
-            Ok(SeatRecord { facts: rebuild.anatomy.facts(&seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
+            Ok(SeatRecord {
+                facts: rebuild.anatomy.facts(&seat.id)?,
+                sheets,
+                readings,
+                shop: shop.clone(),
+                instruments: instruments.clone(),
+            })
         })
         .collect()
 }
@@ -191,7 +231,18 @@ fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<Readin
         .inner_join(people::table)
         .filter(readings::sheet_id.eq_any(sheet_ids))
         .order((readings::at, readings::seq))
-        .select((readings::id, readings::sheet_id, readings::cell, readings::seq, readings::value, readings::typed, readings::expected, readings::instrument_id, people::name, readings::at))
+        .select((
+            readings::id,
+            readings::sheet_id,
+            readings::cell,
+            readings::seq,
+            readings::value,
+            readings::typed,
+            readings::expected,
+            readings::instrument_id,
+            people::name,
+            readings::at,
+        ))
         .load(c)?)
 }
 
@@ -208,7 +259,18 @@ pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, Strin
         .select((
             sheets::seat,
             sheets::kind,
-            (readings::id, readings::sheet_id, readings::cell, readings::seq, readings::value, readings::typed, readings::expected, readings::instrument_id, people::name, readings::at),
+            (
+                readings::id,
+                readings::sheet_id,
+                readings::cell,
+                readings::seq,
+                readings::value,
+                readings::typed,
+                readings::expected,
+                readings::instrument_id,
+                people::name,
+                readings::at,
+            ),
         ))
         .load(c)?)
 }
@@ -248,7 +310,14 @@ pub enum Outcome {
 /// # Errors
 /// A refusal of `text`, `cell` or `instrument`; a conflict when someone else's reading stands in the cell; held when
 /// the rebuild is finished.
-pub fn record_reading(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: SheetKind, new: &NewReading) -> Result<Outcome> {
+pub fn record_reading(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: Id,
+    seat: &str,
+    kind: SheetKind,
+    new: &NewReading,
+) -> Result<Outcome> {
     c.transaction(|c| {
         let mut locked = journal::open(c, rebuild)?;
         let outcome = {
@@ -286,12 +355,20 @@ pub fn record_readings(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat:
     })
 }
 
-fn take(c: &mut MysqlConnection, locked: &mut journal::Locked, record: &mut SeatRecord, who: &Person, kind: SheetKind, new: &NewReading) -> Result<Outcome> {
+fn take(
+    c: &mut MysqlConnection,
+    locked: &mut journal::Locked,
+    record: &mut SeatRecord,
+    who: &Person,
+    kind: SheetKind,
+    new: &NewReading,
+) -> Result<Outcome> {
     let sheet_id = record.sheet(kind).ok_or(StoreError::NotFound)?.id;
     if record.readings.iter().any(|r| r.id == new.id) {
         return Ok(Outcome::Repeated);
     }
-    let cell: Cell = kind.cells().into_iter().find(|k| k.key == new.cell).ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
+    let cell: Cell =
+        kind.cells().into_iter().find(|k| k.key == new.cell).ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
     let nominal = sheet::nominal(kind, &record.facts);
     let value = match sheet::read(cell.takes, &new.text, new.units, nominal, new.sure)? {
         Reading::Value(v) => v,
@@ -300,7 +377,9 @@ fn take(c: &mut MysqlConnection, locked: &mut journal::Locked, record: &mut Seat
     let stands = record.readings.iter().filter(|r| r.sheet_id == sheet_id && r.cell == new.cell).max_by_key(|r| r.seq);
     if stands.map(|r| r.id) != new.over {
         return Err(StoreError::Conflict(match stands {
-            Some(r) => format!("{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.", r.person, r.typed),
+            Some(r) => {
+                format!("{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.", r.person, r.typed)
+            }
             None => "the reading you corrected is not there: press Enter again to store yours".into(),
         }));
     }
@@ -372,9 +451,15 @@ fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: Sheet
         }
     }
     if record.standing(kind).len() == kind.cells().len() {
-        diesel::update(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq(seat)).filter(steps::kind.eq(kind.key())).filter(steps::done.eq(false)))
-            .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(crate::now())))
-            .execute(c)?;
+        diesel::update(
+            steps::table
+                .filter(steps::rebuild_id.eq(rebuild))
+                .filter(steps::seat.eq(seat))
+                .filter(steps::kind.eq(kind.key()))
+                .filter(steps::done.eq(false)),
+        )
+        .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(crate::now())))
+        .execute(c)?;
     }
     Ok(())
 }
@@ -382,18 +467,35 @@ fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: Sheet
 /// Keeps the calls on a topic. An overrule stands only as long as what was overruled.
 fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
     let Some(worst) = list.first() else { return Ok(()) };
-    let here = || calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat.to_owned())).filter(calls::topic.eq(topic.to_owned()));
+    let here = || {
+        calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat.to_owned())).filter(calls::topic.eq(topic.to_owned()))
+    };
     let document = serde_json::to_string(list)?;
     match here().select((calls::id, calls::document)).first::<(Id, String)>(c).optional()? {
         Some((_, old)) if old == document => {}
         Some((id, _)) => {
             diesel::update(calls::table.find(id))
-                .set((calls::verdict.eq(worst.verdict.key()), calls::document.eq(document), calls::overruled_by.eq(None::<Id>), calls::overrule_reason.eq(""), calls::at.eq(crate::now())))
+                .set((
+                    calls::verdict.eq(worst.verdict.key()),
+                    calls::document.eq(document),
+                    calls::overruled_by.eq(None::<Id>),
+                    calls::overrule_reason.eq(""),
+                    calls::at.eq(crate::now()),
+                ))
                 .execute(c)?;
         }
         None => {
             diesel::insert_into(calls::table)
-                .values((calls::id.eq(Id::new()), calls::rebuild_id.eq(rebuild), calls::seat.eq(seat), calls::topic.eq(topic), calls::verdict.eq(worst.verdict.key()), calls::document.eq(document), calls::overrule_reason.eq(""), calls::at.eq(crate::now())))
+                .values((
+                    calls::id.eq(Id::new()),
+                    calls::rebuild_id.eq(rebuild),
+                    calls::seat.eq(seat),
+                    calls::topic.eq(topic),
+                    calls::verdict.eq(worst.verdict.key()),
+                    calls::document.eq(document),
+                    calls::overrule_reason.eq(""),
+                    calls::at.eq(crate::now()),
+                ))
                 .execute(c)?;
         }
     }

@@ -41,4 +41,16 @@ diesel::joinable!(clocks -> rebuilds (rebuild_id));
 diesel::joinable!(sign_offs -> people (person_id));
 diesel::joinable!(journal -> people (person_id));
 diesel::joinable!(journal -> rebuilds (rebuild_id));
-diesel::allow_tables_to_appear_in_same_query!(people, anatomies, rebuilds, steps, sheets, readings, calls, clocks, sign_offs, journal, instruments);
+diesel::allow_tables_to_appear_in_same_query!(
+    people,
+    anatomies,
+    rebuilds,
+    steps,
+    sheets,
+    readings,
+    calls,
+    clocks,
+    sign_offs,
+    journal,
+    instruments
+);

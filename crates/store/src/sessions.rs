@@ -10,7 +10,9 @@ use diesel::prelude::*;
 /// # Errors
 /// Database errors.
 pub fn create(c: &mut MysqlConnection, id: &str, record: &str, expires_at: NaiveDateTime) -> Result<bool> {
-    let n = diesel::insert_or_ignore_into(sessions::table).values((sessions::id.eq(id), sessions::record.eq(record), sessions::expires_at.eq(expires_at))).execute(c)?;
+    let n = diesel::insert_or_ignore_into(sessions::table)
+        .values((sessions::id.eq(id), sessions::record.eq(record), sessions::expires_at.eq(expires_at)))
+        .execute(c)?;
     Ok(n == 1)
 }
 
@@ -19,7 +21,9 @@ pub fn create(c: &mut MysqlConnection, id: &str, record: &str, expires_at: Naive
 /// # Errors
 /// Database errors.
 pub fn save(c: &mut MysqlConnection, id: &str, record: &str, expires_at: NaiveDateTime) -> Result<()> {
-    diesel::replace_into(sessions::table).values((sessions::id.eq(id), sessions::record.eq(record), sessions::expires_at.eq(expires_at))).execute(c)?;
+    diesel::replace_into(sessions::table)
+        .values((sessions::id.eq(id), sessions::record.eq(record), sessions::expires_at.eq(expires_at)))
+        .execute(c)?;
     Ok(())
 }
 
@@ -28,7 +32,12 @@ pub fn save(c: &mut MysqlConnection, id: &str, record: &str, expires_at: NaiveDa
 /// # Errors
 /// Database errors.
 pub fn load(c: &mut MysqlConnection, id: &str) -> Result<Option<String>> {
-    Ok(sessions::table.filter(sessions::id.eq(id)).filter(sessions::expires_at.gt(crate::now())).select(sessions::record).first(c).optional()?)
+    Ok(sessions::table
+        .filter(sessions::id.eq(id))
+        .filter(sessions::expires_at.gt(crate::now()))
+        .select(sessions::record)
+        .first(c)
+        .optional()?)
 }
 
 /// Ends a session.

@@ -63,7 +63,8 @@ pub struct ShopSettings {
 /// # Errors
 /// Database errors.
 pub fn settings(c: &mut MysqlConnection) -> Result<Option<ShopSettings>> {
-    let row: Option<(String, bool, String, i32)> = shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
+    let row: Option<(String, bool, String, i32)> =
+        shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
     row.map(|(name, demo, rules, revision)| Ok(ShopSettings { name, demo, rules: serde_json::from_str(&rules)?, revision })).transpose()
 }
 
@@ -77,7 +78,13 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
         return Err(ironseat_core::Refusal::new("shop", "expected the name of the shop, up to 120 characters").into());
     }
     diesel::insert_into(shops::table)
-        .values((shops::id.eq(1), shops::name.eq(name), shops::demo.eq(demo), shops::rules.eq(serde_json::to_string(&HouseRules::default())?), shops::revision.eq(1)))
+        .values((
+            shops::id.eq(1),
+            shops::name.eq(name),
+            shops::demo.eq(demo),
+            shops::rules.eq(serde_json::to_string(&HouseRules::default())?),
+            shops::revision.eq(1),
+        ))
         .execute(c)?;
     Ok(())
 }
@@ -120,7 +127,13 @@ pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
 /// Database errors.
 pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, length: f64) -> Result<()> {
     diesel::insert_into(tools::table)
-        .values((tools::id.eq(Id::new()), tools::name.eq(name), tools::bore_mm.eq(bore), tools::outside_mm.eq(outside), tools::length_mm.eq(length)))
+        .values((
+            tools::id.eq(Id::new()),
+            tools::name.eq(name),
+            tools::bore_mm.eq(bore),
+            tools::outside_mm.eq(outside),
+            tools::length_mm.eq(length),
+        ))
         .execute(c)?;
     Ok(())
 }
@@ -130,7 +143,9 @@ pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, le
 /// # Errors
 /// Database errors.
 pub fn add_press(c: &mut MysqlConnection, name: &str, capacity_n: f64) -> Result<()> {
-    diesel::insert_into(presses::table).values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n))).execute(c)?;
+    diesel::insert_into(presses::table)
+        .values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n)))
+        .execute(c)?;
     Ok(())
 }
 

@@ -81,7 +81,9 @@ pub fn act(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind:
 }
 
 impl Bench<'_> {
-    fn trail(&self) -> SeatTrail { self.over.trail(self.seat) }
+    fn trail(&self) -> SeatTrail {
+        self.over.trail(self.seat)
+    }
 
     fn free(&self, kind: StepKind) -> Result<()> {
         match self.trail().held(kind) {
@@ -90,7 +92,9 @@ impl Bench<'_> {
         }
     }
 
-    fn record(&mut self) -> Result<record::SeatRecord> { record::seat_record(self.c, &self.over.rebuild, self.seat) }
+    fn record(&mut self) -> Result<record::SeatRecord> {
+        record::seat_record(self.c, &self.over.rebuild, self.seat)
+    }
 
     fn done(&mut self, kind: StepKind, detail: &str) -> Result<()> {
         let id = self.over.step(self.seat, kind).ok_or(StoreError::NotFound)?.id;
@@ -133,9 +137,14 @@ impl Bench<'_> {
     }
 
     fn stop_clocks(&mut self) -> Result<()> {
-        diesel::update(clocks::table.filter(clocks::rebuild_id.eq(self.over.rebuild.id)).filter(clocks::seat.eq(self.seat)).filter(clocks::ended_at.is_null()))
-            .set(clocks::ended_at.eq(crate::now()))
-            .execute(self.c)?;
+        diesel::update(
+            clocks::table
+                .filter(clocks::rebuild_id.eq(self.over.rebuild.id))
+                .filter(clocks::seat.eq(self.seat))
+                .filter(clocks::ended_at.is_null()),
+        )
+        .set(clocks::ended_at.eq(crate::now()))
+        .execute(self.c)?;
         Ok(())
     }
 
@@ -158,7 +167,11 @@ impl Bench<'_> {
                 let cap = self.record()?.fit().map_err(|c| StoreError::Held(c.reason(self.who.units)))?.heat;
                 let at = read.unwrap_or(cap.target);
                 if at.get() > cap.cap.get() + 2.0 {
-                    return Err(Refusal::new("temperature", format!("that is over the cap of {:.0} °C: let it cool, and look at the ring before it is used", cap.cap.get())).into());
+                    return Err(Refusal::new(
+                        "temperature",
+                        format!("that is over the cap of {:.0} °C: let it cool, and look at the ring before it is used", cap.cap.get()),
+                    )
+                    .into());
                 }
                 self.stop_clocks()?;
                 self.done(kind, &format!("{:.0} °C", at.get()))
@@ -168,14 +181,20 @@ impl Bench<'_> {
                 if method.is_some_and(Method::heats) {
                     let record = self.record()?;
                     let start = self.hot_at().unwrap_or(Celsius::of(80.0));
-                    let seconds = Cooling::from_mass(Celsius::of(20.0), start, record.facts.mass_g(), record.facts.area_mm2(), 12.0, 470.0).ok().and_then(|c| c.until(Celsius::of(20.0) + Kelvins::of(5.0)));
+                    let seconds = Cooling::from_mass(Celsius::of(20.0), start, record.facts.mass_g(), record.facts.area_mm2(), 12.0, 470.0)
+                        .ok()
+                        .and_then(|c| c.until(Celsius::of(20.0) + Kelvins::of(5.0)));
                     self.start("cool", format!("{}, cooling", record.facts.part_name), seconds.map_or(600.0, Seconds::get))?;
                 }
                 self.done(kind, method.map_or("", Method::key))
             }
             StepKind::Cool => {
                 if let Some(left) = self.over.clock(self.seat).map(|k| k.left(crate::now())).filter(|l| *l > 0) {
-                    return Err(StoreError::Held(format!("the clock says {:02}:{:02} more. If the ring is cold, type what the thermometer says and the clock corrects itself.", left / 60, left % 60)));
+                    return Err(StoreError::Held(format!(
+                        "the clock says {:02}:{:02} more. If the ring is cold, type what the thermometer says and the clock corrects itself.",
+                        left / 60,
+                        left % 60
+                    )));
                 }
                 self.stop_clocks()?;
                 self.done(kind, "")
@@ -190,20 +209,32 @@ impl Bench<'_> {
     }
 
     fn cooling(&mut self, temperature: &str, fahrenheit: bool) -> Result<()> {
-        let now_c = temperature_of(temperature, fahrenheit)?.ok_or_else(|| Refusal::new("temperature", "expected what the thermometer says, such as 41"))?;
-        let clock = self.over.clock(self.seat).filter(|k| k.kind == "cool").ok_or_else(|| StoreError::Held("no ring is cooling on this seat".into()))?.clone();
+        let now_c = temperature_of(temperature, fahrenheit)?
+            .ok_or_else(|| Refusal::new("temperature", "expected what the thermometer says, such as 41"))?;
+        let clock = self
+            .over
+            .clock(self.seat)
+            .filter(|k| k.kind == "cool")
+            .ok_or_else(|| StoreError::Held("no ring is cooling on this seat".into()))?
+            .clone();
         let (room, first) = (Celsius::of(20.0), self.hot_at().unwrap_or(Celsius::of(80.0)));
         let elapsed = (crate::now() - clock.started_at).num_milliseconds() as f64 / 1000.0;
         let near = room + Kelvins::of(5.0);
         let seconds = if now_c.get() <= near.get() {
             elapsed
         } else if now_c.get() >= first.get() {
-            return Err(Refusal::new("temperature", format!("the ring came off the heater at {:.0} °C: it cannot be hotter now", first.get())).into());
+            return Err(Refusal::new(
+                "temperature",
+                format!("the ring came off the heater at {:.0} °C: it cannot be hotter now", first.get()),
+            )
+            .into());
         } else {
             let c = Cooling::from_readings(room, first, now_c, Seconds::of(elapsed.max(1.0)))?;
             c.until(near).map_or(elapsed, Seconds::get)
         };
-        diesel::update(clocks::table.find(clock.id)).set(clocks::seconds.eq(seconds.clamp(0.0, 86_400.0).round() as i32)).execute(self.c)?;
+        diesel::update(clocks::table.find(clock.id))
+            .set(clocks::seconds.eq(seconds.clamp(0.0, 86_400.0).round() as i32))
+            .execute(self.c)?;
         self.locked.note(self.who.id, "thermometer", &serde_json::json!({"seat": self.seat, "c": now_c.get(), "seconds": seconds.round()}));
         Ok(())
     }
@@ -230,7 +261,9 @@ impl Bench<'_> {
         if kind == StepKind::Sign {
             return Err(StoreError::Held("a signature is not taken back: write what changed as a new reading".into()));
         }
-        let rests = StepKind::ALL.into_iter().find(|k| SeatTrail::before(*k).contains(&kind) && self.over.step(self.seat, *k).is_some_and(|s| s.done));
+        let rests = StepKind::ALL
+            .into_iter()
+            .find(|k| SeatTrail::before(*k).contains(&kind) && self.over.step(self.seat, *k).is_some_and(|s| s.done));
         if let Some(k) = rests {
             return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", trail::name(k))));
         }
@@ -238,7 +271,14 @@ impl Bench<'_> {
         if !step.done {
             return Ok(());
         }
-        diesel::update(steps::table.find(step.id)).set((steps::done.eq(false), steps::done_by.eq(None::<Id>), steps::done_at.eq(None::<chrono::NaiveDateTime>), steps::detail.eq(""))).execute(self.c)?;
+        diesel::update(steps::table.find(step.id))
+            .set((
+                steps::done.eq(false),
+                steps::done_by.eq(None::<Id>),
+                steps::done_at.eq(None::<chrono::NaiveDateTime>),
+                steps::detail.eq(""),
+            ))
+            .execute(self.c)?;
         if matches!(kind, StepKind::PutOn | StepKind::Heat) {
             self.stop_clocks()?;
         }
@@ -271,13 +311,23 @@ pub fn overrule(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, 
         if critical && who.role != Role::Lead {
             return Err(StoreError::Held("the limits of this seat are critical: only a lead may overrule them".into()));
         }
-        let n = diesel::update(calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat)).filter(calls::topic.eq(topic)).filter(calls::verdict.ne("go")))
-            .set((calls::overruled_by.eq(who.id), calls::overrule_reason.eq(reason)))
-            .execute(c)?;
+        let n = diesel::update(
+            calls::table
+                .filter(calls::rebuild_id.eq(rebuild))
+                .filter(calls::seat.eq(seat))
+                .filter(calls::topic.eq(topic))
+                .filter(calls::verdict.ne("go")),
+        )
+        .set((calls::overruled_by.eq(who.id), calls::overrule_reason.eq(reason)))
+        .execute(c)?;
         if n == 0 {
             return Err(StoreError::Held("there is nothing to overrule here".into()));
         }
-        locked.note(who.id, "overruled", &serde_json::json!({"seat": seat, "topic": topic, "reason": reason, "critical": critical, "role": who.role.key()}));
+        locked.note(
+            who.id,
+            "overruled",
+            &serde_json::json!({"seat": seat, "topic": topic, "reason": reason, "critical": critical, "role": who.role.key()}),
+        );
         locked.write(c)
     })
 }

@@ -50,9 +50,15 @@ async fn a_repeated_request_changes_nothing_and_a_correction_keeps_the_old() {
 async fn slips_and_nonsense_are_not_stored() {
     let f = Fresh::demo().await;
     let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
-    assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &reading("A1", "1.5753", None)), Ok(Outcome::Ask(Reading::DidYouMean { .. }))));
+    assert!(matches!(
+        record_reading(c, &tomasz, pump, "de", JOURNAL, &reading("A1", "1.5753", None)),
+        Ok(Outcome::Ask(Reading::DidYouMean { .. }))
+    ));
     for (cell, text, field) in [("A1", "snug", "text"), ("A1", "-40", "text"), ("Z9", "40.0", "cell")] {
-        assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &reading(cell, text, None)), Err(StoreError::Refused(e)) if e.field == field), "{text}");
+        assert!(
+            matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &reading(cell, text, None)), Err(StoreError::Refused(e)) if e.field == field),
+            "{text}"
+        );
     }
     let depth = shop::list_instruments(c).unwrap().into_iter().find(|i| i.depth && !i.outside).unwrap().id;
     let wrong = NewReading { instrument: Some(depth), ..reading("A1", "40.008", None) };
@@ -70,7 +76,9 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     let jobs: Vec<_> = (0..36)
         .map(|i| {
             let (store, who, cell) = (f.store.clone(), people[i % 3].clone(), cells[i / 3].clone());
-            tokio::spawn(async move { store.run(move |c| record_reading(c, &who, pump, "de", JOURNAL, &reading(&cell, "40.008", None))).await })
+            tokio::spawn(
+                async move { store.run(move |c| record_reading(c, &who, pump, "de", JOURNAL, &reading(&cell, "40.008", None))).await },
+            )
         })
         .collect();
     let (mut stored, mut refused) = (0, 0);
@@ -122,7 +130,7 @@ fn questions(c: &mut MysqlConnection) -> i64 {
 async fn pages_make_a_fixed_number_of_queries() {
     let f = Fresh::demo().await;
     let (c, ines) = (&mut f.connection(), f.person("ines"));
-    let mut floor = |c: &mut MysqlConnection| {
+    let floor = |c: &mut MysqlConnection| {
         let before = questions(c);
         let (list, count) = rebuilds::floor(c, &Default::default()).unwrap();
         assert_eq!(list.len() as i64, count);
@@ -147,7 +155,11 @@ async fn verification_names_the_first_broken_entry() {
         let (c, pump) = (&mut f.connection(), f.rebuild("R-0412"));
         assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
         c.batch_execute(harm).unwrap();
-        assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq), "{harm}: {:?}", journal::verify(c, pump).unwrap());
+        assert!(
+            matches!(journal::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
+            "{harm}: {:?}",
+            journal::verify(c, pump).unwrap()
+        );
     }
 }
 
@@ -155,7 +167,8 @@ async fn verification_names_the_first_broken_entry() {
 async fn roles_pins_and_holds_are_kept() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
-    let (tomasz, ines, pump, sheave, spindle) = (f.person("tomasz"), f.person("ines"), f.rebuild("R-0412"), f.rebuild("R-0398"), f.rebuild("R-0409"));
+    let (tomasz, ines, pump, sheave, spindle) =
+        (f.person("tomasz"), f.person("ines"), f.rebuild("R-0412"), f.rebuild("R-0398"), f.rebuild("R-0409"));
     assert_eq!((tomasz.role, ines.role, f.person("saltmarsh").role), (Role::Bench, Role::Lead, Role::Viewer));
 
     // A held step says what is missing.
@@ -168,9 +181,13 @@ async fn roles_pins_and_holds_are_kept() {
     // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
     assert!(matches!(rebuilds::finish(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
     assert!(matches!(rebuilds::finish(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
-    assert!(matches!(overrule(c, &tomasz, spindle, "f1", "journal", "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead")));
+    assert!(
+        matches!(overrule(c, &tomasz, spindle, "f1", "journal", "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
+    );
     assert!(matches!(overrule(c, &ines, spindle, "f1", "journal", "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
-    assert!(matches!(overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin"));
+    assert!(
+        matches!(overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
+    );
     overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "2408").unwrap();
     assert_eq!(rebuilds::bench(c, spindle).unwrap().call("f1", "journal").unwrap().overruled_by.as_deref(), Some("Ines Okafor"));
 
@@ -214,7 +231,14 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
 async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
     let f = Fresh::empty().await;
     let c = &mut f.connection();
-    let lead = people::NewPerson { handle: "own".into(), name: "Own Lead".into(), role: Role::Lead, password: "long enough".into(), pin: Some("1357".into()), units: Units::Metric };
+    let lead = people::NewPerson {
+        handle: "own".into(),
+        name: "Own Lead".into(),
+        role: Role::Lead,
+        password: "long enough".into(),
+        pin: Some("1357".into()),
+        units: Units::Metric,
+    };
     assert!(matches!(ironseat_store::first_run(c, " ", &lead), Err(StoreError::Refused(e)) if e.field == "shop"));
     assert!(!people::any(c).unwrap(), "a refused first run leaves nothing behind");
     ironseat_store::first_run(c, "Own shop", &lead).unwrap();

@@ -135,6 +135,8 @@
     sending = false;
     markWaiting();
   }
+  // The form holds a field named "id", so form.id is that field.
+  const isEntry = form => form.getAttribute("id") === "entry";
   function take(form, text, sure) {
     const v = n => form.elements.namedItem(n)?.value || "";
     const base = form.getAttribute("action").replace(/\/readings$/, "");
@@ -145,23 +147,26 @@
     // Go on to the next empty cell at once; the server's answer replaces this.
     const rows = $$("tr[data-cell]"), at = rows.findIndex(r => r.dataset.cell === v("cell"));
     const next = [...rows.slice(at + 1), ...rows.slice(0, at)].find(r => !r.dataset.reading && !queue().some(i => i.base === base && i.cell === r.dataset.cell));
-    if (form.id === "entry" && next) {
+    if (isEntry(form) && next) {
       form.elements.namedItem("cell").value = next.dataset.cell; form.elements.namedItem("over").value = "";
       const t = $("#text"); if (t) t.value = "";
       rows.forEach(r => r.classList.toggle("active", r === next));
       $(".measure h1").textContent = $("th", next).textContent.replace(/^./, c => c.toUpperCase());
-    } else if (form.id === "entry") { const t = $("#text"); if (t) t.value = ""; }
+    } else if (isEntry(form)) { const t = $("#text"); if (t) t.value = ""; }
     send();
   }
   document.addEventListener("submit", e => {
     const form = e.target, by = e.submitter;
-    if (form.id === "entry" || form.matches(".ask-form")) {
+    if (isEntry(form) || form.matches(".ask-form")) {
       e.preventDefault();
       const text = by?.name === "text" ? by.value : form.elements.namedItem("text")?.value ?? "";
       take(form, text, form.elements.namedItem("sure"));
     }
   });
   send();
+
+  // A chosen instrument hands the keys back to the entry.
+  document.addEventListener("htmx:afterSwap", () => { $("#entry #text")?.focus(); markWaiting(); });
 
   // The call forms while typing.
   let timer, last;

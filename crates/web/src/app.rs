@@ -42,6 +42,11 @@ const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-
 
 /// All routes: one line each.
 pub fn router(app: App) -> Router {
+    routes(app, false)
+}
+
+/// All routes, and with `measure` the bare one that `bin/bench` compares with.
+pub fn routes(app: App, measure: bool) -> Router {
     let sessions = SessionManagerLayer::new(Sessions(app.store.clone()))
         .with_name("iron_seat")
         .with_same_site(SameSite::Lax)
@@ -75,6 +80,7 @@ pub fn router(app: App) -> Router {
         .route("/sign-in", get(sign_in::show).post(sign_in::sign_in))
         .route("/sign-out", post(sign_in::sign_out))
         .route("/first-run", post(sign_in::first_run))
+        .merge(if measure { Router::new().route("/measure/{id}/{bytes}", get(bench::bare)) } else { Router::new() })
         .layer(auth)
         .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
         .route("/healthz", get(error::healthz))

@@ -14,7 +14,9 @@ pub struct Sessions(pub Store);
 fn expiry(r: &Record) -> chrono::NaiveDateTime {
     chrono::DateTime::from_timestamp(r.expiry_date.unix_timestamp(), 0).unwrap_or_default().naive_utc()
 }
-fn backend(e: impl std::fmt::Display) -> session_store::Error { session_store::Error::Backend(e.to_string()) }
+fn backend(e: impl std::fmt::Display) -> session_store::Error {
+    session_store::Error::Backend(e.to_string())
+}
 
 #[async_trait]
 impl SessionStore for Sessions {
@@ -48,9 +50,13 @@ pub struct User(pub Person);
 
 impl AuthUser for User {
     type Id = Id;
-    fn id(&self) -> Id { self.0.id }
+    fn id(&self) -> Id {
+        self.0.id
+    }
     /// A session made with an old password ends when the password changes.
-    fn session_auth_hash(&self) -> &[u8] { self.0.password_hash.as_bytes() }
+    fn session_auth_hash(&self) -> &[u8] {
+        self.0.password_hash.as_bytes()
+    }
 }
 
 /// Name and password.

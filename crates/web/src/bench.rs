@@ -114,13 +114,39 @@ pub fn marks(o: &Overview, selected: Option<&str>, units: Units) -> BTreeMap<Str
         .map(|s| {
             let fit = o.call(&s.id, "fit");
             let signed = o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done);
-            let mean = fit.and_then(|f| f.calls.iter().find_map(|c| match (&c.situation, c.figure) {
-                (ironseat_core::call::Situation::FitGood { mean, .. }, _) => Some(*mean),
-                _ => None,
-            }));
-            let worst = o.calls.iter().filter(|c| c.seat == s.id && c.overruled_by.is_none()).filter_map(|c| c.calls.first()).filter(|c| !matches!(c.situation, ironseat_core::call::Situation::FitWaits { .. } | ironseat_core::call::Situation::HomeWaits { .. } | ironseat_core::call::Situation::NothingRead { .. })).max_by_key(|c| c.verdict);
+            let mean = fit.and_then(|f| {
+                f.calls.iter().find_map(|c| match (&c.situation, c.figure) {
+                    (ironseat_core::call::Situation::FitGood { mean, .. }, _) => Some(*mean),
+                    _ => None,
+                })
+            });
+            let worst = o
+                .calls
+                .iter()
+                .filter(|c| c.seat == s.id && c.overruled_by.is_none())
+                .filter_map(|c| c.calls.first())
+                .filter(|c| {
+                    !matches!(
+                        c.situation,
+                        ironseat_core::call::Situation::FitWaits { .. }
+                            | ironseat_core::call::Situation::HomeWaits { .. }
+                            | ironseat_core::call::Situation::NothingRead { .. }
+                    )
+                })
+                .max_by_key(|c| c.verdict);
             let (mark, value) = if let Some(k) = o.clock(&s.id) {
-                (Mark::Clock, format!("{} {}", if k.kind == "heat" { "heating" } else { "cooling" }, if k.left(now) == 0 { "time is up".into() } else { fmt::clock(ironseat_core::quantity::Seconds::of(k.left(now) as f64)) }))
+                (
+                    Mark::Clock,
+                    format!(
+                        "{} {}",
+                        if k.kind == "heat" { "heating" } else { "cooling" },
+                        if k.left(now) == 0 {
+                            "time is up".into()
+                        } else {
+                            fmt::clock(ironseat_core::quantity::Seconds::of(k.left(now) as f64))
+                        }
+                    ),
+                )
             } else if signed {
                 (Mark::Go, mean.map_or("signed".into(), |m| format!("{}, signed", fmt::join(fmt::signed(m, units)))))
             } else {
@@ -162,7 +188,9 @@ struct Loaded {
 }
 
 /// Steps that show the fit, and so need the readings.
-fn shows_fit(kind: Option<StepKind>) -> bool { matches!(kind, Some(StepKind::Choose | StepKind::Heat | StepKind::PutOn)) }
+fn shows_fit(kind: Option<StepKind>) -> bool {
+    matches!(kind, Some(StepKind::Choose | StepKind::Heat | StepKind::PutOn))
+}
 
 async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
     Ok(app
@@ -175,8 +203,15 @@ async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
             } else {
                 next_seat(&over).or_else(|| over.rebuild.anatomy.seats.first().map(|s| s.id.clone())).unwrap_or_default()
             };
-            let step = StepKind::of(&q.step).filter(|k| over.step(&seat, *k).is_some()).or_else(|| over.trail(&seat).in_hand()).or(Some(StepKind::Sign));
-            let record = if shows_fit(step) && over.rebuild.anatomy.seat(&seat).is_some() { Some(seat_record(c, &over.rebuild, &seat)?) } else { None };
+            let step = StepKind::of(&q.step)
+                .filter(|k| over.step(&seat, *k).is_some())
+                .or_else(|| over.trail(&seat).in_hand())
+                .or(Some(StepKind::Sign));
+            let record = if shows_fit(step) && over.rebuild.anatomy.seat(&seat).is_some() {
+                Some(seat_record(c, &over.rebuild, &seat)?)
+            } else {
+                None
+            };
             Ok(Loaded { over, clocks, record, seat, step })
         })
         .await?)
@@ -195,8 +230,14 @@ fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView>
                 let row = o.step(&s.id, x.kind);
                 let is_done = row.is_some_and(|r| r.done);
                 let held = t.held(x.kind);
-                let clock = o.clock(&s.id).filter(|k| matches!((k.kind.as_str(), x.kind), ("heat", StepKind::Heat) | ("cool", StepKind::Cool)));
-                let verdict = x.kind.sheet().and_then(|k| o.call(&s.id, k.key())).filter(|c| c.overruled_by.is_none()).and_then(rebuilds::StoredCall::verdict);
+                let clock =
+                    o.clock(&s.id).filter(|k| matches!((k.kind.as_str(), x.kind), ("heat", StepKind::Heat) | ("cool", StepKind::Cool)));
+                let verdict = x
+                    .kind
+                    .sheet()
+                    .and_then(|k| o.call(&s.id, k.key()))
+                    .filter(|c| c.overruled_by.is_none())
+                    .and_then(rebuilds::StoredCall::verdict);
                 let mark = match (clock, verdict, is_done) {
                     (Some(_), ..) => "clock",
                     (_, Some(v), true) => v.key(),
@@ -206,12 +247,26 @@ fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView>
                 };
                 let note = match (clock, is_done, &held) {
                     (Some(k), ..) => fmt::clock(ironseat_core::quantity::Seconds::of(k.left(ironseat_store::now()) as f64)),
-                    (_, true, _) => row.map_or(String::new(), |r| [Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned()), r.done_by.clone().unwrap_or_default()].into_iter().filter(|v| !v.is_empty()).collect::<Vec<_>>().join(", ")),
+                    (_, true, _) => row.map_or(String::new(), |r| {
+                        [Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned()), r.done_by.clone().unwrap_or_default()]
+                            .into_iter()
+                            .filter(|v| !v.is_empty())
+                            .collect::<Vec<_>>()
+                            .join(", ")
+                    }),
                     (_, false, Some(why)) => format!("held: {why}"),
                     (_, false, None) if x.kind.optional() => "if you like: else the drawing's limits".into(),
                     _ => String::new(),
                 };
-                StepView { key: x.kind.key(), name: trail::name(x.kind), note, mark, href: format!("/rebuilds/{id}?seat={}&step={}", s.id, x.kind.key()), in_hand: s.id == seat && Some(x.kind) == step, optional: x.kind.optional() }
+                StepView {
+                    key: x.kind.key(),
+                    name: trail::name(x.kind),
+                    note,
+                    mark,
+                    href: format!("/rebuilds/{id}?seat={}&step={}", s.id, x.kind.key()),
+                    in_hand: s.id == seat && Some(x.kind) == step,
+                    optional: x.kind.optional(),
+                }
             })
             .collect();
         SeatView { name: s.name.clone(), done, all, open: s.id == seat, href: format!("/rebuilds/{id}?seat={}", s.id), steps }
@@ -235,7 +290,9 @@ fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
         caution: kind.caution(t.method).map_or("", |c| c.words()),
         held: if done { String::new() } else { t.held(kind).unwrap_or_default() },
         done,
-        done_by: row.filter(|r| r.done).map_or(String::new(), |r| format!("{}, {}", r.done_by.clone().unwrap_or_default(), r.done_at.map_or(String::new(), moment))),
+        done_by: row
+            .filter(|r| r.done)
+            .map_or(String::new(), |r| format!("{}, {}", r.done_by.clone().unwrap_or_default(), r.done_at.map_or(String::new(), moment))),
         detail: row.map_or(String::new(), |r| Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned())),
         sheet: kind.sheet().map_or(String::new(), |k| format!("{base}/sheets/{}", k.key())),
         post: format!("{base}/steps/{}", kind.key()),
@@ -244,7 +301,10 @@ fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
         target: fit.as_ref().map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
         fit: fit.as_ref().map(|f| FitView::of(f, &facts, units)),
         reopen: done && kind.sheet().is_none() && kind != StepKind::Sign && o.rebuild.finished_at.is_none(),
-        next: t.in_hand().filter(|k| *k != kind).map_or(String::new(), |k| format!("/rebuilds/{}?seat={}&step={}", o.rebuild.id, l.seat, k.key())),
+        next: t
+            .in_hand()
+            .filter(|k| *k != kind)
+            .map_or(String::new(), |k| format!("/rebuilds/{}?seat={}&step={}", o.rebuild.id, l.seat, k.key())),
     }))
 }
 
@@ -263,13 +323,19 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let r = &o.rebuild;
     let seat_marks = marks(o, Some(&l.seat), units);
     let on = fitted(o);
-    let section = half_section(&r.anatomy, &SectionView { width: 968.0, height: 296.0, fitted: &on, marks: &seat_marks, selected: Some(&l.seat), small: false, id: "hs" });
+    let section = half_section(
+        &r.anatomy,
+        &SectionView { width: 968.0, height: 296.0, fitted: &on, marks: &seat_marks, selected: Some(&l.seat), small: false, id: "hs" },
+    );
     let hand = hand_view(l, units)?;
     let call = l.step.and_then(|k| o.call(&l.seat, topic(k))).and_then(|c| CallView::stored(c, units));
     let seat = r.anatomy.seat(&l.seat);
     // While this ring cools or heats, another seat may want hands.
     let other = if o.clock(&l.seat).is_some() { next_seat(o).filter(|s| *s != l.seat) } else { None };
-    let meanwhile = other.as_ref().and_then(|s| Some((r.anatomy.seat(s)?, o.trail(s).in_hand()?))).map_or(String::new(), |(s, k)| format!("{}, {}", trail::name(k), s.name.to_lowercase()));
+    let meanwhile = other
+        .as_ref()
+        .and_then(|s| Some((r.anatomy.seat(s)?, o.trail(s).in_hand()?)))
+        .map_or(String::new(), |(s, k)| format!("{}, {}", trail::name(k), s.name.to_lowercase()));
     let all_signed = r.anatomy.seats.iter().all(|s| o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done));
     let here = format!("/rebuilds/{}?seat={}&step={}", r.id, l.seat, l.step.map_or("", StepKind::key));
     Ok(BenchPage {
@@ -318,9 +384,23 @@ fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, b
 }
 
 /// The Bench of a rebuild.
-pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>, Query(q): Query<BenchParams>, headers: HeaderMap) -> WebResult {
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path(id): Path<Id>,
+    Query(q): Query<BenchParams>,
+    headers: HeaderMap,
+) -> WebResult {
     let p = build(&reader, &load(&app, id, q).await?)?;
     if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+}
+
+/// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
+pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id, usize)>) -> WebResult {
+    let l = load(&app, id, BenchParams::default()).await?;
+    let mut body = l.over.rebuild.number;
+    body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
+    Ok(Html(body).into_response())
 }
 
 /// A page again, with a sentence beside the field and what was typed.
@@ -350,7 +430,12 @@ pub struct ActForm {
 }
 
 /// Works a step.
-pub async fn act(State(app): State<App>, Hand(reader): Hand, Path((id, seat, step)): Path<(Id, String, String)>, Form(f): Form<ActForm>) -> WebResult<Response> {
+pub async fn act(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, step)): Path<(Id, String, String)>,
+    Form(f): Form<ActForm>,
+) -> WebResult<Response> {
     let kind = StepKind::of(&step).ok_or(WebError::Store(StoreError::NotFound))?;
     let fahrenheit = reader.person.units == Units::Inch;
     let typed = f.temperature.clone();
@@ -385,7 +470,12 @@ pub struct OverruleForm {
 }
 
 /// Overrules a call with a reason.
-pub async fn overrule(State(app): State<App>, Hand(reader): Hand, Path((id, seat, topic)): Path<(Id, String, String)>, Form(f): Form<OverruleForm>) -> WebResult<Response> {
+pub async fn overrule(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, topic)): Path<(Id, String, String)>,
+    Form(f): Form<OverruleForm>,
+) -> WebResult<Response> {
     let (who, at, reason) = (reader.person.clone(), seat.clone(), f.reason.clone());
     match app.store.run(move |c| work::overrule(c, &who, id, &at, &topic, &reason, &f.pin)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={}", f.step)).into_response()),
@@ -413,6 +503,10 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
     let over = app.store.run(move |c| rebuilds::bench(c, id)).await?;
     let on = fitted(&over);
     let seat_marks = marks(&over, None, reader.person.units);
-    let drawn = half_section(&over.rebuild.anatomy, &SectionView { width: 968.0, height: 318.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "hs" });
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1)).into_response())
+    let drawn = half_section(
+        &over.rebuild.anatomy,
+        &SectionView { width: 968.0, height: 318.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "hs" },
+    );
+    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1))
+        .into_response())
 }

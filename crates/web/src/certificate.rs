@@ -83,7 +83,14 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     let g = so_far(&m.rows, if w.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())?;
                     let (lo, hi, _) = surface_limits(w, f);
                     let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), m.gauge.resolution, units).0;
-                    Some(Surfaced { name: w.words(), min: show(g.min.get()), mean: show(g.mean.get()), max: show(g.max.get()), limit: format!("{} … {}", show(lo), show(hi)), gauge: m.gauge.name.clone() })
+                    Some(Surfaced {
+                        name: w.words(),
+                        min: show(g.min.get()),
+                        mean: show(g.mean.get()),
+                        max: show(g.max.get()),
+                        limit: format!("{} … {}", show(lo), show(hi)),
+                        gauge: m.gauge.name.clone(),
+                    })
                 })
                 .collect();
             let remarks = over
@@ -94,7 +101,13 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     let v = CallView::stored(c, units).unwrap_or_default();
                     let mut list = Vec::new();
                     if !v.overruled.is_empty() {
-                        list.push(format!("Overruled ({}{}): {}. {}", v.word.to_lowercase(), if f.seat.critical { ", critical" } else { "" }, v.title, v.overruled));
+                        list.push(format!(
+                            "Overruled ({}{}): {}. {}",
+                            v.word.to_lowercase(),
+                            if f.seat.critical { ", critical" } else { "" },
+                            v.title,
+                            v.overruled
+                        ));
                     } else if !v.is_go {
                         list.push(format!("{}: {}", v.word, v.title));
                     }
@@ -112,8 +125,17 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                 fit: rec.fit().ok().map(|fit| FitView::of(&fit, f, units)),
                 method: over.method(seat).map_or(String::new(), |m| m.words().to_owned()),
                 heated: step(StepKind::Heat).map_or(String::new(), |s| s.detail.clone()),
-                home: over.call(seat, SheetKind::Home.key()).and_then(|c| CallView::stored(c, units)).map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: over.signs.iter().filter(|s| s.seat == *seat).map(|s| format!("{} ({}), {}", s.person, s.role, moment(s.at))).collect::<Vec<_>>().join("; "),
+                home: over
+                    .call(seat, SheetKind::Home.key())
+                    .and_then(|c| CallView::stored(c, units))
+                    .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
+                signed: over
+                    .signs
+                    .iter()
+                    .filter(|s| s.seat == *seat)
+                    .map(|s| format!("{} ({}), {}", s.person, s.role, moment(s.at)))
+                    .collect::<Vec<_>>()
+                    .join("; "),
                 remarks,
             }
         })
@@ -121,7 +143,10 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
     let r = &over.rebuild;
     let on = fitted(&over);
     let seat_marks = marks(&over, None, units);
-    let section = half_section(&r.anatomy, &SectionView { width: 968.0, height: 290.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "cs" });
+    let section = half_section(
+        &r.anatomy,
+        &SectionView { width: 968.0, height: 290.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "cs" },
+    );
     let (whole, chain) = match verdict {
         journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),
         journal::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),

@@ -26,10 +26,14 @@ pub enum WebError {
 }
 
 impl From<StoreError> for WebError {
-    fn from(e: StoreError) -> Self { Self::Store(e) }
+    fn from(e: StoreError) -> Self {
+        Self::Store(e)
+    }
 }
 impl From<askama::Error> for WebError {
-    fn from(e: askama::Error) -> Self { Self::Template(e) }
+    fn from(e: askama::Error) -> Self {
+        Self::Template(e)
+    }
 }
 
 /// Result of a handler.
@@ -51,7 +55,9 @@ fn page(status: StatusCode, title: &str, sentence: &str) -> Response {
     if status.is_server_error() {
         tracing::error!(reference, %status, sentence, "request failed");
     }
-    let body = ErrorPage { title, sentence, reference: &reference, retry: status == StatusCode::SERVICE_UNAVAILABLE }.render().unwrap_or_else(|_| sentence.to_owned());
+    let body = ErrorPage { title, sentence, reference: &reference, retry: status == StatusCode::SERVICE_UNAVAILABLE }
+        .render()
+        .unwrap_or_else(|_| sentence.to_owned());
     let mut r = (status, Html(body)).into_response();
     r.headers_mut().insert(MARK, HeaderValue::from_static("said"));
     r
@@ -61,35 +67,61 @@ impl IntoResponse for WebError {
     fn into_response(self) -> Response {
         match self {
             Self::SignedOut => {
-                let mut r = page(StatusCode::UNAUTHORIZED, "You are signed out", "Sign in again. What you typed and had not sent is still on the page you left.");
+                let mut r = page(
+                    StatusCode::UNAUTHORIZED,
+                    "You are signed out",
+                    "Sign in again. What you typed and had not sent is still on the page you left.",
+                );
                 r.headers_mut().insert(MARK, HeaderValue::from_static("signed-out"));
                 r
             }
             Self::NotAllowed(what) => page(StatusCode::FORBIDDEN, "Not with this sign-in", what),
-            Self::Forged => page(StatusCode::FORBIDDEN, "This form is not from here", "The form came from another page or an old sign-in. Open the page again and send it from there."),
+            Self::Forged => page(
+                StatusCode::FORBIDDEN,
+                "This form is not from here",
+                "The form came from another page or an old sign-in. Open the page again and send it from there.",
+            ),
             Self::Unreadable => page(StatusCode::BAD_REQUEST, "The form could not be read", "Open the page again and send it from there."),
-            Self::Store(StoreError::NotFound) => page(StatusCode::NOT_FOUND, "Nothing is kept under this address", "The rebuild, seat or sheet is not there. Go back to the Floor."),
+            Self::Store(StoreError::NotFound) => page(
+                StatusCode::NOT_FOUND,
+                "Nothing is kept under this address",
+                "The rebuild, seat or sheet is not there. Go back to the Floor.",
+            ),
             Self::Store(StoreError::Conflict(s) | StoreError::Held(s)) => page(StatusCode::CONFLICT, "Not now", &s),
             Self::Store(StoreError::TooMany(s)) => page(StatusCode::TOO_MANY_REQUESTS, "Wait a little", &s),
-            Self::Store(StoreError::Refused(e)) => page(StatusCode::UNPROCESSABLE_ENTITY, "Something is not as expected", &format!("{}: {}", e.field, e.message)),
+            Self::Store(StoreError::Refused(e)) => {
+                page(StatusCode::UNPROCESSABLE_ENTITY, "Something is not as expected", &format!("{}: {}", e.field, e.message))
+            }
             Self::Store(StoreError::Unavailable(e)) => {
                 tracing::warn!(cause = e, "database unavailable");
                 unavailable()
             }
             Self::Store(other) => {
                 tracing::error!(error = %other, "store");
-                page(StatusCode::INTERNAL_SERVER_ERROR, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.")
+                page(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "The program stumbled",
+                    "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.",
+                )
             }
             Self::Template(e) => {
                 tracing::error!(error = %e, "template");
-                page(StatusCode::INTERNAL_SERVER_ERROR, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.")
+                page(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "The program stumbled",
+                    "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.",
+                )
             }
         }
     }
 }
 
 fn unavailable() -> Response {
-    page(StatusCode::SERVICE_UNAVAILABLE, "The record book does not answer", "The database cannot be reached just now. Readings that you typed wait in the page and are sent again by themselves. This page tries again every few seconds.")
+    page(
+        StatusCode::SERVICE_UNAVAILABLE,
+        "The record book does not answer",
+        "The database cannot be reached just now. Readings that you typed wait in the page and are sent again by themselves. This page tries again every few seconds.",
+    )
 }
 
 /// Outermost look at every answer: bare refusals of the framework become pages, and people who are signed out are led
@@ -98,7 +130,8 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     let wanted = request.uri().path_and_query().map_or("/".to_owned(), ToString::to_string);
     let is_get = request.method() == axum::http::Method::GET;
     let fragment = request.headers().contains_key("hx-request");
-    let api = request.uri().path().starts_with("/api/") || request.uri().path().starts_with("/assets/") || request.uri().path() == "/healthz";
+    let api =
+        request.uri().path().starts_with("/api/") || request.uri().path().starts_with("/assets/") || request.uri().path() == "/healthz";
     let response = next.run(request).await;
     let mark = response.headers().get(MARK).cloned();
     if mark.as_ref().is_some_and(|m| m == "signed-out") {
@@ -122,7 +155,11 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
         StatusCode::METHOD_NOT_ALLOWED => page(status, "Not this way", "This address only takes a form that was sent from its page."),
         s if s.is_server_error() => match app.store.ping().await {
             Err(_) => unavailable(),
-            Ok(()) => page(s, "The program stumbled", "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below."),
+            Ok(()) => page(
+                s,
+                "The program stumbled",
+                "Nothing that was acknowledged is lost. Try again; if it stays, tell whoever looks after the program the reference below.",
+            ),
         },
         s => page(s, "That could not be read", "Open the page again and send it from there."),
     }

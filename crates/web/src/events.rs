@@ -45,7 +45,10 @@ impl Live {
                 }
                 // A database that does not answer is not an event; it is asked again.
                 let found = match newest {
-                    None => store.run(|c| journal::newest(c)).await.map(|n| { newest = Some(n); Vec::new() }),
+                    None => store.run(journal::newest).await.map(|n| {
+                        newest = Some(n);
+                        Vec::new()
+                    }),
                     Some(n) => store.run(move |c| journal::since(c, n - LOOK_BACK)).await,
                 };
                 let first = seen.is_empty();

@@ -90,7 +90,9 @@ impl<T: DeserializeOwned> FromRequest<App> for Form<T> {
 
 /// Was this asked for by htmx? Then a fragment is enough.
 #[must_use]
-pub fn wants_fragment(headers: &HeaderMap) -> bool { headers.contains_key("hx-request") }
+pub fn wants_fragment(headers: &HeaderMap) -> bool {
+    headers.contains_key("hx-request")
+}
 
 /// Refuses what changes something and comes from another origin. Browsers send Origin with every such request.
 pub async fn same_origin(request: Request, next: Next) -> Response {

@@ -75,13 +75,39 @@ fn strip(o: &Overview, units: Units) -> Strip {
     let r = &o.rebuild;
     let fitted: BTreeSet<String> = crate::bench::fitted(o);
     let seat_marks = marks(o, None, units);
-    let section = half_section(&r.anatomy, &SectionView { width: 300.0, height: 124.0, fitted: &fitted, marks: &seat_marks, selected: None, small: true, id: &format!("s{}", r.number) });
+    let section = half_section(
+        &r.anatomy,
+        &SectionView {
+            width: 300.0,
+            height: 124.0,
+            fitted: &fitted,
+            marks: &seat_marks,
+            selected: None,
+            small: true,
+            id: &format!("s{}", r.number),
+        },
+    );
     let (done, all) = o.progress();
     let now = ironseat_store::now();
     let next = next_seat(o);
     let kind = next.as_ref().and_then(|s| o.trail(s).in_hand());
     let seat_name = next.as_ref().and_then(|s| r.anatomy.seat(s)).map_or(String::new(), |s| s.name.clone());
-    let worst = o.calls.iter().filter(|c| c.overruled_by.is_none()).filter(|c| c.verdict().is_some_and(|v| v != ironseat_core::call::Verdict::Go)).filter(|c| !c.calls.first().is_some_and(|k| matches!(k.situation, ironseat_core::call::Situation::FitWaits { .. } | ironseat_core::call::Situation::NothingRead { .. } | ironseat_core::call::Situation::HomeWaits { .. }))).max_by_key(|c| c.verdict());
+    let worst = o
+        .calls
+        .iter()
+        .filter(|c| c.overruled_by.is_none())
+        .filter(|c| c.verdict().is_some_and(|v| v != ironseat_core::call::Verdict::Go))
+        .filter(|c| {
+            !c.calls.first().is_some_and(|k| {
+                matches!(
+                    k.situation,
+                    ironseat_core::call::Situation::FitWaits { .. }
+                        | ironseat_core::call::Situation::NothingRead { .. }
+                        | ironseat_core::call::Situation::HomeWaits { .. }
+                )
+            })
+        })
+        .max_by_key(|c| c.verdict());
     let clock = o.clocks.iter().filter(|k| k.live()).min_by_key(|k| k.left(now));
     let step_words = kind.map_or(String::new(), |k| format!("{}, {}", trail::name(k).to_lowercase(), seat_name.to_lowercase()));
     let (key, headline, detail, ends_ms, urgency) = if r.finished_at.is_some() {
@@ -93,7 +119,13 @@ fn strip(o: &Overview, units: Units) -> Strip {
         ("clock", format!("{}: time is up", k.label), step_words, 0, 0)
     } else if let Some(k) = clock {
         let v = crate::view::ClockView::of(k);
-        ("clock", k.label.clone(), if step_words.is_empty() { "nothing else can be done meanwhile".into() } else { format!("Meanwhile: {step_words}") }, v.ends_ms, 2)
+        (
+            "clock",
+            k.label.clone(),
+            if step_words.is_empty() { "nothing else can be done meanwhile".into() } else { format!("Meanwhile: {step_words}") },
+            v.ends_ms,
+            2,
+        )
     } else if let Some(c) = worst {
         let v = CallView::stored(c, units).unwrap_or_default();
         (v.key, v.title, v.action, 0, 1)
@@ -111,7 +143,17 @@ fn strip(o: &Overview, units: Units) -> Strip {
         href: format!("/rebuilds/{}", r.id),
         certificate: if r.finished_at.is_some() { format!("/rebuilds/{}/certificate", r.id) } else { String::new() },
         section: section.svg,
-        blocks: (0..all).map(|i| if i < done { "done" } else if i == done { "hand" } else { "" }).collect(),
+        blocks: (0..all)
+            .map(|i| {
+                if i < done {
+                    "done"
+                } else if i == done {
+                    "hand"
+                } else {
+                    ""
+                }
+            })
+            .collect(),
         done,
         all,
         stage: kind.map_or("record", ironseat_core::trail::StepKind::stage),
@@ -206,9 +248,17 @@ pub struct StartForm {
 pub async fn start(State(app): State<App>, Lead(reader): Lead, Form(f): Form<StartForm>) -> WebResult {
     let refuse = |field: &str, message: &str| StoreError::Refused(ironseat_core::Refusal::new(field, message));
     let parsed = (|| {
-        let due_on = chrono::NaiveDate::parse_from_str(f.due_on.trim(), "%Y-%m-%d").map_err(|_| refuse("due_on", "expected a date such as 2026-12-04"))?;
+        let due_on = chrono::NaiveDate::parse_from_str(f.due_on.trim(), "%Y-%m-%d")
+            .map_err(|_| refuse("due_on", "expected a date such as 2026-12-04"))?;
         let anatomy: Id = f.anatomy.parse().map_err(|_| refuse("anatomy", "choose the machine type"))?;
-        Ok(NewRebuild { id: f.id.parse().unwrap_or_default(), number: f.number.trim().to_uppercase(), title: f.title.clone(), customer: f.customer.clone(), anatomy, due_on })
+        Ok(NewRebuild {
+            id: f.id.parse().unwrap_or_default(),
+            number: f.number.trim().to_uppercase(),
+            title: f.title.clone(),
+            customer: f.customer.clone(),
+            anatomy,
+            due_on,
+        })
     })();
     let made = match parsed {
         Ok(new) => {

@@ -89,12 +89,29 @@ fn words(kind: &str, body: &str) -> String {
     let sheet = || s("sheet").replace('_', " ");
     match kind {
         "started" => format!("started from {} version {}", s("anatomy"), v["version"]),
-        "reading" => format!("{} {} {}: {}{}", s("seat"), sheet(), s("cell"), s("typed"), if v["instrument"].is_null() { String::new() } else { format!(", {}", s("instrument")) }),
+        "reading" => format!(
+            "{} {} {}: {}{}",
+            s("seat"),
+            sheet(),
+            s("cell"),
+            s("typed"),
+            if v["instrument"].is_null() { String::new() } else { format!(", {}", s("instrument")) }
+        ),
         "correction" => format!("{} {} {}: {} over {}", s("seat"), sheet(), s("cell"), s("typed"), s("over")),
         "instrument" => format!("{} {}: took the {}", s("seat"), sheet(), s("instrument")),
-        "step" => format!("{}: {}{}", s("seat"), StepKind::of(&s("step")).map_or("", trail::name).to_lowercase(), if s("detail").is_empty() { String::new() } else { format!(", {}", s("detail").replace('_', " ")) }),
+        "step" => format!(
+            "{}: {}{}",
+            s("seat"),
+            StepKind::of(&s("step")).map_or("", trail::name).to_lowercase(),
+            if s("detail").is_empty() { String::new() } else { format!(", {}", s("detail").replace('_', " ")) }
+        ),
         "reopened" => format!("{}: took back “{}”", s("seat"), StepKind::of(&s("step")).map_or("", trail::name).to_lowercase()),
-        "clock" => format!("{}: clock set, {} min {} s", s("label"), v["seconds"].as_i64().unwrap_or(0) / 60, v["seconds"].as_i64().unwrap_or(0) % 60),
+        "clock" => format!(
+            "{}: clock set, {} min {} s",
+            s("label"),
+            v["seconds"].as_i64().unwrap_or(0) / 60,
+            v["seconds"].as_i64().unwrap_or(0) % 60
+        ),
         "thermometer" => format!("{}: thermometer says {} °C", s("seat"), v["c"]),
         "overruled" => format!("{} {}: overruled, {}", s("seat"), s("topic").replace('_', " "), s("reason")),
         "signed" => format!("{}: signed as {}", s("seat"), s("role")),
@@ -108,7 +125,8 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
     for seat in &l.over.rebuild.anatomy.seats {
         let Ok(facts) = l.over.rebuild.anatomy.facts(&seat.id) else { continue };
         for kind in SheetKind::ALL {
-            let of_sheet: Vec<&ReadingRow> = l.readings.iter().filter(|(s, k, _)| *s == seat.id && k == kind.key()).map(|(.., r)| r).collect();
+            let of_sheet: Vec<&ReadingRow> =
+                l.readings.iter().filter(|(s, k, _)| *s == seat.id && k == kind.key()).map(|(.., r)| r).collect();
             if of_sheet.is_empty() {
                 continue;
             }
@@ -121,7 +139,14 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
                 SheetKind::Home => {
                     let d = &seat.depth;
                     let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.01), units).0;
-                    (format!("feeler out; {} … {}", show(d.expected_mm.get() - d.tolerance_mm.get()), show(d.expected_mm.get() + d.tolerance_mm.get())), seat.source.clone())
+                    (
+                        format!(
+                            "feeler out; {} … {}",
+                            show(d.expected_mm.get() - d.tolerance_mm.get()),
+                            show(d.expected_mm.get() + d.tolerance_mm.get())
+                        ),
+                        seat.source.clone(),
+                    )
                 }
             };
             let mut lines = Vec::new();
@@ -131,14 +156,20 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
                 for (i, r) in here.iter().enumerate() {
                     let gauge = l.instruments.iter().find(|x| Some(x.id) == r.instrument_id);
                     let res = Millimetres::of(gauge.map_or(0.001, |g| g.resolution_mm));
-                    let (value, unit) = if cell.takes == Takes::Feeler { (if r.value > 0.5 { "in" } else { "out" }.to_owned(), "") } else { fmt::size(Millimetres::new(r.value).unwrap_or_default(), res, units) };
+                    let (value, unit) = if cell.takes == Takes::Feeler {
+                        (if r.value > 0.5 { "in" } else { "out" }.to_owned(), "")
+                    } else {
+                        fmt::size(Millimetres::new(r.value).unwrap_or_default(), res, units)
+                    };
                     let before = i.checked_sub(1).and_then(|j| here.get(j)).filter(|_| cell.takes != Takes::Feeler);
                     lines.push(Line {
                         place: cell.label.clone(),
                         value,
                         unit,
                         corrected: i + 1 < here.len(),
-                        change: before.and_then(|b| Micrometres::new((r.value - b.value) * 1000.0).ok()).map_or(String::new(), |d| fmt::join(fmt::signed(d, units))),
+                        change: before
+                            .and_then(|b| Micrometres::new((r.value - b.value) * 1000.0).ok())
+                            .map_or(String::new(), |d| fmt::join(fmt::signed(d, units))),
                         instrument: gauge.map_or(String::new(), |g| g.name.clone()),
                         who: r.person.clone(),
                         at: r.at.format("%-d %b %H:%M").to_string(),
@@ -167,7 +198,13 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         title: r.title.clone(),
         customer: r.customer.clone(),
         groups: groups(&l, reader.person.units),
-        events: l.entries.iter().rev().take(400).map(|e| Event { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&e.kind, &e.body) }).collect(),
+        events: l
+            .entries
+            .iter()
+            .rev()
+            .take(400)
+            .map(|e| Event { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&e.kind, &e.body) })
+            .collect(),
         whole,
         chain,
     })
@@ -185,7 +222,18 @@ pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> WebRe
     let mut text = String::from("format,seat,sheet,cell,seq,value_mm,typed,instrument,person,at_utc\r\n");
     for (seat, sheet, r) in &l.readings {
         let gauge = l.instruments.iter().find(|x| Some(x.id) == r.instrument_id).map_or("", |g| &g.name);
-        text.push_str(&format!("iron-seat-readings-1,{},{},{},{},{},{},{},{},{}\r\n", field(seat), field(sheet), r.cell, r.seq, r.value, field(&r.typed), field(gauge), field(&r.person), r.at.format("%Y-%m-%dT%H:%M:%S%.6fZ")));
+        text.push_str(&format!(
+            "iron-seat-readings-1,{},{},{},{},{},{},{},{},{}\r\n",
+            field(seat),
+            field(sheet),
+            r.cell,
+            r.seq,
+            r.value,
+            field(&r.typed),
+            field(gauge),
+            field(&r.person),
+            r.at.format("%Y-%m-%dT%H:%M:%S%.6fZ")
+        ));
     }
     let name = format!("attachment; filename=\"{}-readings.csv\"", l.over.rebuild.number);
     Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text).into_response())

@@ -18,4 +18,4 @@ mod sheet;
 mod sign_in;
 mod view;
 
-pub use app::{App, router};
+pub use app::{App, router, routes};

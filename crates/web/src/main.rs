@@ -2,7 +2,7 @@
 
 use clap::{Parser, Subcommand};
 use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, journal, people};
-use ironseat_web::{App, router};
+use ironseat_web::{App, routes};
 use std::io::Read as _;
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -27,6 +27,9 @@ enum Command {
         /// Connections kept to the database.
         #[arg(long, default_value_t = 12)]
         connections: usize,
+        /// Adds the bare page that bin/bench compares with.
+        #[arg(long, hide = true)]
+        measure: bool,
     },
     /// Brings the database up to date.
     Migrate {
@@ -68,7 +71,10 @@ fn main() -> ExitCode {
     if let Command::Reckon { name, list } = &cli.command {
         return reckon(name.as_deref(), *list);
     }
-    tracing_subscriber::fmt().with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into())).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt()
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()))
+        .with_writer(std::io::stderr)
+        .init();
     let runtime = match tokio::runtime::Runtime::new() {
         Ok(r) => r,
         Err(e) => return fail(&format!("The program could not start its threads: {e}.")),
@@ -118,7 +124,9 @@ async fn open(url: &str, connections: usize) -> Result<Store, String> {
     loop {
         match store.ping().await {
             Ok(()) => return Ok(store),
-            Err(e) if Instant::now() > until => return Err(format!("The database does not answer: {e}. Is it running, and is DATABASE_URL right?")),
+            Err(e) if Instant::now() > until => {
+                return Err(format!("The database does not answer: {e}. Is it running, and is DATABASE_URL right?"));
+            }
             Err(_) => tokio::time::sleep(Duration::from_millis(200)).await,
         }
     }
@@ -127,7 +135,7 @@ async fn open(url: &str, connections: usize) -> Result<Store, String> {
 async fn run(command: Command) -> Result<ExitCode, String> {
     let say = |e: StoreError| e.to_string();
     match command {
-        Command::Serve { port, database, connections } => serve(port, open(&database, connections).await?).await,
+        Command::Serve { port, database, connections, measure } => serve(port, measure, open(&database, connections).await?).await,
         Command::Migrate { database } => {
             let n = open(&database, 1).await?.migrate().await.map_err(|e| format!("The database could not be brought up to date: {e}."))?;
             println!("{}", if n == 0 { "The database is up to date.".to_owned() } else { format!("{n} migration(s) applied.") });
@@ -144,7 +152,9 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             Ok(ExitCode::SUCCESS)
         }
         Command::Verify { numbers, database } => verify(&open(&database, 1).await?, &numbers).await.map_err(say),
-        Command::Speed { database, rebuilds, readings } => speed::measure(open(&database, 16).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS),
+        Command::Speed { database, rebuilds, readings } => {
+            speed::measure(&database, open(&database, 4).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS)
+        }
         Command::Reckon { .. } => Ok(ExitCode::SUCCESS),
     }
 }
@@ -168,7 +178,7 @@ async fn verify(store: &Store, numbers: &[String]) -> Result<ExitCode, StoreErro
     Ok(if broken == 0 { ExitCode::SUCCESS } else { ExitCode::FAILURE })
 }
 
-async fn serve(port: u16, store: Store) -> Result<ExitCode, String> {
+async fn serve(port: u16, measure: bool, store: Store) -> Result<ExitCode, String> {
     let pending = store.run(ironseat_store::shop::settings).await;
     let demo = match pending {
         Ok(s) => s.is_some_and(|s| s.demo),
@@ -181,7 +191,7 @@ async fn serve(port: u16, store: Store) -> Result<ExitCode, String> {
     let address = listener.local_addr().map_err(|e| e.to_string())?;
     let app = App::new(store);
     let stop = app.stop.clone();
-    let service = router(app);
+    let service = routes(app, measure);
     println!("\n  Iron Seat is at http://{address}\n");
     if demo {
         println!("  Demo sign-ins, password {DEMO_PASSWORD}:");

@@ -76,7 +76,12 @@ impl RulesForm {
             school: if r.school == InterferenceSchool::Roughness { "roughness" } else { "diameter" }.into(),
             rz_shaft_um: n(r.rz_shaft_um),
             rz_ring_um: n(r.rz_ring_um),
-            lubricant: match r.lubricant { SeatLubricant::Dry => "dry", SeatLubricant::Oiled => "oiled", SeatLubricant::Paste => "paste" }.into(),
+            lubricant: match r.lubricant {
+                SeatLubricant::Dry => "dry",
+                SeatLubricant::Oiled => "oiled",
+                SeatLubricant::Paste => "paste",
+            }
+            .into(),
             open_cap_c: n(r.open_cap_c),
             sealed_cap_c: n(r.sealed_cap_c),
             sealed_cap_reason: r.sealed_cap_reason.clone(),
@@ -88,13 +93,24 @@ impl RulesForm {
     }
 
     fn rules(&self) -> Result<HouseRules, Refusal> {
-        let n = |field: &str, text: &str| text.trim().replace(',', ".").parse::<f64>().ok().filter(|v| v.is_finite()).ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"));
+        let n = |field: &str, text: &str| {
+            text.trim()
+                .replace(',', ".")
+                .parse::<f64>()
+                .ok()
+                .filter(|v| v.is_finite())
+                .ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"))
+        };
         HouseRules {
             units: if self.units == "inch" { Units::Inch } else { Units::Metric },
             school: if self.school == "roughness" { InterferenceSchool::Roughness } else { InterferenceSchool::Diameter },
             rz_shaft_um: n("rz_shaft_um", &self.rz_shaft_um)?,
             rz_ring_um: n("rz_ring_um", &self.rz_ring_um)?,
-            lubricant: match self.lubricant.as_str() { "dry" => SeatLubricant::Dry, "paste" => SeatLubricant::Paste, _ => SeatLubricant::Oiled },
+            lubricant: match self.lubricant.as_str() {
+                "dry" => SeatLubricant::Dry,
+                "paste" => SeatLubricant::Paste,
+                _ => SeatLubricant::Oiled,
+            },
             open_cap_c: n("open_cap_c", &self.open_cap_c)?,
             sealed_cap_c: n("sealed_cap_c", &self.sealed_cap_c)?,
             sealed_cap_reason: self.sealed_cap_reason.trim().chars().take(400).collect(),
@@ -111,7 +127,9 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
     let units = reader.person.units;
     let ((have, list), settings, clocks) = app.store.run(|c| Ok((shop::load(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
     let settings = settings.ok_or(StoreError::NotFound)?;
-    let size = |v: f64| fmt::size(ironseat_core::quantity::Millimetres::new(v).unwrap_or_default(), ironseat_core::quantity::Millimetres::of(0.1), units).0;
+    let size = |v: f64| {
+        fmt::size(ironseat_core::quantity::Millimetres::new(v).unwrap_or_default(), ironseat_core::quantity::Millimetres::of(0.1), units).0
+    };
     let today = ironseat_store::now().date();
     Ok(RulesPage {
         shell: Shell::new(reader, &clocks, "rules", "/rules".into(), String::new()),
@@ -119,10 +137,30 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
         f: typed.unwrap_or_else(|| RulesForm::of(&settings.rules, settings.revision)),
         instruments: list
             .iter()
-            .map(|i| ThingView { name: i.name.clone(), note: format!("U {}, due {}", fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units)), i.due_on.format("%-d %b %Y")), overdue: i.due_on < today })
+            .map(|i| ThingView {
+                name: i.name.clone(),
+                note: format!(
+                    "U {}, due {}",
+                    fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units)),
+                    i.due_on.format("%-d %b %Y")
+                ),
+                overdue: i.due_on < today,
+            })
             .collect(),
-        tools: have.tubes.iter().map(|t| ThingView { name: t.name.clone(), note: format!("{} / {} / {} {}", size(t.bore.get()), size(t.outside.get()), size(t.length.get()), units.sheet_unit()), overdue: false }).collect(),
-        presses: have.presses.iter().map(|p| ThingView { name: p.name.clone(), note: fmt::join(fmt::force(p.capacity, units)), overdue: false }).collect(),
+        tools: have
+            .tubes
+            .iter()
+            .map(|t| ThingView {
+                name: t.name.clone(),
+                note: format!("{} / {} / {} {}", size(t.bore.get()), size(t.outside.get()), size(t.length.get()), units.sheet_unit()),
+                overdue: false,
+            })
+            .collect(),
+        presses: have
+            .presses
+            .iter()
+            .map(|p| ThingView { name: p.name.clone(), note: fmt::join(fmt::force(p.capacity, units)), overdue: false })
+            .collect(),
         field: refused.as_ref().map_or(String::new(), |e| e.field.clone()),
         error: refused.map_or(String::new(), |e| e.message),
         may_change: reader.person.role == Role::Lead,
@@ -130,7 +168,9 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
 }
 
 /// The rules.
-pub async fn show(State(app): State<App>, reader: Reader) -> WebResult { page(&build(&app, &reader, None, None).await?) }
+pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
+    page(&build(&app, &reader, None, None).await?)
+}
 
 /// A lead changes them.
 pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<RulesForm>) -> WebResult {

@@ -60,7 +60,10 @@ impl FitView {
         let um = |v: Micrometres| show::join(show::signed(v, units));
         let (low, mid, high) = (f.press.low.force, f.press.mid.force, f.press.high.force);
         let big = show::force(high, units);
-        let in_unit = |v| { let (n, u) = show::force(v, units); if u == big.1 { n } else { format!("{n} {u}") } };
+        let in_unit = |v| {
+            let (n, u) = show::force(v, units);
+            if u == big.1 { n } else { format!("{n} {u}") }
+        };
         let signed = |v| show::signed(v, units).0;
         let kind = match f.drawn {
             (lo, hi) if lo.get() > 0.0 && hi.get() > 0.0 => "interference fit",
@@ -130,12 +133,16 @@ impl FitView {
                     possible: c.possible,
                     advised: c.advised,
                     note: match c.method {
-                        Method::Heat if c.possible => format!("to {}, {} to slide with", temp(f.heat.target), show::join(show::small(f.spare, units))),
+                        Method::Heat if c.possible => {
+                            format!("to {}, {} to slide with", temp(f.heat.target), show::join(show::small(f.spare, units)))
+                        }
                         Method::Heat => format!("needs {}, cap {}", temp(f.heat.needed), temp(f.heat.cap)),
                         Method::Press if c.possible => format!("up to {}", show::join(big.clone())),
                         Method::Press if f.tube().is_none() => "no tube fits".into(),
                         Method::Press => "too much for the press".into(),
-                        Method::HeatAndPress if c.possible => format!("{}, then up to {}", temp(f.heat.cap), show::join(show::force(f.rest_force, units))),
+                        Method::HeatAndPress if c.possible => {
+                            format!("{}, then up to {}", temp(f.heat.cap), show::join(show::force(f.rest_force, units)))
+                        }
                         Method::HeatAndPress if f.heats => "not needed".into(),
                         Method::HeatAndPress => "press or tube will not do the rest".into(),
                         Method::Slide => "there is clearance".into(),

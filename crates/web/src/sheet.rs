@@ -105,7 +105,14 @@ pub struct SheetParams {
 type Place = (Id, String, String);
 
 async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
-    Ok(app.store.run(move |c| { let r = rebuilds::get(c, id)?; let s = seat_record(c, &r, &seat)?; Ok((r, s, rebuilds::live_clocks(c)?)) }).await?)
+    Ok(app
+        .store
+        .run(move |c| {
+            let r = rebuilds::get(c, id)?;
+            let s = seat_record(c, &r, &seat)?;
+            Ok((r, s, rebuilds::live_clocks(c)?))
+        })
+        .await?)
 }
 
 /// Plane and station of a grid cell, from 0.
@@ -135,15 +142,28 @@ fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], ki
         .map(|c| {
             let stands = at(&c.key);
             let shown = |v: f64, i: Option<Id>| match c.takes {
-                Takes::Feeler => if v > 0.5 { "in".to_owned() } else { "out".to_owned() },
+                Takes::Feeler => {
+                    if v > 0.5 {
+                        "in".to_owned()
+                    } else {
+                        "out".to_owned()
+                    }
+                }
                 _ => size(v, record.instrument(i).map_or(resolution, |(_, g)| g.resolution)).0,
             };
-            let earlier: Vec<String> = record.readings.iter().filter(|x| stands.is_some_and(|s| s.sheet_id == x.sheet_id && s.cell == x.cell && s.id != x.id)).map(|x| shown(x.value, x.instrument_id)).collect();
+            let earlier: Vec<String> = record
+                .readings
+                .iter()
+                .filter(|x| stands.is_some_and(|s| s.sheet_id == x.sheet_id && s.cell == x.cell && s.id != x.id))
+                .map(|x| shown(x.value, x.instrument_id))
+                .collect();
             CellView {
                 key: c.key.clone(),
                 label: c.label.clone(),
                 value: stands.map_or(String::new(), |s| shown(s.value, s.instrument_id)),
-                missed: stands.and_then(|s| Some(fmt::signed(Micrometres::new((s.value - s.expected?) * 1000.0).ok()?, units).0)).unwrap_or_default(),
+                missed: stands
+                    .and_then(|s| Some(fmt::signed(Micrometres::new((s.value - s.expected?) * 1000.0).ok()?, units).0))
+                    .unwrap_or_default(),
                 earlier: earlier.join(", "),
                 who: stands.map_or(String::new(), |s| format!("{}, {}", s.person, s.at.format("%H:%M"))),
                 href: format!("{base}?cell={}", c.key),
@@ -226,7 +246,13 @@ fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<Instru
             let it = &record.instruments[i];
             let overdue = record.shop.gauges[i].overdue;
             let u = fmt::join(fmt::small(Micrometres::new(it.u_mm * 1000.0).unwrap_or_default(), units));
-            InstrumentView { id: it.id, name: it.name.clone(), chosen: chosen == Some(it.id), note: format!("U {u}{}", if overdue { ", calibration overdue" } else { "" }), overdue }
+            InstrumentView {
+                id: it.id,
+                name: it.name.clone(),
+                chosen: chosen == Some(it.id),
+                note: format!("U {u}{}", if overdue { ", calibration overdue" } else { "" }),
+                overdue,
+            }
         })
         .collect()
 }
@@ -241,10 +267,48 @@ fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<
     let done: Vec<(usize, usize)> = pairs.iter().filter_map(|(c, _)| place_of(c)).collect();
     let d = sheet::nominal(kind, facts);
     let length = if which == Which::Journal { facts.land_length } else { facts.bearing.width };
-    let written = format!("⌀ {} {}", fmt::size(d, Millimetres::of(1.0), units).0, match which { Which::Journal => facts.seat.shaft_class.clone(), Which::HousingBore => facts.seat.housing_class.clone(), _ => String::new() });
-    p.drawing = land_view(&LandView { size: &written, ratio: length.get() / d.get(), bore: !which.outside(), neighbours: which == Which::Journal, next, done: &done, stations: sheet::STATIONS, name: which.words(), id: "land" });
-    p.map = journal_map(&JournalMap { rows: &rows, planes: &PLANES, stations: &[station(1), station(2), station(3)], middle: f64::midpoint(lo, hi), half: (hi - lo) / 2.0, units, next, id: "map" });
-    p.table_of = rows.iter().enumerate().map(|(i, row)| (station(i + 1).to_owned(), row.iter().map(|v| v.map_or("—".into(), |v| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0)).collect())).collect();
+    let written = format!(
+        "⌀ {} {}",
+        fmt::size(d, Millimetres::of(1.0), units).0,
+        match which {
+            Which::Journal => facts.seat.shaft_class.clone(),
+            Which::HousingBore => facts.seat.housing_class.clone(),
+            _ => String::new(),
+        }
+    );
+    p.drawing = land_view(&LandView {
+        size: &written,
+        ratio: length.get() / d.get(),
+        bore: !which.outside(),
+        neighbours: which == Which::Journal,
+        next,
+        done: &done,
+        stations: sheet::STATIONS,
+        name: which.words(),
+        id: "land",
+    });
+    p.map = journal_map(&JournalMap {
+        rows: &rows,
+        planes: &PLANES,
+        stations: &[station(1), station(2), station(3)],
+        middle: f64::midpoint(lo, hi),
+        half: (hi - lo) / 2.0,
+        units,
+        next,
+        id: "map",
+    });
+    p.table_of = rows
+        .iter()
+        .enumerate()
+        .map(|(i, row)| {
+            (
+                station(i + 1).to_owned(),
+                row.iter()
+                    .map(|v| v.map_or("—".into(), |v| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0))
+                    .collect(),
+            )
+        })
+        .collect();
     let gauge_u = record.chosen(kind).map_or(0.003, |i| i.u_mm);
     let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units);
     match next.and_then(|(st, _)| sheet::foretell(&rows, st, gauge_u)) {
@@ -270,20 +334,20 @@ fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<
 fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<(&str, f64)>, units: Units) {
     p.call = CallView::list(&record.calls(kind, extra), units);
     let SheetKind::Grid(which) = kind else { return };
-    if let Some(m) = record.measured(which, extra) {
-        if let Some(g) = so_far(&m.rows, if which.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um()) {
-            let size = |v| fmt::size(v, m.gauge.resolution, units);
-            let small = |v| fmt::small(v, units);
-            let round = g.roundness.iter().copied().fold(Micrometres::default(), |a, b| if b.get() > a.get() { b } else { a });
-            let (n, u) = size(g.min);
-            p.figures.push(("smallest", n, u.into()));
-            let (n, u) = size(g.max);
-            p.figures.push(("largest", n, u.into()));
-            let (n, u) = small(round);
-            p.figures.push(("out of round", n, u.into()));
-            let taper = g.taper.map(|t| fmt::signed(t, units));
-            p.figures.push(("taper A to B", taper.as_ref().map_or("—".into(), |t| t.0.clone()), taper.map_or("", |t| t.1).into()));
-        }
+    if let Some(m) = record.measured(which, extra)
+        && let Some(g) = so_far(&m.rows, if which.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())
+    {
+        let size = |v| fmt::size(v, m.gauge.resolution, units);
+        let small = |v| fmt::small(v, units);
+        let round = g.roundness.iter().copied().fold(Micrometres::default(), |a, b| if b.get() > a.get() { b } else { a });
+        let (n, u) = size(g.min);
+        p.figures.push(("smallest", n, u.into()));
+        let (n, u) = size(g.max);
+        p.figures.push(("largest", n, u.into()));
+        let (n, u) = small(round);
+        p.figures.push(("out of round", n, u.into()));
+        let taper = g.taper.map(|t| fmt::signed(t, units));
+        p.figures.push(("taper A to B", taper.as_ref().map_or("—".into(), |t| t.0.clone()), taper.map_or("", |t| t.1).into()));
     }
     let mut surfaces = record.surfaces();
     let live = record.measured(which, extra);
@@ -296,16 +360,26 @@ fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<
     match ironseat_core::seat::fit(&record.facts, &surfaces, &record.shop) {
         Ok(f) => {
             p.fit = Some(FitView::of(&f, &record.facts, units));
-            p.fit_title = CallView::list(&f.calls, units).filter(|c| !c.is_go).map_or(String::new(), |c| format!("{}: {}. {}", c.word, c.title, c.action));
+            p.fit_title = CallView::list(&f.calls, units)
+                .filter(|c| !c.is_go)
+                .map_or(String::new(), |c| format!("{}: {}. {}", c.word, c.title, c.action));
         }
         Err(waits) => p.fit_title = waits.reason(units),
     }
 }
 
-fn kind_of(kind: &str) -> WebResult<SheetKind> { SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound)) }
+fn kind_of(kind: &str) -> WebResult<SheetKind> {
+    SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound))
+}
 
 /// A sheet.
-pub async fn show(State(app): State<App>, reader: Reader, Path((id, seat, kind)): Path<Place>, Query(q): Query<SheetParams>, headers: HeaderMap) -> WebResult {
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path((id, seat, kind)): Path<Place>,
+    Query(q): Query<SheetParams>,
+    headers: HeaderMap,
+) -> WebResult {
     let kind = kind_of(&kind)?;
     let (r, s, k) = load(&app, id, seat).await?;
     let p = build(&reader, &r, &s, &k, kind, &q);
@@ -313,7 +387,12 @@ pub async fn show(State(app): State<App>, reader: Reader, Path((id, seat, kind))
 }
 
 /// The call as it would be with what stands in the entry: nothing is stored.
-pub async fn preview(State(app): State<App>, reader: Reader, Path((id, seat, kind)): Path<Place>, Query(q): Query<SheetParams>) -> WebResult {
+pub async fn preview(
+    State(app): State<App>,
+    reader: Reader,
+    Path((id, seat, kind)): Path<Place>,
+    Query(q): Query<SheetParams>,
+) -> WebResult {
     let kind = kind_of(&kind)?;
     let units = reader.person.units;
     let (r, s, k) = load(&app, id, seat).await?;
@@ -346,10 +425,20 @@ pub struct ReadingForm {
 }
 
 /// Takes a reading. 303 to the next cell, or the fragment; 422 and 409 with the sentence and what was typed.
-pub async fn record(State(app): State<App>, Hand(reader): Hand, Path((id, seat, kind_text)): Path<Place>, headers: HeaderMap, Form(f): Form<ReadingForm>) -> WebResult<Response> {
+pub async fn record(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, kind_text)): Path<Place>,
+    headers: HeaderMap,
+    Form(f): Form<ReadingForm>,
+) -> WebResult<Response> {
     let kind = kind_of(&kind_text)?;
     // The unit that stood in the entry when it was typed counts, even if it is sent later.
-    let units = match f.units.as_str() { "in" => Units::Inch, "mm" => Units::Metric, _ => reader.person.units };
+    let units = match f.units.as_str() {
+        "in" => Units::Inch,
+        "mm" => Units::Metric,
+        _ => reader.person.units,
+    };
     let new = NewReading {
         id: f.id.parse().unwrap_or_default(),
         cell: f.cell.clone(),
@@ -372,8 +461,14 @@ pub async fn record(State(app): State<App>, Hand(reader): Hand, Path((id, seat, 
             params = SheetParams::default();
         }
         Ok(Outcome::Ask(a)) => ask = Some(a),
-        Err(StoreError::Refused(e)) => { error = e.message; field = e.field; }
-        Err(StoreError::Conflict(s) | StoreError::Held(s)) => { status = StatusCode::CONFLICT; error = s; }
+        Err(StoreError::Refused(e)) => {
+            error = e.message;
+            field = e.field;
+        }
+        Err(StoreError::Conflict(s) | StoreError::Held(s)) => {
+            status = StatusCode::CONFLICT;
+            error = s;
+        }
         Err(e) => return Err(e.into()),
     }
     let (r, s, k) = load(&app, id, seat).await?;
@@ -393,11 +488,25 @@ fn question(a: &Reading, units: Units) -> AskView {
     let size = |v: Millimetres| fmt::join(fmt::size(v, Millimetres::of(0.0001), units));
     match a {
         Reading::DidYouMean { typed, meant, factor } => {
-            let slip = if (*factor - 25.4).abs() < 0.1 || (factor - 1.0 / 25.4).abs() < 0.01 { "a mix-up of inches and millimetres" } else { "a slip of the decimal point" };
-            AskView { sentence: format!("{} is far from what this cell expects; it looks like {slip}. Not stored.", size(*typed)), meant: format!("{:.6} mm", meant.get()), meant_label: format!("It is {}", size(*meant)), can_insist: false }
+            let slip = if (*factor - 25.4).abs() < 0.1 || (factor - 1.0 / 25.4).abs() < 0.01 {
+                "a mix-up of inches and millimetres"
+            } else {
+                "a slip of the decimal point"
+            };
+            AskView {
+                sentence: format!("{} is far from what this cell expects; it looks like {slip}. Not stored.", size(*typed)),
+                meant: format!("{:.6} mm", meant.get()),
+                meant_label: format!("It is {}", size(*meant)),
+                can_insist: false,
+            }
         }
         Reading::FarOff { typed, nominal } => AskView {
-            sentence: format!("{} is {} away from {}. Is it this land, and is the instrument zeroed? Not stored yet.", size(*typed), size(Millimetres::new((typed.get() - nominal.get()).abs()).unwrap_or_default()), size(*nominal)),
+            sentence: format!(
+                "{} is {} away from {}. Is it this land, and is the instrument zeroed? Not stored yet.",
+                size(*typed),
+                size(Millimetres::new((typed.get() - nominal.get()).abs()).unwrap_or_default()),
+                size(*nominal)
+            ),
             meant: String::new(),
             meant_label: String::new(),
             can_insist: true,
@@ -413,7 +522,13 @@ pub struct InstrumentForm {
 }
 
 /// Chooses the instrument of a sheet.
-pub async fn instrument(State(app): State<App>, Hand(reader): Hand, Path((id, seat, kind_text)): Path<Place>, headers: HeaderMap, Form(f): Form<InstrumentForm>) -> WebResult<Response> {
+pub async fn instrument(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, kind_text)): Path<Place>,
+    headers: HeaderMap,
+    Form(f): Form<InstrumentForm>,
+) -> WebResult<Response> {
     let kind = kind_of(&kind_text)?;
     let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
     let (who, at) = (reader.person.clone(), seat.clone());

@@ -96,7 +96,11 @@ pub async fn sign_in(State(app): State<App>, mut auth: AuthSession, session: Ses
 async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebResult<()> {
     let unavailable = |e: String| WebError::Store(StoreError::Unavailable(e));
     auth.login(user).await.map_err(|e| unavailable(e.to_string()))?;
-    let token: String = { use rand::Rng as _; let mut r = rand::rng(); (0..32).map(|_| char::from(r.sample(rand::distr::Alphanumeric))).collect() };
+    let token: String = {
+        use rand::Rng as _;
+        let mut r = rand::rng();
+        (0..32).map(|_| char::from(r.sample(rand::distr::Alphanumeric))).collect()
+    };
     session.insert(CSRF, token).await.map_err(|e| unavailable(e.to_string()))
 }
 
@@ -125,9 +129,22 @@ pub struct FirstRun {
 
 /// Sets up an empty shop with its first lead. Works once.
 pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<FirstRun>) -> WebResult {
-    let lead = NewPerson { handle: f.handle.trim().to_lowercase(), name: f.name.clone(), role: Role::Lead, password: f.password, pin: Some(f.pin.trim().to_owned()), units: Units::Metric };
+    let lead = NewPerson {
+        handle: f.handle.trim().to_lowercase(),
+        name: f.name.clone(),
+        role: Role::Lead,
+        password: f.password,
+        pin: Some(f.pin.trim().to_owned()),
+        units: Units::Metric,
+    };
     let shop_name = f.shop.clone();
-    let made = app.store.run(move |c| { let id = ironseat_store::first_run(c, &shop_name, &lead)?; people::get(c, id) }).await;
+    let made = app
+        .store
+        .run(move |c| {
+            let id = ironseat_store::first_run(c, &shop_name, &lead)?;
+            people::get(c, id)
+        })
+        .await;
     match made {
         Ok(Some(person)) => {
             begin(&mut auth, &session, &User(person)).await?;
@@ -135,7 +152,14 @@ pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: S
         }
         Ok(None) => Err(StoreError::NotFound.into()),
         Err(StoreError::Refused(e)) => {
-            let p = SignInPage { field: e.field, error: capital(&e.message), shop_typed: f.shop, name_typed: f.name, handle: f.handle, ..blank(&app, "/").await? };
+            let p = SignInPage {
+                field: e.field,
+                error: capital(&e.message),
+                shop_typed: f.shop,
+                name_typed: f.name,
+                handle: f.handle,
+                ..blank(&app, "/").await?
+            };
             page_as(StatusCode::UNPROCESSABLE_ENTITY, &p)
         }
         Err(e) => Err(e.into()),

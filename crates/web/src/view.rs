@@ -100,4 +100,6 @@ pub fn day(d: chrono::NaiveDate) -> String {
 }
 
 /// A moment.
-pub fn moment(t: chrono::NaiveDateTime) -> String { t.format("%-d %b %Y, %H:%M").to_string() }
+pub fn moment(t: chrono::NaiveDateTime) -> String {
+    t.format("%-d %b %Y, %H:%M").to_string()
+}

@@ -45,7 +45,11 @@ pub fn of(situation: &Situation, units: Units) -> Words {
     let um = |v: &Micrometres| Amount::Small(Micrometres(v.0.abs())).show(units);
     use Situation as S;
     match situation {
-        S::NothingRead { cells } => words("Nothing read yet", format!("{cells} readings, in the order your hands move."), "Wipe it, zero the instrument, take the first one."),
+        S::NothingRead { cells } => words(
+            "Nothing read yet",
+            format!("{cells} readings, in the order your hands move."),
+            "Wipe it, zero the instrument, take the first one.",
+        ),
         S::SizeGood { surface, left: 0 } => words(
             format!("{} is good", capital(surface.words())),
             "Every reading lies inside the limits by more than the instrument can be wrong.",
@@ -64,36 +68,94 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::SizeUnder { surface: Which::Journal, by } => words(
             format!("Journal {} under size", um(by)),
             "The shaft is thinner than its limit: the ring would creep on it, polish it and run hot.",
-            format!("Build it up and grind it back by at least {}: plate, spray or sleeve the land. Retaining compound only if the build sheet allows it; no punch marks, no knurl.", um(by)),
+            format!(
+                "Build it up and grind it back by at least {}: plate, spray or sleeve the land. Retaining compound only if the build sheet allows it; no punch marks, no knurl.",
+                um(by)
+            ),
         ),
-        S::SizeOver { surface: Which::RingBore, by } => words(format!("Ring bore {} too large", um(by)), "The bore is beyond its class: the ring is worn or not the one on the box.", "Do not fit it. Measure another ring."),
-        S::SizeUnder { surface: Which::RingBore, by } => words(format!("Ring bore {} too small", um(by)), "The bore is smaller than its class allows: dirt, a burr, or a gauge that is not zeroed.", "Wipe it, zero the gauge on the ring gauge, read again. If it stays, take another ring."),
-        S::SizeOver { surface: Which::HousingBore, by } => words(format!("Housing bore {} too large", um(by)), "The outer ring would creep in it.", "Sleeve the bore, or plate and hone it to size."),
-        S::SizeUnder { surface: Which::HousingBore, by } => words(format!("Housing bore {} too small", um(by)), "The outer ring would be squeezed and lose its clearance.", format!("Hone {} out of the diameter and measure again.", um(by))),
-        S::SizeOver { surface: Which::RingOutside, by } | S::SizeUnder { surface: Which::RingOutside, by } => words(format!("Ring outside is {} beyond its class", um(by)), "The ring is not what the box says.", "Measure again; if it stays, take another ring."),
+        S::SizeOver { surface: Which::RingBore, by } => words(
+            format!("Ring bore {} too large", um(by)),
+            "The bore is beyond its class: the ring is worn or not the one on the box.",
+            "Do not fit it. Measure another ring.",
+        ),
+        S::SizeUnder { surface: Which::RingBore, by } => words(
+            format!("Ring bore {} too small", um(by)),
+            "The bore is smaller than its class allows: dirt, a burr, or a gauge that is not zeroed.",
+            "Wipe it, zero the gauge on the ring gauge, read again. If it stays, take another ring.",
+        ),
+        S::SizeOver { surface: Which::HousingBore, by } => words(
+            format!("Housing bore {} too large", um(by)),
+            "The outer ring would creep in it.",
+            "Sleeve the bore, or plate and hone it to size.",
+        ),
+        S::SizeUnder { surface: Which::HousingBore, by } => words(
+            format!("Housing bore {} too small", um(by)),
+            "The outer ring would be squeezed and lose its clearance.",
+            format!("Hone {} out of the diameter and measure again.", um(by)),
+        ),
+        S::SizeOver { surface: Which::RingOutside, by } | S::SizeUnder { surface: Which::RingOutside, by } => words(
+            format!("Ring outside is {} beyond its class", um(by)),
+            "The ring is not what the box says.",
+            "Measure again; if it stays, take another ring.",
+        ),
         S::SizeUndecided { surface, margin, instrument, u, better } => words(
             format!("{} undecided with this instrument", capital(surface.words())),
-            format!("It is {} {} the limit, and the {} can be wrong by {}.", um(margin), if margin.0 < 0.0 { "outside" } else { "inside" }, small(instrument), um(u)),
+            format!(
+                "It is {} {} the limit, and the {} can be wrong by {}.",
+                um(margin),
+                if margin.0 < 0.0 { "outside" } else { "inside" },
+                small(instrument),
+                um(u)
+            ),
             take(better),
         ),
         S::TooCoarse { surface, instrument, u, tolerance, better } => words(
             "Too coarse an instrument",
-            format!("The {} has a tolerance of {}; the {} can be wrong by {}. Here microns decide.", surface.words(), um(tolerance), small(instrument), um(u)),
+            format!(
+                "The {} has a tolerance of {}; the {} can be wrong by {}. Here microns decide.",
+                surface.words(),
+                um(tolerance),
+                small(instrument),
+                um(u)
+            ),
             take(better),
         ),
         S::OutOfRound { surface, by, allowed, station } => words(
             format!("{} out of round", capital(surface.words())),
-            format!("Station {station} is {} out of round; this fit can bear {}. The ring would take the shape of the seat.", um(by), um(allowed)),
-            if *surface == Which::Journal { "Check in a vee or on centres, then polish or grind it round before any ring goes on." } else { "Turn the ring a quarter and read again. If it stays, it is the part: exchange or re-machine it." },
+            format!(
+                "Station {station} is {} out of round; this fit can bear {}. The ring would take the shape of the seat.",
+                um(by),
+                um(allowed)
+            ),
+            if *surface == Which::Journal {
+                "Check in a vee or on centres, then polish or grind it round before any ring goes on."
+            } else {
+                "Turn the ring a quarter and read again. If it stays, it is the part: exchange or re-machine it."
+            },
         ),
         S::Taper { surface, by, allowed, larger_at_b } => words(
             format!("{} tapers", capital(surface.words())),
-            format!("It is {} larger at end {}; this fit can bear {}. The ring would sit tight at one side only and walk.", um(by), if *larger_at_b { "B" } else { "A" }, um(allowed)),
-            if *surface == Which::Journal { "Take the high end down until both ends agree, or build up and grind the land." } else { "Read it again from the other side. If it stays, exchange or re-machine the part." },
+            format!(
+                "It is {} larger at end {}; this fit can bear {}. The ring would sit tight at one side only and walk.",
+                um(by),
+                if *larger_at_b { "B" } else { "A" },
+                um(allowed)
+            ),
+            if *surface == Which::Journal {
+                "Take the high end down until both ends agree, or build up and grind the land."
+            } else {
+                "Read it again from the other side. If it stays, exchange or re-machine the part."
+            },
         ),
         S::FormUndecided { surface, by, allowed, instrument, better } => words(
             "Form undecided",
-            format!("The {} varies by {}, {} is allowed, and the {} cannot tell which side of it this is.", surface.words(), um(by), um(allowed), small(instrument)),
+            format!(
+                "The {} varies by {}, {} is allowed, and the {} cannot tell which side of it this is.",
+                surface.words(),
+                um(by),
+                um(allowed),
+                small(instrument)
+            ),
             take(better),
         ),
         S::FitWaits { journal, bore } => words(
@@ -122,44 +184,111 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         ),
         S::ForceOverPress { force, press, allowed, heat_helps } => words(
             "Too much for the press",
-            format!("It may take {}; the {press} should not go beyond {}.", Amount::Force(*force).show(units), Amount::Force(*allowed).show(units)),
-            if *heat_helps { "Do not press it cold. Use heat, or take the journal down." } else { "Take the journal down to its limits: neither press nor heat will do it as it is." },
+            format!(
+                "It may take {}; the {press} should not go beyond {}.",
+                Amount::Force(*force).show(units),
+                Amount::Force(*allowed).show(units)
+            ),
+            if *heat_helps {
+                "Do not press it cold. Use heat, or take the journal down."
+            } else {
+                "Take the journal down to its limits: neither press nor heat will do it as it is."
+            },
         ),
-        S::NoPress { force, heat_helps } => words("No press for it", format!("It may take {}, and the shop's list has no press.", Amount::Force(*force).show(units)), if *heat_helps { "Heat the ring instead." } else { "Take the journal down to its limits first." }),
+        S::NoPress { force, heat_helps } => words(
+            "No press for it",
+            format!("It may take {}, and the shop's list has no press.", Amount::Force(*force).show(units)),
+            if *heat_helps { "Heat the ring instead." } else { "Take the journal down to its limits first." },
+        ),
         S::NoTube { bore, outside, length } => words(
             "No tube fits this ring",
             "Force may only go through the tight ring, and no tube in the shop's list bears on it alone.",
-            format!("Turn one: bore at least {}, outside at most {}, longer than {}.", Amount::Size(*bore, crate::quantity::Millimetres(0.1)).show(units), Amount::Size(*outside, crate::quantity::Millimetres(0.1)).show(units), Amount::Size(*length, crate::quantity::Millimetres(1.0)).show(units)),
+            format!(
+                "Turn one: bore at least {}, outside at most {}, longer than {}.",
+                Amount::Size(*bore, crate::quantity::Millimetres(0.1)).show(units),
+                Amount::Size(*outside, crate::quantity::Millimetres(0.1)).show(units),
+                Amount::Size(*length, crate::quantity::Millimetres(1.0)).show(units)
+            ),
         ),
-        S::RingStressHigh { hoop_mpa } => words("Ring under high stress", format!("The bore of the ring would carry {hoop_mpa:.0} MPa; hardened rings have cracked from 120."), "Measure again, and look whether this interference is really wanted. Ease the journal if it is not."),
+        S::RingStressHigh { hoop_mpa } => words(
+            "Ring under high stress",
+            format!("The bore of the ring would carry {hoop_mpa:.0} MPa; hardened rings have cracked from 120."),
+            "Measure again, and look whether this interference is really wanted. Ease the journal if it is not.",
+        ),
         S::NoClearance { left, lost_shaft, lost_housing, group } => words(
             "No clearance left in the bearing",
-            format!("On the mean {} would be missing: the shaft takes {}, the housing {}. It would run preloaded and hot.", um(left), um(lost_shaft), um(lost_housing)),
+            format!(
+                "On the mean {} would be missing: the shaft takes {}, the housing {}. It would run preloaded and hot.",
+                um(left),
+                um(lost_shaft),
+                um(lost_housing)
+            ),
             format!("Ease the ring that carries the standing load, or take the next clearance group ({}).", next_group(group)),
         ),
         S::LittleClearance { left, group } => words(
             "Very little clearance left",
-            if left.0 < 0.0 { format!("In the worst case {} is missing.", um(left)) } else { format!("In the worst case only {} is left.", um(left)) },
+            if left.0 < 0.0 {
+                format!("In the worst case {} is missing.", um(left))
+            } else {
+                format!("In the worst case only {} is left.", um(left))
+            },
             format!("Turn the bearing by hand once it is on: it must run free. If it runs warm anyway, take group {}.", next_group(group)),
         ),
-        S::MuchClearance { left } => words("Clearance on the large side", format!("{} is left on the mean, the upper half of the group.", um(left)), "Go on; expect it to run a little louder."),
+        S::MuchClearance { left } => words(
+            "Clearance on the large side",
+            format!("{} is left on the mean, the upper half of the group.", um(left)),
+            "Go on; expect it to run a little louder.",
+        ),
         S::CapNotEnough { cap, needed, spare, force, weakest } => {
             let t = |c: &crate::quantity::Celsius| Amount::Temperature(*c).show(units);
             words(
                 "Heat alone is not enough",
-                if spare.0 < 0.0 { format!("It would need {}; {weakest} allow {}. It is still {} tight at that.", t(needed), t(cap), um(spare)) } else { format!("It would need {}; {weakest} allow {}. Only {} is left to slide with.", t(needed), t(cap), um(spare)) },
-                if force.0 > 0.0 { format!("Heat to {} and press the rest: up to {}. Have press and tube ready before the ring leaves the heater.", t(cap), Amount::Force(*force).show(units)) } else { format!("Heat to {} and be quick; have press and tube ready in case it grips on the way.", t(cap)) },
+                if spare.0 < 0.0 {
+                    format!("It would need {}; {weakest} allow {}. It is still {} tight at that.", t(needed), t(cap), um(spare))
+                } else {
+                    format!("It would need {}; {weakest} allow {}. Only {} is left to slide with.", t(needed), t(cap), um(spare))
+                },
+                if force.0 > 0.0 {
+                    format!(
+                        "Heat to {} and press the rest: up to {}. Have press and tube ready before the ring leaves the heater.",
+                        t(cap),
+                        Amount::Force(*force).show(units)
+                    )
+                } else {
+                    format!("Heat to {} and be quick; have press and tube ready in case it grips on the way.", t(cap))
+                },
             )
         }
         S::GripShort { seconds, hands, target } => words(
             "Too little time in hand",
-            format!("From {} it grips after {:.0} s; your hands need {:.0} s.", Amount::Temperature(*target).show(units), seconds.0, hands.0),
+            format!(
+                "From {} it grips after {:.0} s; your hands need {:.0} s.",
+                Amount::Temperature(*target).show(units),
+                seconds.0,
+                hands.0
+            ),
             "Have the shaft upright beside the heater, a second pair of hands and a tube ready to push it home, or press it.",
         ),
-        S::HeatGood { target, seconds } => words(format!("Heat to {}", Amount::Temperature(*target).show(units)), format!("It slides on and leaves {:.0} s before it grips.", seconds.0), "Push it against the shoulder and hold it there until it grips."),
-        S::HomeWaits { left } => words("Not proved yet", format!("{}.", capital(&cells(*left))), "Try the thinnest feeler between ring and shoulder at four places, then the depth."),
-        S::Home { gap: None } => words("The ring is home", "The feeler goes in nowhere and the depth agrees with the drawing.", "Nip the nut now that it is cold, then sign."),
-        S::Home { gap: Some(gap) } => words("The ring is home", format!("The feeler goes in nowhere; the depth is {} off the drawing, within its limit.", um(gap)), "Nip the nut now that it is cold, then sign."),
+        S::HeatGood { target, seconds } => words(
+            format!("Heat to {}", Amount::Temperature(*target).show(units)),
+            format!("It slides on and leaves {:.0} s before it grips.", seconds.0),
+            "Push it against the shoulder and hold it there until it grips.",
+        ),
+        S::HomeWaits { left } => words(
+            "Not proved yet",
+            format!("{}.", capital(&cells(*left))),
+            "Try the thinnest feeler between ring and shoulder at four places, then the depth.",
+        ),
+        S::Home { gap: None } => words(
+            "The ring is home",
+            "The feeler goes in nowhere and the depth agrees with the drawing.",
+            "Nip the nut now that it is cold, then sign.",
+        ),
+        S::Home { gap: Some(gap) } => words(
+            "The ring is home",
+            format!("The feeler goes in nowhere; the depth is {} off the drawing, within its limit.", um(gap)),
+            "Nip the nut now that it is cold, then sign.",
+        ),
         S::FeelerGoesIn { places } => words(
             "The ring is not home",
             format!("The feeler goes in at {}.", places.join(", ")),
@@ -167,17 +296,33 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         ),
         S::DepthOff { by, tolerance } => words(
             "Depth does not agree",
-            format!("It stands {} {} than drawn; {} is allowed.", um(by), if by.0 > 0.0 { "further out" } else { "further in" }, um(tolerance)),
-            if by.0 > 0.0 { "Something is under the ring, or it stopped short. Take it off and look at the shoulder." } else { "Check the datum and the reading: a ring cannot go through its shoulder." },
+            format!(
+                "It stands {} {} than drawn; {} is allowed.",
+                um(by),
+                if by.0 > 0.0 { "further out" } else { "further in" },
+                um(tolerance)
+            ),
+            if by.0 > 0.0 {
+                "Something is under the ring, or it stopped short. Take it off and look at the shoulder."
+            } else {
+                "Check the datum and the reading: a ring cannot go through its shoulder."
+            },
         ),
-        S::DepthUndecided { by, instrument, better } => words("Depth undecided", format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)), take(better)),
+        S::DepthUndecided { by, instrument, better } => {
+            words("Depth undecided", format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)), take(better))
+        }
         S::Overruled { by, reason } => words("Overruled", format!("{by}: {reason}"), "Go on; it stands on the certificate."),
     }
 }
 
 /// What follows a clearance group.
 fn next_group(group: &str) -> &'static str {
-    match group { "2" => "normal", "N" => "C3", "3" => "C4", _ => "C5" }
+    match group {
+        "2" => "normal",
+        "N" => "C3",
+        "3" => "C4",
+        _ => "C5",
+    }
 }
 
 /// First letter large.

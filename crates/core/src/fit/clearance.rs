@@ -36,7 +36,11 @@ pub struct FittedBearing {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum ClearanceCall { Go, LookAgain, Stop }
+pub enum ClearanceCall {
+    Go,
+    LookAgain,
+    Stop,
+}
 
 /// What is left.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -65,7 +69,11 @@ pub struct ClearanceLeft {
 /// not is named; `shaft_bore_mm` not below d; the `max` field of reversed limits.
 pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
     let housing = b.housing_outside.map_or(f64::INFINITY, |h| h.0);
-    expect(b.shaft_bore.0 >= 0.0 && b.shaft_bore.0 < b.d.0, "shaft_bore_mm", "the bore of the shaft must be smaller than the bearing's bore")?;
+    expect(
+        b.shaft_bore.0 >= 0.0 && b.shaft_bore.0 < b.d.0,
+        "shaft_bore_mm",
+        "the bore of the shaft must be smaller than the bearing's bore",
+    )?;
     for (small, large, field) in [
         (b.d.0, b.inner_raceway.0, "inner_raceway_mm"),
         (b.inner_raceway.0, b.outer_raceway.0, "outer_raceway_mm"),
@@ -74,7 +82,9 @@ pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
     ] {
         expect(small < large, field, "sizes must rise from the bore over both raceways and the outside to the housing")?;
     }
-    for ((lo, hi), field) in [(b.shaft_delta, "shaft_delta_max_um"), (b.housing_delta, "housing_delta_max_um"), (b.clearance, "clearance_max_um")] {
+    for ((lo, hi), field) in
+        [(b.shaft_delta, "shaft_delta_max_um"), (b.housing_delta, "housing_delta_max_um"), (b.clearance, "clearance_max_um")]
+    {
         expect(lo.0 <= hi.0, field, "the maximum must not be below the minimum")?;
     }
     let steel = Material::BearingSteel;
@@ -123,10 +133,20 @@ mod tests {
     fn small_bearing(shaft: f64, housing: f64) -> FittedBearing {
         let um = |v: f64| (Micrometres::of(v), Micrometres::of(v));
         FittedBearing {
-            d: Millimetres::of(17.0), inner_raceway: Millimetres::of(21.6), outer_raceway: Millimetres::of(35.4), outer: Millimetres::of(40.0),
-            shaft_bore: Millimetres::of(0.0), housing_outside: Some(Millimetres::of(70.0)), shaft: Material::CarbonSteel, housing: Material::GreyIron,
-            shaft_delta: um(shaft), housing_delta: um(housing), clearance: (Micrometres::of(3.0), Micrometres::of(18.0)), inner_hotter: Kelvins::of(0.0),
-            finish: Finish::Ground, preload_meant: false,
+            d: Millimetres::of(17.0),
+            inner_raceway: Millimetres::of(21.6),
+            outer_raceway: Millimetres::of(35.4),
+            outer: Millimetres::of(40.0),
+            shaft_bore: Millimetres::of(0.0),
+            housing_outside: Some(Millimetres::of(70.0)),
+            shaft: Material::CarbonSteel,
+            housing: Material::GreyIron,
+            shaft_delta: um(shaft),
+            housing_delta: um(housing),
+            clearance: (Micrometres::of(3.0), Micrometres::of(18.0)),
+            inner_hotter: Kelvins::of(0.0),
+            finish: Finish::Ground,
+            preload_meant: false,
         }
     }
 

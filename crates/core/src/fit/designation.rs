@@ -9,18 +9,34 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum BearingType { DeepGroove, AngularContact, CylindricalRoller, TaperRoller, ThrustBall, SelfAligningBall, SphericalRoller }
+pub enum BearingType {
+    DeepGroove,
+    AngularContact,
+    CylindricalRoller,
+    TaperRoller,
+    ThrustBall,
+    SelfAligningBall,
+    SphericalRoller,
+}
 
 /// Seals or shields.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum Seals { Open, SealedOne, SealedBoth, ShieldedOne, ShieldedBoth }
+pub enum Seals {
+    Open,
+    SealedOne,
+    SealedBoth,
+    ShieldedOne,
+    ShieldedBoth,
+}
 
 impl Seals {
     /// Closed on both sides and so greased for life: limits the heat.
     #[must_use]
-    pub fn greased(self) -> bool { matches!(self, Self::SealedBoth | Self::ShieldedBoth) }
+    pub fn greased(self) -> bool {
+        matches!(self, Self::SealedBoth | Self::ShieldedBoth)
+    }
 }
 
 /// Set of two, if any.
@@ -76,7 +92,10 @@ pub struct Bearing {
 
 fn unknown(text: &str) -> Refusal {
     let shown: String = text.trim().chars().take(24).collect();
-    Refusal::new("designation", format!("“{shown}” is not a bearing I know: expected a number such as 6208-2RS C3, 7010 15 P4 DB, NU 212 or 30208"))
+    Refusal::new(
+        "designation",
+        format!("“{shown}” is not a bearing I know: expected a number such as 6208-2RS C3, 7010 15 P4 DB, NU 212 or 30208"),
+    )
 }
 
 /// Reads a designation. Case is not heeded; blanks, hyphens and slashes separate.
@@ -197,7 +216,8 @@ fn size(prefix: &str, number: &str) -> Option<(BearingType, Size, bool)> {
 
 /// Cuts a glued token into known suffixes, longest first with a way back; none when a rest stays.
 fn cut(token: &str, kind: BearingType) -> Option<Vec<&'static str>> {
-    const COMMON: [&str; 18] = ["2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT"];
+    const COMMON: [&str; 18] =
+        ["2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT"];
     const ANGULAR: [&str; 6] = ["15", "25", "40", "AC", "C", "B"];
     if token.is_empty() {
         return Some(Vec::new());
@@ -236,7 +256,11 @@ mod tests {
 
     #[test]
     fn glued_suffixes_are_cut_apart() {
-        for (text, seals, clearance, class) in [("6208zzc3", Seals::ShieldedBoth, "3", "normal"), ("6208-2RS1/C4P6", Seals::SealedBoth, "4", "6"), ("6208 - - RS", Seals::SealedOne, "N", "normal")] {
+        for (text, seals, clearance, class) in [
+            ("6208zzc3", Seals::ShieldedBoth, "3", "normal"),
+            ("6208-2RS1/C4P6", Seals::SealedBoth, "4", "6"),
+            ("6208 - - RS", Seals::SealedOne, "N", "normal"),
+        ] {
             let b = read(text).expect(text);
             assert_eq!((b.seals, b.clearance.as_str(), b.class.as_str(), b.other.len()), (seals, clearance, class, 0), "{text}");
         }
@@ -246,7 +270,9 @@ mod tests {
 
     #[test]
     fn sizes_rise_with_the_bore() {
-        for table in [&t::S10[..], &t::S02, &t::S03, &t::S04, &t::S18, &t::S19, &t::T302, &t::T303, &t::T320, &t::T322, &t::H511, &t::H512, &t::S22] {
+        for table in
+            [&t::S10[..], &t::S02, &t::S03, &t::S04, &t::S18, &t::S19, &t::T302, &t::T303, &t::T320, &t::T322, &t::H511, &t::H512, &t::S22]
+        {
             assert!(table.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 < w[1].1 && w[0].2 <= w[1].2 + 0.3), "{table:?}");
         }
     }

@@ -9,24 +9,49 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum Cage { #[default] Steel, Brass, Polyamide, Phenolic, None }
+pub enum Cage {
+    #[default]
+    Steel,
+    Brass,
+    Polyamide,
+    Phenolic,
+    None,
+}
 
 impl Cage {
     /// By its name in the contract.
     #[must_use]
     pub fn of(name: &str) -> Option<Self> {
-        Some(match name { "steel" => Self::Steel, "brass" => Self::Brass, "polyamide" => Self::Polyamide, "phenolic" => Self::Phenolic, "none" => Self::None, _ => return None })
+        Some(match name {
+            "steel" => Self::Steel,
+            "brass" => Self::Brass,
+            "polyamide" => Self::Polyamide,
+            "phenolic" => Self::Phenolic,
+            "none" => Self::None,
+            _ => return None,
+        })
     }
     /// Cap of an open bearing with this cage.
     fn cap(self) -> f64 {
-        match self { Self::Polyamide => 110.0, Self::Phenolic => 100.0, Self::Steel | Self::Brass | Self::None => 120.0 }
+        match self {
+            Self::Polyamide => 110.0,
+            Self::Phenolic => 100.0,
+            Self::Steel | Self::Brass | Self::None => 120.0,
+        }
     }
 }
 
 /// The hottest a ring may get, by the weakest thing in it, and what that is.
 #[must_use]
 pub fn weakest_cap(cage: Cage, sealed: bool, class: &str, sealed_cap: Celsius) -> (Celsius, &'static str) {
-    let mut cap = (cage.cap(), match cage { Cage::Polyamide => "polyamide cage", Cage::Phenolic => "phenolic cage", _ => "ring steel" });
+    let mut cap = (
+        cage.cap(),
+        match cage {
+            Cage::Polyamide => "polyamide cage",
+            Cage::Phenolic => "phenolic cage",
+            _ => "ring steel",
+        },
+    );
     if matches!(class, "4" | "2") && cap.0 > 100.0 {
         cap = (100.0, "spindle class");
     }
@@ -38,7 +63,9 @@ pub fn weakest_cap(cage: Cage, sealed: bool, class: &str, sealed_cap: Celsius) -
 
 /// Slide clearance when none is given: the larger of 10 µm and 0.5 µm per mm of bore.
 #[must_use]
-pub fn default_slide(d: Millimetres) -> Micrometres { Micrometres((0.5 * d.0).max(10.0)) }
+pub fn default_slide(d: Millimetres) -> Micrometres {
+    Micrometres((0.5 * d.0).max(10.0))
+}
 
 /// What the heater has to do.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -61,7 +88,14 @@ pub struct HeatTarget {
 ///
 /// # Errors
 /// `d_mm` not above 0; `cap_c` not above the shaft.
-pub fn heat_target(d: Millimetres, delta_max: Micrometres, shaft: Celsius, material: Material, slide: Micrometres, cap: Celsius) -> Result<HeatTarget> {
+pub fn heat_target(
+    d: Millimetres,
+    delta_max: Micrometres,
+    shaft: Celsius,
+    material: Material,
+    slide: Micrometres,
+    cap: Celsius,
+) -> Result<HeatTarget> {
     expect(d.0 > 0.0, "d_mm", "expected a diameter above 0")?;
     expect(cap.0 > shaft.0, "cap_c", "the cap must be above the shaft's temperature")?;
     let per_k = material.expansion() * d.0 * 1000.0;
@@ -157,8 +191,11 @@ mod tests {
     #[test]
     fn the_weakest_item_caps_the_heat() {
         for (cage, sealed, class, cap) in [
-            (Cage::Steel, false, "normal", 120.0), (Cage::Polyamide, false, "normal", 110.0), (Cage::Phenolic, false, "4", 100.0),
-            (Cage::Steel, false, "4", 100.0), (Cage::Polyamide, true, "2", 80.0),
+            (Cage::Steel, false, "normal", 120.0),
+            (Cage::Polyamide, false, "normal", 110.0),
+            (Cage::Phenolic, false, "4", 100.0),
+            (Cage::Steel, false, "4", 100.0),
+            (Cage::Polyamide, true, "2", 80.0),
         ] {
             assert_eq!(weakest_cap(cage, sealed, class, Celsius::of(80.0)).0.get(), cap);
         }

@@ -7,8 +7,8 @@ use crate::refusal::{Refusal, Result, expect};
 const MAIN: [f64; 13] = [3.0, 6.0, 10.0, 18.0, 30.0, 50.0, 80.0, 120.0, 180.0, 250.0, 315.0, 400.0, 500.0];
 /// Upper ends of the sub-ranges used from r upwards, mm.
 const FINE: [f64; 25] = [
-    3.0, 6.0, 10.0, 14.0, 18.0, 24.0, 30.0, 40.0, 50.0, 65.0, 80.0, 100.0, 120.0, 140.0, 160.0, 180.0, 200.0, 225.0, 250.0, 280.0,
-    315.0, 355.0, 400.0, 450.0, 500.0,
+    3.0, 6.0, 10.0, 14.0, 18.0, 24.0, 30.0, 40.0, 50.0, 65.0, 80.0, 100.0, 120.0, 140.0, 160.0, 180.0, 200.0, 225.0, 250.0, 280.0, 315.0,
+    355.0, 400.0, 450.0, 500.0,
 ];
 
 /// Grades in the order 01, 0, 1 ... 18; one row per grade, one column per main range, µm.
@@ -101,7 +101,8 @@ pub struct ClassLimits {
 pub fn limits(nominal: Millimetres, class: &str) -> Result<ClassLimits> {
     let d = nominal.0;
     expect(d > 0.0 && d <= 500.0, "nominal_mm", "expected a size above 0 and up to 500 mm")?;
-    let no_value = || Refusal::new("class", format!("ISO 286 has no value for {} at this size", class.chars().take(12).collect::<String>()));
+    let no_value =
+        || Refusal::new("class", format!("ISO 286 has no value for {} at this size", class.chars().take(12).collect::<String>()));
     let text = class.trim();
     let split = text.find(|c: char| c.is_ascii_digit()).ok_or_else(unknown)?;
     let (letter, grade) = text.split_at(split);
@@ -124,7 +125,8 @@ pub fn limits(nominal: Millimetres, class: &str) -> Result<ClassLimits> {
         let (lo, hi) = shaft(letter, row, column, fine, it).ok_or_else(|| if known(letter) { no_value() } else { unknown() })?;
         (Kind::Shaft, lo, hi)
     } else if letter == letter.to_ascii_uppercase() {
-        let (lo, hi) = hole(&lower_letter, row, column, fine, it).ok_or_else(|| if known(&lower_letter) { no_value() } else { unknown() })?;
+        let (lo, hi) =
+            hole(&lower_letter, row, column, fine, it).ok_or_else(|| if known(&lower_letter) { no_value() } else { unknown() })?;
         (Kind::Hole, lo, hi)
     } else {
         return Err(unknown());
@@ -148,14 +150,21 @@ fn known(letter: &str) -> bool {
 }
 
 /// Rows of the grade table: grade n stands in row n + 1.
-const fn grade(n: usize) -> usize { n + 1 }
+const fn grade(n: usize) -> usize {
+    n + 1
+}
 
 /// Magnitude of the fundamental deviation of the letters from m upwards.
 fn tight(letter: &str, column: usize, fine: usize) -> Option<f64> {
     use deviations as t;
     let v = match letter {
-        "m" => t::M[column], "n" => t::N[column], "p" => t::P[column],
-        "r" => t::R[fine], "s" => t::S[fine], "t" => t::T[fine], "u" => t::U[fine],
+        "m" => t::M[column],
+        "n" => t::N[column],
+        "p" => t::P[column],
+        "r" => t::R[fine],
+        "s" => t::S[fine],
+        "t" => t::T[fine],
+        "u" => t::U[fine],
         _ => return None,
     };
     (!v.is_nan()).then_some(v)
@@ -163,7 +172,14 @@ fn tight(letter: &str, column: usize, fine: usize) -> Option<f64> {
 
 fn loose(letter: &str, column: usize) -> Option<f64> {
     use deviations as t;
-    Some(match letter { "d" => t::D[column], "e" => t::E[column], "f" => t::F[column], "g" => t::G[column], "h" => 0.0, _ => return None })
+    Some(match letter {
+        "d" => t::D[column],
+        "e" => t::E[column],
+        "f" => t::F[column],
+        "g" => t::G[column],
+        "h" => 0.0,
+        _ => return None,
+    })
 }
 
 /// (lower, upper) deviation of a shaft.
@@ -216,8 +232,16 @@ mod tests {
     #[test]
     fn the_handbooks_check_values_hold() {
         for (d, class, lo, hi) in [
-            (40.0, "k6", 2.0, 18.0), (40.0, "H7", 0.0, 25.0), (25.0, "m5", 8.0, 17.0), (120.0, "p6", 37.0, 59.0), (60.0, "js5", -6.5, 6.5),
-            (72.0, "J7", -12.0, 18.0), (90.0, "N7", -45.0, -10.0), (50.0, "P6", -37.0, -21.0), (180.0, "r6", 68.0, 93.0), (300.0, "M6", -41.0, -9.0),
+            (40.0, "k6", 2.0, 18.0),
+            (40.0, "H7", 0.0, 25.0),
+            (25.0, "m5", 8.0, 17.0),
+            (120.0, "p6", 37.0, 59.0),
+            (60.0, "js5", -6.5, 6.5),
+            (72.0, "J7", -12.0, 18.0),
+            (90.0, "N7", -45.0, -10.0),
+            (50.0, "P6", -37.0, -21.0),
+            (180.0, "r6", 68.0, 93.0),
+            (300.0, "M6", -41.0, -9.0),
         ] {
             let l = limits(Millimetres::of(d), class).expect(class);
             assert_eq!((l.lower.get(), l.upper.get()), (lo, hi), "{d} {class}");

@@ -10,7 +10,11 @@ use std::f64::consts::PI;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
-pub enum Finish { #[default] Ground, Turned }
+pub enum Finish {
+    #[default]
+    Ground,
+    Turned,
+}
 
 /// What is left of the interference after the peaks are flattened: two schools (handbook 01, 03).
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -61,7 +65,12 @@ impl Friction {
     /// By the lubricant's name: dry, oiled, paste.
     #[must_use]
     pub fn of(lubricant: &str) -> Option<Self> {
-        Some(match lubricant { "dry" => Self::DRY, "oiled" => Self::OILED, "paste" => Self::PASTE, _ => return None })
+        Some(match lubricant {
+            "dry" => Self::DRY,
+            "oiled" => Self::OILED,
+            "paste" => Self::PASTE,
+            _ => return None,
+        })
     }
 }
 
@@ -176,9 +185,17 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
     expect(d > 0.0, "d_mm", "expected a diameter above 0")?;
     expect(f.length.0 > 0.0, "length_mm", "expected an engaged length above 0")?;
     expect(f.hub_outside > d, "hub_outside_mm", "the outside of the hub must be larger than the joint")?;
-    expect(f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d, "shaft_bore_mm", "the bore of the shaft must be smaller than the joint (0 if solid)")?;
+    expect(
+        f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d,
+        "shaft_bore_mm",
+        "the bore of the shaft must be smaller than the joint (0 if solid)",
+    )?;
     expect(f.delta_max.0 >= f.delta_min.0, "delta_max_um", "the largest interference must not be below the smallest")?;
-    expect(f.friction.low > 0.0 && f.friction.low <= f.friction.mid && f.friction.mid <= f.friction.high, "mu_high", "friction must rise from low over mid to high")?;
+    expect(
+        f.friction.low > 0.0 && f.friction.low <= f.friction.mid && f.friction.mid <= f.friction.high,
+        "mu_high",
+        "friction must rise from low over mid to high",
+    )?;
 
     let per_mm = stiffness(d, f.hub_outside, f.shaft_bore.0, f.hub, f.shaft);
     let q = if f.hub_outside.is_infinite() { 0.0 } else { (d / f.hub_outside).powi(2) };
@@ -213,12 +230,17 @@ mod tests {
     use proptest::prelude::*;
 
     fn fit(d: f64, ratio: f64, delta: f64) -> PressFit {
-        PressFit::ring_on_shaft(Millimetres::of(d), Millimetres::of(d * ratio), Millimetres::of(20.0)).interference(Micrometres::of(delta), Micrometres::of(delta))
+        PressFit::ring_on_shaft(Millimetres::of(d), Millimetres::of(d * ratio), Millimetres::of(20.0))
+            .interference(Micrometres::of(delta), Micrometres::of(delta))
     }
 
     #[test]
     fn the_handbooks_check_value_holds() {
-        let a = press(&PressFit::ring_on_shaft(Millimetres::of(60.0), Millimetres::of(74.0), Millimetres::of(31.0)).interference(Micrometres::of(25.4), Micrometres::of(25.4))).expect("valid");
+        let a = press(
+            &PressFit::ring_on_shaft(Millimetres::of(60.0), Millimetres::of(74.0), Millimetres::of(31.0))
+                .interference(Micrometres::of(25.4), Micrometres::of(25.4)),
+        )
+        .expect("valid");
         assert!((a.mid.pressure.get() - 14.46).abs() < 0.01);
         assert!((a.mid.force.get() - 10_100.0).abs() < 50.0);
         assert!((a.mid.growth.get() - 19.9).abs() < 0.05);

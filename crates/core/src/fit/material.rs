@@ -7,15 +7,31 @@ use serde::{Deserialize, Serialize};
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum Material {
-    BearingSteel, CarbonSteel, Austenitic, GreyIron, DuctileIron, Aluminium, TinBronze, SinteredBronze, Brass, Titanium,
+    BearingSteel,
+    CarbonSteel,
+    Austenitic,
+    GreyIron,
+    DuctileIron,
+    Aluminium,
+    TinBronze,
+    SinteredBronze,
+    Brass,
+    Titanium,
 }
 
 impl Material {
     /// All of them, with their names in the contract.
     pub const ALL: [(&'static str, Material); 10] = [
-        ("bearing_steel", Self::BearingSteel), ("carbon_steel", Self::CarbonSteel), ("austenitic", Self::Austenitic),
-        ("grey_iron", Self::GreyIron), ("ductile_iron", Self::DuctileIron), ("aluminium", Self::Aluminium),
-        ("tin_bronze", Self::TinBronze), ("sintered_bronze", Self::SinteredBronze), ("brass", Self::Brass), ("titanium", Self::Titanium),
+        ("bearing_steel", Self::BearingSteel),
+        ("carbon_steel", Self::CarbonSteel),
+        ("austenitic", Self::Austenitic),
+        ("grey_iron", Self::GreyIron),
+        ("ductile_iron", Self::DuctileIron),
+        ("aluminium", Self::Aluminium),
+        ("tin_bronze", Self::TinBronze),
+        ("sintered_bronze", Self::SinteredBronze),
+        ("brass", Self::Brass),
+        ("titanium", Self::Titanium),
     ];
 
     /// (Young's modulus in MPa, Poisson's ratio, expansion in 1/K).
@@ -35,20 +51,33 @@ impl Material {
     }
     /// Young's modulus, MPa.
     #[must_use]
-    pub const fn young_mpa(self) -> f64 { self.constants().0 }
+    pub const fn young_mpa(self) -> f64 {
+        self.constants().0
+    }
     /// Poisson's ratio.
     #[must_use]
-    pub const fn poisson(self) -> f64 { self.constants().1 }
+    pub const fn poisson(self) -> f64 {
+        self.constants().1
+    }
     /// Linear expansion, 1/K.
     #[must_use]
-    pub const fn expansion(self) -> f64 { self.constants().2 }
+    pub const fn expansion(self) -> f64 {
+        self.constants().2
+    }
     /// As said in a sentence.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
-            Self::BearingSteel => "bearing steel", Self::CarbonSteel => "carbon steel", Self::Austenitic => "stainless steel",
-            Self::GreyIron => "grey iron", Self::DuctileIron => "ductile iron", Self::Aluminium => "aluminium",
-            Self::TinBronze => "tin bronze", Self::SinteredBronze => "sintered bronze", Self::Brass => "brass", Self::Titanium => "titanium",
+            Self::BearingSteel => "bearing steel",
+            Self::CarbonSteel => "carbon steel",
+            Self::Austenitic => "stainless steel",
+            Self::GreyIron => "grey iron",
+            Self::DuctileIron => "ductile iron",
+            Self::Aluminium => "aluminium",
+            Self::TinBronze => "tin bronze",
+            Self::SinteredBronze => "sintered bronze",
+            Self::Brass => "brass",
+            Self::Titanium => "titanium",
         }
     }
 }

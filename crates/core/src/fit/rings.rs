@@ -42,7 +42,9 @@ pub fn ring_tolerance(ring: Ring, diameter: Millimetres, class: &str) -> Result<
         Ring::Inner => (&INNER, 2.5),
         Ring::Outer => (&OUTER, 6.0),
     };
-    let column = ["normal", "6", "5", "4", "2"].iter().position(|c| *c == class)
+    let column = ["normal", "6", "5", "4", "2"]
+        .iter()
+        .position(|c| *c == class)
         .ok_or_else(|| Refusal::new("class", "expected one of the classes normal, 6, 5, 4 or 2"))?;
     let row = table.iter().find(|(end, _)| diameter.0 <= *end).filter(|_| diameter.0 > above).ok_or_else(|| {
         Refusal::new("diameter_mm", format!("expected a diameter above {above} and up to {} mm", table[table.len() - 1].0))
@@ -53,7 +55,11 @@ pub fn ring_tolerance(ring: Ring, diameter: Millimetres, class: &str) -> Result<
 /// Kinds of bearing whose clearance groups are tabled.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum ClearanceKind { DeepGroove, CylindricalRoller, SelfAligningBall }
+pub enum ClearanceKind {
+    DeepGroove,
+    CylindricalRoller,
+    SelfAligningBall,
+}
 
 type Row = (f64, [(f64, f64); 5]);
 
@@ -128,11 +134,15 @@ pub fn clearance(kind: ClearanceKind, d: Millimetres, group: &str) -> Result<(Mi
         ClearanceKind::CylindricalRoller => (&CYLINDRICAL, 0.0),
         ClearanceKind::SelfAligningBall => (&SELF_ALIGNING, 2.5),
     };
-    let column = ["2", "N", "3", "4", "5"].iter().position(|g| *g == group)
+    let column = ["2", "N", "3", "4", "5"]
+        .iter()
+        .position(|g| *g == group)
         .ok_or_else(|| Refusal::new("group", "expected a clearance group 2, N, 3, 4 or 5"))?;
-    let row = table.iter().find(|(end, _)| d.0 <= *end).filter(|_| d.0 > above).ok_or_else(|| {
-        Refusal::new("d_mm", format!("expected a bore above {above} and up to {} mm", table[table.len() - 1].0))
-    })?;
+    let row = table
+        .iter()
+        .find(|(end, _)| d.0 <= *end)
+        .filter(|_| d.0 > above)
+        .ok_or_else(|| Refusal::new("d_mm", format!("expected a bore above {above} and up to {} mm", table[table.len() - 1].0)))?;
     let (min, max) = row.1[column];
     Ok((Micrometres(min), Micrometres(max)))
 }

@@ -114,9 +114,22 @@ mod tests {
         let mm = Millimetres::of;
         let push = InnerRingPush { shaft: mm(40.0), largest_land: mm(40.0), shoulder: mm(52.8), protrusion: mm(120.0) };
         let tube = |name: &str, b: f64, o: f64, l: f64| Tube { name: name.into(), bore: mm(b), outside: mm(o), length: mm(l) };
-        let suits = tubes_for_inner_ring(&push, &[tube("narrow", 40.1, 52.0, 200.0), tube("wide", 41.0, 60.0, 200.0), tube("short", 41.0, 52.0, 100.0), tube("thin", 42.0, 48.0, 200.0), tube("right", 40.5, 52.0, 200.0)]);
+        let suits = tubes_for_inner_ring(
+            &push,
+            &[
+                tube("narrow", 40.1, 52.0, 200.0),
+                tube("wide", 41.0, 60.0, 200.0),
+                tube("short", 41.0, 52.0, 100.0),
+                tube("thin", 42.0, 48.0, 200.0),
+                tube("right", 40.5, 52.0, 200.0),
+            ],
+        );
         assert_eq!(suits.iter().map(|s| s.tube.name.as_str()).take(2).collect::<Vec<_>>(), ["right", "thin"]);
         let why = |n: &str| suits.iter().find(|s| s.tube.name == n).and_then(|s| s.why_not);
-        assert!(matches!(why("narrow"), Some(WhyNot::TooNarrow(_))) && matches!(why("wide"), Some(WhyNot::TooWide(_))) && matches!(why("short"), Some(WhyNot::TooShort(_))));
+        assert!(
+            matches!(why("narrow"), Some(WhyNot::TooNarrow(_)))
+                && matches!(why("wide"), Some(WhyNot::TooWide(_)))
+                && matches!(why("short"), Some(WhyNot::TooShort(_)))
+        );
     }
 }

@@ -76,18 +76,26 @@ quantity!(/** A mass in grams. */ Grams, "g");
 impl Millimetres {
     /// The same length in micrometres.
     #[must_use]
-    pub const fn um(self) -> Micrometres { Micrometres(self.0 * 1000.0) }
+    pub const fn um(self) -> Micrometres {
+        Micrometres(self.0 * 1000.0)
+    }
 }
 impl Micrometres {
     /// The same length in millimetres.
     #[must_use]
-    pub const fn mm(self) -> Millimetres { Millimetres(self.0 / 1000.0) }
+    pub const fn mm(self) -> Millimetres {
+        Millimetres(self.0 / 1000.0)
+    }
 }
 impl std::ops::Add<Kelvins> for Celsius {
     type Output = Celsius;
-    fn add(self, rise: Kelvins) -> Celsius { Celsius(self.0 + rise.0) }
+    fn add(self, rise: Kelvins) -> Celsius {
+        Celsius(self.0 + rise.0)
+    }
 }
 impl std::ops::Sub for Celsius {
     type Output = Kelvins;
-    fn sub(self, other: Celsius) -> Kelvins { Kelvins(self.0 - other.0) }
+    fn sub(self, other: Celsius) -> Kelvins {
+        Kelvins(self.0 - other.0)
+    }
 }

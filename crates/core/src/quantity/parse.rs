@@ -175,7 +175,7 @@ fn decimal(s: &str) -> Result<f64> {
 /// Field `text`, when there is no number, the unit is unknown, or it is below absolute zero.
 pub fn parse_temperature(text: &str, fahrenheit: bool) -> Result<Celsius> {
     let lower = text.trim().to_lowercase().replace('−', "-");
-    let body = lower.trim_end_matches(|c: char| c.is_alphabetic() || c == '°' || c == ' ' || c == '\u{b0}');
+    let body = lower.trim_end_matches(|c: char| c.is_alphabetic() || c == '°' || c == ' ');
     let unit: String = lower[body.len()..].chars().filter(|c| c.is_alphabetic()).collect();
     let (negative, digits) = body.trim().strip_prefix('-').map_or((false, body.trim()), |d| (true, d.trim()));
     if digits.is_empty() || digits.len() > LONGEST {

@@ -19,12 +19,18 @@ impl Units {
     /// The other system.
     #[must_use]
     pub fn other(self) -> Self {
-        match self { Self::Metric => Self::Inch, Self::Inch => Self::Metric }
+        match self {
+            Self::Metric => Self::Inch,
+            Self::Inch => Self::Metric,
+        }
     }
     /// Unit word a sheet in this system takes when none is typed.
     #[must_use]
     pub fn sheet_unit(self) -> &'static str {
-        match self { Self::Metric => "mm", Self::Inch => "in" }
+        match self {
+            Self::Metric => "mm",
+            Self::Inch => "in",
+        }
     }
 }
 

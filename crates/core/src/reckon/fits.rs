@@ -128,7 +128,11 @@ fn fit_press(i: &Input) -> Result<Value> {
         hub: i.material("hub_material", Material::BearingSteel),
         shaft: i.material("shaft_material", Material::CarbonSteel),
         school,
-        friction: Friction { low: i.num("mu_low", handbook.low), mid: i.num("mu_mid", handbook.mid), high: i.num("mu_high", handbook.high) },
+        friction: Friction {
+            low: i.num("mu_low", handbook.low),
+            mid: i.num("mu_mid", handbook.mid),
+            high: i.num("mu_high", handbook.high),
+        },
         ring_hotter: Kelvins(i.num("ring_hotter_k", 0.0)),
     })?;
     answer! {
@@ -169,13 +173,25 @@ fn fit_clearance_left(i: &Input) -> Result<Value> {
 
 fn heat_target_named(i: &Input) -> Result<Value> {
     let d = Millimetres(i.num("d_mm", 0.0));
-    let (weakest, _) = weakest_cap(Cage::of(i.text("cage", "steel")).unwrap_or_default(), i.flag("sealed", false), i.text("class", "normal"), Celsius(80.0));
+    let (weakest, _) = weakest_cap(
+        Cage::of(i.text("cage", "steel")).unwrap_or_default(),
+        i.flag("sealed", false),
+        i.text("class", "normal"),
+        Celsius(80.0),
+    );
     let cap = match i.maybe("cap_c") {
         Some(c) => raised_cap(Celsius(c), weakest, i.text("reason", ""))?,
         None => weakest,
     };
     let slide = i.maybe("slide_um").map_or_else(|| default_slide(d), Micrometres);
-    let h = heat_target(d, Micrometres(i.num("delta_max_um", 0.0)), Celsius(i.num("shaft_c", 20.0)), i.material("material", Material::BearingSteel), slide, cap)?;
+    let h = heat_target(
+        d,
+        Micrometres(i.num("delta_max_um", 0.0)),
+        Celsius(i.num("shaft_c", 20.0)),
+        i.material("material", Material::BearingSteel),
+        slide,
+        cap,
+    )?;
     answer! { slide_um: h.slide, needed_c: h.needed, cap_c: h.cap, target_c: h.target, enough: h.enough, remaining_um: h.remaining }
 }
 
@@ -200,7 +216,9 @@ fn heat_cooling(i: &Input) -> Result<Value> {
         Cooling::from_mass(env, first, i.num("mass_g", 0.0), i.num("area_mm2", 0.0), i.num("h_w_m2k", 12.0), i.num("c_j_kgk", 470.0))?
     };
     let shaft = Celsius(i.num("shaft_c", env.0));
-    let grip = i.maybe("d_mm").map(|d| grip_temperature(Millimetres(d), Micrometres(i.num("delta_um", 0.0)), shaft, i.material("material", Material::BearingSteel)));
+    let grip = i.maybe("d_mm").map(|d| {
+        grip_temperature(Millimetres(d), Micrometres(i.num("delta_um", 0.0)), shaft, i.material("material", Material::BearingSteel))
+    });
     answer! {
         tau_s: c.tau,
         target_s: i.maybe("target_c").and_then(|t| c.until(Celsius(t))),

@@ -61,7 +61,10 @@ impl Input {
     pub fn read(map: &Map<String, Value>, fields: &[Field]) -> Result<Self> {
         if let Some(unknown) = map.keys().find(|k| !fields.iter().any(|f| f.name == k.as_str())) {
             let known: Vec<_> = fields.iter().map(|f| f.name).collect();
-            return Err(Refusal::new(unknown.chars().take(60).collect::<String>(), format!("this field is not known here: expected {}", known.join(", "))));
+            return Err(Refusal::new(
+                unknown.chars().take(60).collect::<String>(),
+                format!("this field is not known here: expected {}", known.join(", ")),
+            ));
         }
         let mut kept = Map::new();
         for field in fields {
@@ -79,22 +82,34 @@ impl Input {
 
     /// Whether a field was given.
     #[must_use]
-    pub fn has(&self, name: &str) -> bool { self.0.contains_key(name) }
+    pub fn has(&self, name: &str) -> bool {
+        self.0.contains_key(name)
+    }
     /// A number, if given.
     #[must_use]
-    pub fn maybe(&self, name: &str) -> Option<f64> { self.0.get(name).and_then(Value::as_f64) }
+    pub fn maybe(&self, name: &str) -> Option<f64> {
+        self.0.get(name).and_then(Value::as_f64)
+    }
     /// A number that is required or has a default.
     #[must_use]
-    pub fn num(&self, name: &str, default: f64) -> f64 { self.maybe(name).unwrap_or(default) }
+    pub fn num(&self, name: &str, default: f64) -> f64 {
+        self.maybe(name).unwrap_or(default)
+    }
     /// A text, or its default.
     #[must_use]
-    pub fn text<'a>(&'a self, name: &str, default: &'a str) -> &'a str { self.0.get(name).and_then(Value::as_str).unwrap_or(default) }
+    pub fn text<'a>(&'a self, name: &str, default: &'a str) -> &'a str {
+        self.0.get(name).and_then(Value::as_str).unwrap_or(default)
+    }
     /// A flag, or its default.
     #[must_use]
-    pub fn flag(&self, name: &str, default: bool) -> bool { self.0.get(name).and_then(Value::as_bool).unwrap_or(default) }
+    pub fn flag(&self, name: &str, default: bool) -> bool {
+        self.0.get(name).and_then(Value::as_bool).unwrap_or(default)
+    }
     /// A list, if given.
     #[must_use]
-    pub fn list(&self, name: &str) -> Option<&Vec<Value>> { self.0.get(name).and_then(Value::as_array) }
+    pub fn list(&self, name: &str) -> Option<&Vec<Value>> {
+        self.0.get(name).and_then(Value::as_array)
+    }
     /// A material, or its default.
     #[must_use]
     pub fn material(&self, name: &str, default: Material) -> Material {

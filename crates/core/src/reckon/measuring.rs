@@ -77,7 +77,11 @@ pub(super) static ENTRIES: [Entry; 8] = [
         name: "gauge.capable",
         purpose: "Whether an instrument is good enough for a tolerance.",
         source: "handbook 02",
-        fields: &[need("lo", Kind::Number, "lower limit"), need("hi", Kind::Number, "upper limit"), need("u", Kind::Number, "expanded uncertainty")],
+        fields: &[
+            need("lo", Kind::Number, "lower limit"),
+            need("hi", Kind::Number, "upper limit"),
+            need("u", Kind::Number, "expanded uncertainty"),
+        ],
         compute: gauge_capable,
     },
     Entry {
@@ -115,7 +119,12 @@ fn iso_limits(i: &Input) -> Result<Value> {
 fn bearing_read(i: &Input) -> Result<Value> {
     let b = designation::read(i.text("designation", ""))?;
     let inside = |f: fn(&designation::Inside) -> Millimetres| b.inside.as_ref().map(f);
-    let arrangement = match b.arrangement { Arrangement::Single => "single", Arrangement::DB => "DB", Arrangement::DF => "DF", Arrangement::DT => "DT" };
+    let arrangement = match b.arrangement {
+        Arrangement::Single => "single",
+        Arrangement::DB => "DB",
+        Arrangement::DF => "DF",
+        Arrangement::DT => "DT",
+    };
     let mut out: Result<Value> = answer! {
         d_mm: b.d, outer_mm: b.outer, width_mm: b.width, seals: b.seals, clearance: b.clearance, class: b.class, arrangement: arrangement,
         angle_deg: b.angle_deg, pitch_mm: inside(|x| x.pitch), ball_mm: inside(|x| x.ball), inner_raceway_mm: inside(|x| x.inner_raceway),
@@ -176,7 +185,10 @@ fn gauge_capable(i: &Input) -> Result<Value> {
 
 fn journal_grid(i: &Input) -> Result<Value> {
     let bad = || Refusal::new("readings_mm", "expected rows of numbers, one row per station");
-    let rows: Vec<Vec<f64>> = i.list("readings_mm").ok_or_else(bad)?.iter()
+    let rows: Vec<Vec<f64>> = i
+        .list("readings_mm")
+        .ok_or_else(bad)?
+        .iter()
         .map(|row| row.as_array().ok_or_else(bad)?.iter().map(|v| v.as_f64().ok_or_else(bad)).collect())
         .collect::<Result<_>>()?;
     let surface = if i.text("kind", "journal") == "bore" { Surface::Bore } else { Surface::Journal };

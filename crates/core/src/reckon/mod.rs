@@ -24,7 +24,6 @@ pub struct Entry {
 }
 
 /// All computations, in the order of the work.
-#[must_use]
 pub fn entries() -> impl Iterator<Item = &'static Entry> {
     measuring::ENTRIES.iter().chain(&fits::ENTRIES)
 }
@@ -40,9 +39,9 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
 /// # Errors
 /// `name` when unknown, `input` when the text is no JSON object, otherwise the field.
 pub fn reckon(name: &str, text: &str) -> Result<Value> {
-    let entry = entries().find(|e| e.name == name).ok_or_else(|| {
-        Refusal::new("name", format!("there is no computation “{}”", name.chars().take(40).collect::<String>()))
-    })?;
+    let entry = entries()
+        .find(|e| e.name == name)
+        .ok_or_else(|| Refusal::new("name", format!("there is no computation “{}”", name.chars().take(40).collect::<String>())))?;
     (entry.compute)(&Input::read(&object(text)?, entry.fields)?)
 }
 
@@ -50,10 +49,13 @@ fn object(text: &str) -> Result<Map<String, Value>> {
     match serde_json::from_str::<Value>(text) {
         Ok(Value::Object(map)) => Ok(map),
         Ok(_) => Err(Refusal::new("input", "expected one JSON object")),
-        Err(e) if e.to_string().starts_with("number out of range") => {
-            Err(Refusal::new(input::field_at(text, e.line(), e.column()).unwrap_or_else(|| "input".into()), "that number is too large: expected a finite one"))
+        Err(e) if e.to_string().starts_with("number out of range") => Err(Refusal::new(
+            input::field_at(text, e.line(), e.column()).unwrap_or_else(|| "input".into()),
+            "that number is too large: expected a finite one",
+        )),
+        Err(e) => {
+            Err(Refusal::new("input", format!("expected one JSON object; reading stopped at line {}, column {}", e.line(), e.column())))
         }
-        Err(e) => Err(Refusal::new("input", format!("expected one JSON object; reading stopped at line {}, column {}", e.line(), e.column()))),
     }
 }
 
@@ -64,16 +66,24 @@ pub(crate) trait Leave {
 }
 
 impl Leave for f64 {
-    fn leave(&self) -> Option<Value> { self.is_finite().then(|| serde_json::json!(self)) }
+    fn leave(&self) -> Option<Value> {
+        self.is_finite().then(|| serde_json::json!(self))
+    }
 }
 impl<T: Leave> Leave for Option<T> {
-    fn leave(&self) -> Option<Value> { self.as_ref().map_or(Some(Value::Null), Leave::leave) }
+    fn leave(&self) -> Option<Value> {
+        self.as_ref().map_or(Some(Value::Null), Leave::leave)
+    }
 }
 impl<T: Leave> Leave for Vec<T> {
-    fn leave(&self) -> Option<Value> { self.iter().map(Leave::leave).collect::<Option<Vec<_>>>().map(Value::Array) }
+    fn leave(&self) -> Option<Value> {
+        self.iter().map(Leave::leave).collect::<Option<Vec<_>>>().map(Value::Array)
+    }
 }
 impl<T: Leave + ?Sized> Leave for &T {
-    fn leave(&self) -> Option<Value> { (**self).leave() }
+    fn leave(&self) -> Option<Value> {
+        (**self).leave()
+    }
 }
 macro_rules! leave_as_json {
     ($($t:ty),*) => { $(impl Leave for $t { fn leave(&self) -> Option<Value> { Some(serde_json::json!(self)) } })* };

@@ -16,7 +16,8 @@ pub struct Fresh {
 
 impl Fresh {
     pub async fn empty() -> Self {
-        let admin = std::env::var("IRONSEAT_TEST_DATABASE").expect("IRONSEAT_TEST_DATABASE names a MariaDB for tests: run bin/test, which starts one");
+        let admin = std::env::var("IRONSEAT_TEST_DATABASE")
+            .expect("IRONSEAT_TEST_DATABASE names a MariaDB for tests: run bin/test, which starts one");
         let name = format!("ironseat_t_{}", uuid::Uuid::now_v7().simple());
         let mut c = MysqlConnection::establish(&admin).unwrap();
         c.batch_execute(&format!("CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")).unwrap();

@@ -1,0 +1,338 @@
+//! The rooms from outside, in process: who may do what, what is refused and how, on a real database.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+#[path = "../../store/tests/support/mod.rs"]
+mod support;
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, Response, StatusCode, header};
+use http_body_util::BodyExt as _;
+use ironseat_web::{App, router};
+use support::Fresh;
+use tower::ServiceExt as _;
+
+struct Browser {
+    app: Router,
+    cookie: String,
+    csrf: String,
+}
+
+struct Answer {
+    status: StatusCode,
+    headers: axum::http::HeaderMap,
+    body: String,
+}
+
+impl Answer {
+    async fn of(r: Response<Body>) -> Self {
+        let (parts, body) = r.into_parts();
+        Self {
+            status: parts.status,
+            headers: parts.headers,
+            body: String::from_utf8_lossy(&body.collect().await.unwrap().to_bytes()).into_owned(),
+        }
+    }
+    fn location(&self) -> &str {
+        self.headers.get(header::LOCATION).map_or("", |v| v.to_str().unwrap())
+    }
+}
+
+impl Browser {
+    fn new(app: &Router) -> Self {
+        Self { app: app.clone(), cookie: String::new(), csrf: String::new() }
+    }
+
+    async fn send(&mut self, request: axum::http::request::Builder, body: String) -> Answer {
+        let r = request.header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &self.cookie).body(Body::from(body)).unwrap();
+        let a = Answer::of(self.app.clone().oneshot(r).await.unwrap()).await;
+        if let Some(c) = a.headers.get(header::SET_COOKIE) {
+            self.cookie = c.to_str().unwrap().split(';').next().unwrap().to_owned();
+        }
+        a
+    }
+    async fn get(&mut self, path: &str) -> Answer {
+        self.send(Request::get(path), String::new()).await
+    }
+    async fn post_raw(&mut self, path: &str, body: &str) -> Answer {
+        self.send(
+            Request::post(path)
+                .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+                .header(header::ORIGIN, "http://127.0.0.1:4310"),
+            body.to_owned(),
+        )
+        .await
+    }
+    async fn post(&mut self, path: &str, body: &str) -> Answer {
+        let body = format!("_csrf={}&{body}", self.csrf);
+        self.post_raw(path, &body).await
+    }
+    async fn signed_in(app: &Router, handle: &str) -> Self {
+        let mut b = Self::new(app);
+        let a = b.post_raw("/sign-in", &format!("handle={handle}&password=marrow-quay")).await;
+        assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+        let page = b.get("/").await.body;
+        b.csrf = page.split("data-csrf=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+        b
+    }
+}
+
+async fn shop() -> (Fresh, Router) {
+    let f = Fresh::demo().await;
+    let app = router(App::new(f.store.clone()));
+    (f, app)
+}
+
+fn writes(id: &str) -> Vec<(String, &'static str)> {
+    let seat = format!("/rebuilds/{id}/seats/de");
+    vec![
+        (format!("{seat}/sheets/journal/readings"), "cell=A1&text=40.008"),
+        (format!("{seat}/sheets/journal/instrument"), "instrument=01890000-0000-7000-8000-000000000000"),
+        (format!("{seat}/steps/choose"), "act=choose&method=heat"),
+        (format!("{seat}/steps/sign"), "act=sign&pin=3512"),
+        (format!("{seat}/overrule/journal"), "reason=because+it+is&pin=3512"),
+        (format!("/rebuilds/{id}/finish"), "pin=2408"),
+        ("/rebuilds".into(), "number=R-1&title=t&customer=c"),
+        ("/rules".into(), "revision=1"),
+    ]
+}
+
+#[tokio::test]
+async fn nobody_unsigned_sees_or_changes_anything() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412").to_string();
+    let mut b = Browser::new(&app);
+    for path in ["/", "/rules", "/events", "/clocks"].into_iter().map(str::to_owned).chain(
+        [
+            "",
+            "/ledger",
+            "/ledger.csv",
+            "/certificate",
+            "/section.svg",
+            "/events",
+            "/seats/de/sheets/journal",
+            "/seats/de/sheets/journal/preview",
+        ]
+        .map(|p| format!("/rebuilds/{id}{p}")),
+    ) {
+        let a = b.get(&path).await;
+        assert!(
+            a.status == StatusCode::SEE_OTHER && a.location().starts_with("/sign-in?next=%2F"),
+            "{path}: {} {}",
+            a.status,
+            a.location()
+        );
+        assert!(!a.body.contains("Brine"), "{path}");
+    }
+    for (path, body) in writes(&id) {
+        assert!(matches!(b.post(&path, body).await.status, StatusCode::UNAUTHORIZED | StatusCode::FORBIDDEN), "{path}");
+    }
+}
+
+#[tokio::test]
+async fn a_viewer_reads_everything_and_writes_nothing() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412").to_string();
+    let mut b = Browser::signed_in(&app, "saltmarsh").await;
+    for path in ["", "/ledger", "/certificate", "/seats/de/sheets/journal"] {
+        assert_eq!(b.get(&format!("/rebuilds/{id}{path}")).await.status, StatusCode::OK);
+    }
+    for (path, body) in writes(&id) {
+        let a = b.post(&path, body).await;
+        assert_eq!(a.status, StatusCode::FORBIDDEN, "{path}");
+        assert!(a.body.contains("Reference"));
+    }
+    let page = b.get(&format!("/rebuilds/{id}/seats/de/sheets/journal")).await.body;
+    assert!(!page.contains("id=\"entry\"") && page.contains("the bench measures"));
+}
+
+#[tokio::test]
+async fn a_bench_hand_is_no_lead() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412").to_string();
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    for (path, body) in
+        [(format!("/rebuilds/{id}/finish"), "pin=2408"), ("/rules".to_owned(), "revision=1"), ("/rebuilds".to_owned(), "number=R-1")]
+    {
+        assert_eq!(b.post(&path, body).await.status, StatusCode::FORBIDDEN, "{path}");
+    }
+    let spindle = f.rebuild("R-0409");
+    let a = b.post(&format!("/rebuilds/{spindle}/seats/f1/overrule/journal"), "reason=seen+it+run+for+years&pin=3512&step=journal").await;
+    assert_eq!(a.status, StatusCode::CONFLICT);
+    assert!(a.body.contains("only a lead may overrule"));
+}
+
+#[tokio::test]
+async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412").to_string();
+    let reading = format!("/rebuilds/{id}/seats/de/sheets/journal/readings");
+
+    // A planted id is worth nothing before and after.
+    let mut victim = Browser::new(&app);
+    victim.cookie = "iron_seat=AAAAAAAAAAAAAAAAAAAAAA".into();
+    let a = victim.post_raw("/sign-in", "handle=tomasz&password=marrow-quay").await;
+    let set = a.headers.get(header::SET_COOKIE).unwrap().to_str().unwrap();
+    assert!(set.contains("HttpOnly") && set.contains("SameSite=Lax") && set.contains("Path=/"), "{set}");
+    assert_ne!(victim.cookie, "iron_seat=AAAAAAAAAAAAAAAAAAAAAA");
+    let mut thief = Browser::new(&app);
+    thief.cookie = "iron_seat=AAAAAAAAAAAAAAAAAAAAAA".into();
+    assert_eq!(thief.get("/").await.status, StatusCode::SEE_OTHER);
+
+    // An id differing only in case is another session.
+    let flipped: String =
+        victim.cookie.chars().map(|c| if c.is_ascii_lowercase() { c.to_ascii_uppercase() } else { c.to_ascii_lowercase() }).collect();
+    thief.cookie = format!("iron_seat={}", &flipped["iron_seat=".len()..]);
+    assert_eq!(thief.get("/").await.status, StatusCode::SEE_OTHER);
+
+    // Without token, with another's token, from another origin: refused.
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let other = Browser::signed_in(&app, "yuki").await;
+    assert_eq!(b.post_raw(&reading, "cell=A1&text=40.008").await.status, StatusCode::FORBIDDEN);
+    assert_eq!(b.post_raw(&reading, &format!("_csrf={}&cell=A1&text=40.008", other.csrf)).await.status, StatusCode::FORBIDDEN);
+    for (name, value) in
+        [(header::ORIGIN.as_str(), "http://elsewhere.example"), (header::ORIGIN.as_str(), "null"), ("sec-fetch-site", "cross-site")]
+    {
+        let body = format!("_csrf={}&cell=A1&text=40.008", b.csrf);
+        let a = b
+            .send(Request::post(&reading).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded").header(name, value), body)
+            .await;
+        assert_eq!(a.status, StatusCode::FORBIDDEN, "{name} {value}");
+    }
+    let csrf_sign_in = b
+        .send(
+            Request::post("/sign-in")
+                .header(header::ORIGIN, "http://elsewhere.example")
+                .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded"),
+            "handle=tomasz&password=marrow-quay".into(),
+        )
+        .await;
+    assert_eq!(csrf_sign_in.status, StatusCode::FORBIDDEN);
+
+    // Signed out is signed out, also for who kept the cookie.
+    let kept = b.cookie.clone();
+    assert_eq!(b.post("/sign-out", "").await.location(), "/sign-in");
+    b.cookie = kept;
+    assert_eq!(b.get("/").await.status, StatusCode::SEE_OTHER);
+}
+
+#[tokio::test]
+async fn signing_in_is_slow_to_guess_and_never_leads_elsewhere() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::new(&app);
+    for (next, to) in [("//evil.example", "/"), ("https://evil.example", "/"), ("/%5Cevil", "/"), ("/rules", "/rules")] {
+        let a = Browser::new(&app).post_raw("/sign-in", &format!("handle=yuki&password=marrow-quay&next={next}")).await;
+        assert_eq!(a.location(), to, "{next}");
+    }
+    for _ in 0..6 {
+        let a = b.post_raw("/sign-in", "handle=Tomasz&password=wrong").await;
+        assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
+        assert!(a.body.contains("value=\"Tomasz\""), "what was typed stays");
+    }
+    let a = b.post_raw("/sign-in", "handle=tomasz&password=marrow-quay").await;
+    assert_eq!(a.status, StatusCode::TOO_MANY_REQUESTS);
+}
+
+#[tokio::test]
+async fn bad_input_gets_a_sentence_and_loses_nothing() {
+    let (f, app) = shop().await;
+    let base = format!("/rebuilds/{}/seats/de/sheets/journal", f.rebuild("R-0412"));
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let long = "9".repeat(10_000);
+    for (text, says) in [
+        ("", "nothing typed"),
+        ("snug", "no number"),
+        ("1.2.3", "not a number"),
+        ("1e400", "exponent"),
+        ("-40.0", "above 0"),
+        (long.as_str(), "longer than a size"),
+        ("%3Cscript%3Ealert(1)%3C%2Fscript%3E", "no number"),
+        ("1.5753", "inches and millimetres"),
+        ("400.08", "decimal point"),
+        ("41.7", "Is it this land"),
+    ] {
+        let a = b.post(&format!("{base}/readings"), &format!("cell=A1&text={text}")).await;
+        assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY, "{text}");
+        assert!(a.body.contains(says) && a.body.contains("role=\"alert\""), "{text}");
+        assert!(!a.body.contains("<script>alert"));
+        if text.len() < 20 && !text.contains('%') {
+            assert!(a.body.contains(&format!("value=\"{text}\"")), "{text} stays in the entry");
+        }
+    }
+    assert!(b.get(&base).await.body.matches("data-reading=\"\"").count() == 12, "nothing was stored");
+    // Sure is sure; a deviation and a fraction are read.
+    for (cell, text) in [("A1", "%2B8+um"), ("B1", "40.008"), ("C1", "1-37%2F64+in")] {
+        let a = b.post(&format!("{base}/readings"), &format!("cell={cell}&text={text}")).await;
+        assert_eq!((a.status, a.location()), (StatusCode::SEE_OTHER, base.as_str()), "{text}: {}", a.body);
+    }
+    // The same id twice stores once; someone else's reading is not overwritten.
+    let body = "id=01890000-0000-7000-8000-000000000001&cell=D1&text=40.007";
+    for _ in 0..2 {
+        assert_eq!(b.post(&format!("{base}/readings"), body).await.status, StatusCode::SEE_OTHER);
+    }
+    let mut yuki = Browser::signed_in(&app, "yuki").await;
+    let a = yuki.post(&format!("{base}/readings"), "cell=D1&text=40.009").await;
+    assert_eq!(a.status, StatusCode::CONFLICT);
+    assert!(a.body.contains("Tomasz Brandt read 40.007 here meanwhile"));
+}
+
+#[tokio::test]
+async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    for (path, status) in [
+        ("/", 200),
+        ("/nothing/here", 404),
+        ("/rebuilds/not-an-id", 400),
+        ("/rebuilds/01890000-0000-7000-8000-000000000000", 404),
+        ("/healthz", 200),
+        ("/assets/app.css", 200),
+        ("/assets/../Cargo.toml", 404),
+    ] {
+        let a = b.get(path).await;
+        assert_eq!(a.status.as_u16(), status, "{path}");
+        for name in ["content-security-policy", "x-content-type-options", "x-frame-options", "referrer-policy"] {
+            assert!(a.headers.contains_key(name), "{path} {name}");
+        }
+        if status >= 400 && !path.starts_with("/assets") {
+            assert!(a.body.contains("Reference") && a.body.contains("<h1>"), "{path}: {}", a.body);
+        }
+    }
+    let id = f.rebuild("R-0398");
+    let svg = b.get(&format!("/rebuilds/{id}/section.svg")).await;
+    assert!(svg.body.starts_with("<svg xmlns") && svg.headers[header::CONTENT_TYPE] == "image/svg+xml");
+    let csv = b.get(&format!("/rebuilds/{id}/ledger.csv")).await.body;
+    assert_eq!(csv.lines().count(), 1 + 2 * (12 + 12 + 7));
+    let certificate = b.get(&format!("/rebuilds/{id}/certificate")).await.body;
+    assert!(certificate.contains("Journal whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft"));
+    let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":1}"#.into()).await;
+    assert!(a.status == StatusCode::OK && a.body.contains("good"));
+    let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":"x"}"#.into()).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(r#""field":"u""#));
+}
+
+#[tokio::test]
+async fn a_lead_sets_rules_and_starts_a_rebuild() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let page = b.get("/rules").await.body;
+    assert!(page.contains("Keep these rules"));
+    let good = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=oiled&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on";
+    let a = b.post("/rules", &good.replace("sealed_cap_c=80", "sealed_cap_c=95")).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("needs a reason on record") && a.body.contains("value=\"95\""));
+    assert_eq!(b.post("/rules", &good.replace("hands_s=20", "hands_s=soon")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(b.post("/rules", good).await.location(), "/rules");
+    assert_eq!(b.post("/rules", good).await.status, StatusCode::CONFLICT);
+
+    let anatomy = b.get("/").await.body.split("<option value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let form = |due: &str| {
+        format!(
+            "id=01890000-0000-7000-8000-0000000000aa&number=R-0500&title=Spare+pump&customer=Fennel+Lock+Water+Board&anatomy={anatomy}&due_on={due}"
+        )
+    };
+    let a = b.post("/rebuilds", &form("soon")).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("expected a date") && a.body.contains("Spare pump"));
+    assert_eq!(b.post("/rebuilds", &form("2027-01-15")).await.location(), "/rebuilds/01890000-0000-7000-8000-0000000000aa");
+    assert!(b.get("/").await.body.contains("R-0500"));
+}

@@ -1,0 +1,17 @@
+import { defineConfig } from "@playwright/test";
+
+// One worker: every test starts servers of its own, and timing matters where things are killed.
+export default defineConfig({
+  testDir: "tests",
+  workers: 1,
+  timeout: 60_000,
+  retries: 0,
+  reporter: [["list"]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      args: ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    },
+  },
+});

@@ -1,0 +1,30 @@
+// What is seen: no serious finding of axe on any page in both themes; nothing wider than the screen.
+import { test, expect, signIn } from "./shop.js";
+import AxeBuilder from "@axe-core/playwright";
+
+for (const theme of ["light", "dark"]) {
+  test(`axe finds nothing serious, ${theme}`, async ({ browser, shop }) => {
+    test.setTimeout(120_000);
+    const page = await (await browser.newContext({ colorScheme: theme })).newPage();
+    const look = async what => {
+      const found = (await new AxeBuilder({ page }).analyze()).violations.filter(v => ["serious", "critical"].includes(v.impact));
+      expect(found.map(v => `${what}: ${v.id} ${v.nodes.map(n => n.target + " " + (n.any[0]?.message ?? "")).join(" | ")}`)).toEqual([]);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${what} is wider than the screen`).toBeLessThanOrEqual(0);
+    };
+    await page.goto(shop.address + "/sign-in");
+    await look("sign-in");
+    await signIn(page, shop.address, "ines");
+    await look("floor");
+    const href = async n => { await page.goto(shop.address + "/?find=" + n); return page.locator(".strip .id a").first().getAttribute("href"); };
+    const [pump, spindle, sheave] = [await href("R-0412"), await href("R-0409"), await href("R-0398")];
+    for (const path of [pump, pump + "?seat=ie&step=choose", pump + "?seat=ie&step=cool", pump + "/seats/de/sheets/journal", pump + "/seats/ie/sheets/home", spindle + "?seat=f1&step=journal", spindle + "/seats/f1/sheets/journal", sheave + "/ledger", sheave + "/certificate", "/rules", "/nowhere"]) {
+      await page.goto(shop.address + path);
+      await look(path);
+    }
+    await page.setViewportSize({ width: 1024, height: 768 });
+    for (const path of ["/", pump, pump + "/seats/de/sheets/journal", sheave + "/ledger", "/rules"]) {
+      await page.goto(shop.address + path);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path} on a tablet`).toBeLessThanOrEqual(0);
+    }
+  });
+}

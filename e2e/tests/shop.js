@@ -1,0 +1,77 @@
+// A shop of its own for each test: database, server processes, sign-in.
+import { test as base, expect } from "@playwright/test";
+import { spawn, execFileSync } from "node:child_process";
+import { randomBytes } from "node:crypto";
+import { createServer } from "node:net";
+
+const admin = process.env.IRONSEAT_TEST_DATABASE;
+if (!admin) throw new Error("IRONSEAT_TEST_DATABASE names a MariaDB for tests: run bin/test, which starts one");
+export const binary = new URL("../../target/debug/iron-seat", import.meta.url).pathname;
+const url = new URL(admin.replace("mysql:", "http:"));
+
+/** SQL on the test server, as its own account. */
+export const sql = text => execFileSync("mariadb", ["--no-defaults", "-h", url.hostname, "-P", url.port, "-u", url.username, "-N", "-e", text], { env: { ...process.env, MYSQL_PWD: url.password } }).toString();
+
+export const freePort = () => new Promise(done => { const s = createServer().listen(0, "127.0.0.1", () => { const { port } = s.address(); s.close(() => done(port)); }); });
+
+export async function serve(database, port) {
+  const child = spawn(binary, ["serve", "--port", String(port), "--database", database], { stdio: ["ignore", "ignore", "inherit"] });
+  const address = `http://127.0.0.1:${port}`;
+  for (let i = 0; i < 200; i++) {
+    try { if ((await fetch(address + "/healthz")).ok) break; } catch { /* not yet */ }
+    await new Promise(f => setTimeout(f, 50));
+  }
+  return { child, address, port, kill: signal => new Promise(done => { if (child.exitCode !== null || child.signalCode) return done(); child.once("exit", done); child.kill(signal); }) };
+}
+
+export class Shop {
+  static async open({ demo = true } = {}) {
+    const shop = new Shop();
+    shop.name = "ironseat_t_" + randomBytes(8).toString("hex");
+    sql(`CREATE DATABASE ${shop.name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+    shop.database = `${admin}/${shop.name}`;
+    execFileSync(binary, ["migrate", "--database", shop.database]);
+    if (demo) execFileSync(binary, ["demo", "--database", shop.database]);
+    shop.servers = [await serve(shop.database, await freePort())];
+    return shop;
+  }
+  get address() { return this.servers[0].address; }
+  async another() { const s = await serve(this.database, await freePort()); this.servers.push(s); return s; }
+  sql(text) { return sql(`USE ${this.name}; ${text}`); }
+  verify() { return execFileSync(binary, ["verify", "--database", this.database]).toString(); }
+  async close() {
+    for (const s of this.servers) await s.kill("SIGKILL");
+    sql(`DROP DATABASE IF EXISTS ${this.name}`);
+  }
+}
+
+export async function signIn(page, address, who) {
+  await page.goto(address + "/sign-in");
+  await page.getByLabel("Sign-in name").fill(who);
+  await page.getByLabel("Password").fill("marrow-quay");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("rebuild");
+}
+
+/** Opens a sheet of a rebuild by its number. */
+export async function openSheet(page, address, number, seat, kind) {
+  await page.goto(address + "/?find=" + number);
+  const href = await page.locator(".strip .id a").first().getAttribute("href");
+  await page.goto(`${address}${href}/seats/${seat}/sheets/${kind}`);
+  return href;
+}
+
+/** Types readings one after the other, each acknowledged before the next. */
+export async function type(page, readings) {
+  for (const r of readings) {
+    const before = await page.locator("tr[data-cell]:not([data-reading=''])").count();
+    await page.keyboard.type(r);
+    await page.keyboard.press("Enter");
+    await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(before + 1);
+  }
+}
+
+export const test = base.extend({
+  shop: async ({}, use) => { const shop = await Shop.open(); await use(shop); await shop.close(); },
+});
+export { expect };

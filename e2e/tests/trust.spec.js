@@ -1,0 +1,127 @@
+// Nothing acknowledged is lost: live pages, killed servers, killed databases.
+import { test, expect, signIn, openSheet, type, serve, Shop, sql } from "./shop.js";
+import { spawn, execFileSync } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { freePort } from "./shop.js";
+
+test("a second browser on a second process sees a reading within a second", async ({ page, browser, shop }) => {
+  const second = await shop.another();
+  await signIn(page, shop.address, "tomasz");
+  await openSheet(page, shop.address, "R-0412", "de", "journal");
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, second.address, "yuki");
+  await openSheet(other, second.address, "R-0412", "de", "journal");
+  await other.waitForTimeout(600); // its stream is open
+  await other.keyboard.type("40.0");
+  await type(page, ["40.008"]);
+  await expect(other.locator('tr[data-cell="A1"]')).toContainText("40.008", { timeout: 1000 });
+  // Both typed into the same cell: the later one is told, nothing is overwritten, what was typed stays.
+  const third = await (await browser.newContext()).newPage();
+  await signIn(third, shop.address, "pell");
+  await openSheet(third, shop.address, "R-0412", "de", "journal");
+  await third.route("**/events", r => r.abort());
+  await third.route("**/sheets/journal", r => r.abort());
+  await type(page, ["40.009"]);
+  await third.evaluate(() => { document.querySelector("#entry [name=cell]").value = "B1"; document.querySelector("#entry [name=over]").value = ""; });
+  await third.keyboard.type("40.001");
+  await third.keyboard.press("Enter");
+  await expect(third.locator('.measure [role="alert"]')).toContainText("Tomasz Brandt read 40.009 here meanwhile");
+});
+
+test("kill -9 of the server while two browsers send: nothing lost, none twice, the chain whole", async ({ page, browser, shop }) => {
+  const port = shop.servers[0].port;
+  const other = await (await browser.newContext()).newPage();
+  await signIn(page, shop.address, "tomasz");
+  await openSheet(page, shop.address, "R-0412", "de", "journal");
+  await signIn(other, shop.address, "yuki");
+  await openSheet(other, shop.address, "R-0412", "de", "ring_bore");
+  const feed = async (p, values) => { for (const v of values) { await p.keyboard.type(v); await p.keyboard.press("Enter"); await p.waitForTimeout(70); } };
+  const a = Array.from({ length: 12 }, (_, i) => (40.006 + (i % 3) / 1000).toFixed(3)), b = Array.from({ length: 12 }, (_, i) => (39.993 + (i % 3) / 1000).toFixed(3));
+  const feeding = Promise.all([feed(page, a), feed(other, b)]);
+  await page.waitForTimeout(300);
+  await shop.servers[0].kill("SIGKILL");
+  await feeding;
+  await expect(page.locator("#waiting")).toContainText("to be sent");
+  const known = Number(shop.sql("SELECT COUNT(*) FROM readings r JOIN sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'"));
+  expect(known).toBeLessThan(24);
+  shop.servers[0] = await serve(shop.database, port);
+  for (const [p, values] of [[page, a], [other, b]]) {
+    await expect(p.locator("#waiting")).toBeHidden({ timeout: 20_000 });
+    await expect(p.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(12, { timeout: 10_000 });
+    expect((await p.locator("td[data-value]").allTextContents()).map(t => Number(t.trim()).toFixed(3))).toEqual(values);
+  }
+  expect(Number(shop.sql("SELECT COUNT(*) FROM readings r JOIN sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'"))).toBe(24);
+  expect(shop.verify()).toMatch(/R-0412: whole/);
+});
+
+test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged readings there", async ({ page }) => {
+  test.setTimeout(120_000);
+  const dir = mkdtempSync(join(tmpdir(), "iron-seat-kill-")), port = await freePort(), me = execFileSync("id", ["-un"]).toString().trim();
+  const start = () => spawn("mariadbd", ["--no-defaults", `--user=${me}`, `--datadir=${dir}/data`, `--socket=${dir}/s.sock`, `--pid-file=${dir}/db.pid`, "--bind-address=127.0.0.1", `--port=${port}`, "--skip-name-resolve", "--skip-log-bin", "--innodb-flush-log-at-trx-commit=1", `--log-error=${dir}/err.log`], { stdio: "ignore" });
+  execFileSync("mariadb-install-db", ["--no-defaults", `--user=${me}`, `--datadir=${dir}/data`, "--auth-root-authentication-method=socket", `--auth-root-socket-user=${me}`, "--skip-test-db"], { stdio: "ignore" });
+  let db = start(), server;
+  const admin = text => execFileSync("mariadb", ["--no-defaults", `--socket=${dir}/s.sock`, `-u${me}`, "-N", "-e", text]).toString();
+  const ready = async () => { for (let i = 0; i < 100; i++) { try { admin("DO 1"); return; } catch { await new Promise(f => setTimeout(f, 100)); } } };
+  try {
+    await ready();
+    admin("CREATE DATABASE k CHARACTER SET utf8mb4; CREATE USER 'k'@'127.0.0.1' IDENTIFIED BY 'k'; GRANT ALL ON k.* TO 'k'@'127.0.0.1'");
+    const database = `mysql://k:k@127.0.0.1:${port}/k`, { binary } = await import("./shop.js");
+    execFileSync(binary, ["migrate", "--database", database]);
+    execFileSync(binary, ["demo", "--database", database]);
+    server = await serve(database, await freePort());
+    await signIn(page, server.address, "tomasz");
+    await openSheet(page, server.address, "R-0412", "de", "journal");
+    await type(page, ["40.008", "40.009"]);
+    const gone = new Promise(f => db.once("exit", f));
+    db.kill("SIGKILL");
+    await gone;
+    await page.keyboard.type("40.007");
+    await page.keyboard.press("Enter");
+    await expect(page.locator("#waiting")).toContainText("1 reading waits", { timeout: 15_000 });
+    const seen = await page.request.get(server.address + "/");
+    expect(seen.status()).toBe(503);
+    expect(await seen.text()).toContain("The record book does not answer");
+    expect((await page.request.get(server.address + "/healthz")).status()).toBe(503);
+    db = start();
+    await ready();
+    await expect(page.locator("#waiting")).toBeHidden({ timeout: 30_000 });
+    await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(3, { timeout: 10_000 });
+    expect(admin("SELECT GROUP_CONCAT(typed ORDER BY r.at) FROM k.readings r JOIN k.sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'").trim()).toBe("40.008,40.009,40.007");
+    expect(execFileSync(binary, ["verify", "--database", database]).toString()).toContain("R-0412: whole");
+  } finally {
+    await server?.kill("SIGKILL");
+    db.kill("SIGKILL");
+    rmSync(dir, { recursive: true, force: true });
+  }
+});
+
+test("an empty database is set up from its first page", async ({ page }) => {
+  const shop = await Shop.open({ demo: false });
+  try {
+    await page.goto(shop.address);
+    await expect(page.getByRole("heading", { name: "Set up the shop" })).toBeVisible();
+    await page.getByLabel("Name of the shop").fill("A very long name of a shop on a river harbour that goes on and on");
+    await page.getByLabel("Your name").fill("Ines Okafor");
+    await page.getByLabel("Sign-in name").fill("ines");
+    await page.getByLabel("Password").fill("short");
+    await page.getByLabel("PIN for signing").fill("2408");
+    await page.getByRole("button", { name: "Open the shop" }).click();
+    await expect(page.getByRole("alert")).toContainText("at least 8 characters");
+    await expect(page.getByLabel("Your name")).toHaveValue("Ines Okafor");
+    await page.getByLabel("Password").fill("long enough");
+    await page.getByLabel("PIN for signing").fill("2408");
+    await page.getByRole("button", { name: "Open the shop" }).click();
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText("Nothing on the floor");
+    await page.getByLabel("Number", { exact: true }).fill("R-0001");
+    await page.getByLabel("Machine, as said in the shop").fill("Jig-borer spindle");
+    await page.getByLabel("Customer").fill("own tool room");
+    await page.getByLabel("Machine type").selectOption({ label: "Jig-borer spindle" });
+    await page.getByLabel("Due").fill("2027-03-01");
+    await page.getByRole("button", { name: "Start it" }).click();
+    await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the journal");
+    await page.getByRole("link", { name: "Ledger" }).click();
+    await expect(page.locator(".empty")).toContainText("Nothing is recorded yet");
+  } finally { await shop.close(); }
+});
