@@ -5,10 +5,13 @@ mod demo;
 mod error;
 mod id;
 pub mod journal;
+mod lifecycle;
 pub mod people;
+mod pool;
 pub mod rebuilds;
 pub mod record;
 mod schema;
+mod seat_record;
 pub mod sessions;
 pub mod shop;
 pub mod work;
@@ -17,18 +20,17 @@ pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, m
 pub use error::{Result, StoreError};
 pub use id::Id;
 
-use deadpool_diesel::mysql::{Manager, Pool, Runtime};
+use deadpool::managed::Pool;
 use diesel::MysqlConnection;
 use diesel::connection::SimpleConnection as _;
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
-use std::time::Duration;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 
 /// Handle on the database: a bounded pool of synchronous connections.
 #[derive(Clone)]
 pub struct Store {
-    pool: Pool,
+    pool: Pool<pool::Connections>,
 }
 
 impl std::fmt::Debug for Store {
@@ -43,28 +45,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unavailable`] when the pool cannot be built.
     pub fn open(url: &str, connections: usize) -> Result<Self> {
-        let hook = deadpool_diesel::mysql::Hook::async_fn(
-            |wrapper: &mut deadpool_diesel::Connection<MysqlConnection>, _: &deadpool_diesel::mysql::Metrics| {
-                Box::pin(async move {
-                    let settled = wrapper
-                    .interact(|c| c.batch_execute("SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO', innodb_lock_wait_timeout = 5"))
-                    .await;
-                    match settled {
-                        Ok(Ok(())) => Ok(()),
-                        _ => Err(deadpool_diesel::mysql::HookError::message("session settings were refused")),
-                    }
-                })
-            },
-        );
-        let pool = Pool::builder(Manager::new(url, Runtime::Tokio1))
-            .max_size(connections)
-            .runtime(Runtime::Tokio1)
-            .wait_timeout(Some(Duration::from_secs(5)))
-            .create_timeout(Some(Duration::from_secs(5)))
-            .post_create(hook)
-            .build()
-            .map_err(|e| StoreError::Unavailable(e.to_string()))?;
-        Ok(Self { pool })
+        Ok(Self { pool: pool::open(url, connections)? })
     }
 
     /// The one way to the database: runs `work` on a pooled connection, off the async threads. A caller that hangs up
@@ -74,7 +55,11 @@ impl Store {
     /// [`StoreError::Unavailable`] when no connection can be had, otherwise what `work` says.
     pub async fn run<T: Send + 'static>(&self, work: impl FnOnce(&mut MysqlConnection) -> Result<T> + Send + 'static) -> Result<T> {
         let connection = self.pool.get().await.map_err(|e| StoreError::Unavailable(e.to_string()))?;
-        connection.interact(work).await.map_err(|e| StoreError::Internal(e.to_string()))?
+        let done = connection.interact(work).await.map_err(|e| StoreError::Internal(e.to_string()))?;
+        if matches!(done, Err(StoreError::Unavailable(_))) {
+            drop(pool::Connection::take(connection));
+        }
+        done
     }
 
     /// Brings the schema up to date.

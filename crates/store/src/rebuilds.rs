@@ -1,16 +1,13 @@
 //! Rebuilds as the Floor and the Bench read them: a fixed number of queries however many there are.
 
-use crate::journal::GENESIS;
-use crate::people::{Person, Role};
-use crate::schema::{anatomies, calls, clocks, people, rebuilds, sheets, sign_offs, steps};
-use crate::{Id, Result, StoreError, journal};
+pub use crate::lifecycle::{NewRebuild, add_anatomy, finish, list_anatomies, start};
+use crate::schema::{anatomies, calls, clocks, people, rebuilds, sign_offs, steps};
+use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
-use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::call::{Call, Method, Verdict};
-use ironseat_core::sheet::SheetKind;
-use ironseat_core::trail::{self, SeatTrail, Standing, StepKind, StepState};
+use ironseat_core::trail::{SeatTrail, Standing, StepKind, StepState};
 use std::collections::HashMap;
 
 /// A rebuild with the anatomy version it pins.
@@ -134,7 +131,8 @@ pub struct Overview {
     pub steps: Vec<Step>,
     pub calls: Vec<StoredCall>,
     pub clocks: Vec<Clock>,
-    pub signs: Vec<SignOff>,
+    /// From [`bench`]: all that run anywhere, for the top edge.
+    pub running: Vec<Clock>,
 }
 
 impl Overview {
@@ -195,6 +193,51 @@ impl Overview {
     }
 }
 
+// The same three queries for one rebuild and for many. Macros, because a list of ids makes a statement that cannot be
+// prepared once and kept, and the Bench asks for one.
+macro_rules! load_steps {
+    ($c:expr, $which:expr) => {
+        steps::table
+            .left_join(people::table.on(steps::done_by.eq(people::id.nullable())))
+            .filter($which)
+            .order((steps::rebuild_id, steps::position))
+            .select((
+                steps::id,
+                steps::rebuild_id,
+                steps::seat,
+                steps::kind,
+                steps::done,
+                people::name.nullable(),
+                steps::done_at,
+                steps::detail,
+            ))
+            .load::<Step>($c)?
+    };
+}
+macro_rules! load_calls {
+    ($c:expr, $which:expr) => {
+        calls::table
+            .left_join(people::table.on(calls::overruled_by.eq(people::id.nullable())))
+            .filter($which)
+            .select((calls::rebuild_id, calls::seat, calls::topic, calls::document, people::name.nullable(), calls::overrule_reason))
+            .load::<CallRow>($c)?
+            .into_iter()
+            .map(stored)
+            .collect::<Result<Vec<_>>>()?
+    };
+}
+macro_rules! load_clocks {
+    ($c:expr, $which:expr) => {
+        clock_query().filter($which).order(clocks::started_at).load::<Clock>($c)?
+    };
+}
+
+type CallRow = (Id, String, String, String, Option<String>, String);
+
+fn stored((rebuild_id, seat, topic, document, overruled_by, overrule_reason): CallRow) -> Result<StoredCall> {
+    Ok(StoredCall { rebuild_id, seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason })
+}
+
 /// Which rebuilds the Floor shows.
 #[derive(Debug, Clone, Default)]
 pub struct FloorQuery {
@@ -248,19 +291,19 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
     let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
     let mut by: HashMap<Id, Overview> = heads
         .iter()
-        .map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], signs: vec![] }))
+        .map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], running: vec![] }))
         .collect();
-    for s in load_steps(c, &ids)? {
+    for s in load_steps!(c, steps::rebuild_id.eq_any(&ids)) {
         if let Some(b) = by.get_mut(&s.rebuild_id) {
             b.steps.push(s)
         }
     }
-    for k in load_calls(c, &ids)? {
+    for k in load_calls!(c, calls::rebuild_id.eq_any(&ids)) {
         if let Some(b) = by.get_mut(&k.rebuild_id) {
             b.calls.push(k)
         }
     }
-    for k in load_clocks(c, &ids)? {
+    for k in load_clocks!(c, clocks::rebuild_id.eq_any(&ids)) {
         if let Some(b) = by.get_mut(&k.rebuild_id) {
             b.clocks.push(k)
         }
@@ -268,17 +311,19 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
 
-/// One rebuild with everything the Bench shows. Five queries.
+/// One rebuild with everything the Bench shows. Four queries.
 ///
 /// # Errors
 /// [`StoreError::NotFound`].
 pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
     let rebuild = get(c, id)?;
+    // Its own clocks and all that run anywhere: one query serves the seats and the top edge.
+    let clocks = load_clocks!(c, clocks::rebuild_id.eq(id).or(clocks::ended_at.is_null()));
     Ok(Overview {
-        steps: load_steps(c, &[id])?,
-        calls: load_calls(c, &[id])?,
-        clocks: load_clocks(c, &[id])?,
-        signs: load_signs(c, id)?,
+        steps: load_steps!(c, steps::rebuild_id.eq(id)),
+        calls: load_calls!(c, calls::rebuild_id.eq(id)),
+        running: clocks.iter().filter(|k| k.live()).cloned().collect(),
+        clocks: clocks.into_iter().filter(|k| k.rebuild_id == id).collect(),
         rebuild,
     })
 }
@@ -289,41 +334,6 @@ pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
 /// [`StoreError::NotFound`].
 pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Rebuild> {
     rebuild(rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(rebuild_columns!()).first(c)?)
-}
-
-fn load_steps(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<Step>> {
-    Ok(steps::table
-        .left_join(people::table.on(steps::done_by.eq(people::id.nullable())))
-        .filter(steps::rebuild_id.eq_any(ids))
-        .order((steps::rebuild_id, steps::position))
-        .select((
-            steps::id,
-            steps::rebuild_id,
-            steps::seat,
-            steps::kind,
-            steps::done,
-            people::name.nullable(),
-            steps::done_at,
-            steps::detail,
-        ))
-        .load(c)?)
-}
-
-fn load_calls(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<StoredCall>> {
-    calls::table
-        .left_join(people::table.on(calls::overruled_by.eq(people::id.nullable())))
-        .filter(calls::rebuild_id.eq_any(ids))
-        .select((calls::rebuild_id, calls::seat, calls::topic, calls::document, people::name.nullable(), calls::overrule_reason))
-        .load::<(Id, String, String, String, Option<String>, String)>(c)?
-        .into_iter()
-        .map(|(rebuild_id, seat, topic, document, overruled_by, overrule_reason)| {
-            Ok(StoredCall { rebuild_id, seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason })
-        })
-        .collect()
-}
-
-fn load_clocks(c: &mut MysqlConnection, ids: &[Id]) -> Result<Vec<Clock>> {
-    Ok(clock_query().filter(clocks::rebuild_id.eq_any(ids)).order(clocks::started_at).load(c)?)
 }
 
 #[diesel::dsl::auto_type]
@@ -349,153 +359,15 @@ pub fn live_clocks(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
     Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).limit(12).load(c)?)
 }
 
-fn load_signs(c: &mut MysqlConnection, id: Id) -> Result<Vec<SignOff>> {
+/// The signatures on a rebuild, oldest first.
+///
+/// # Errors
+/// Database errors.
+pub fn signatures(c: &mut MysqlConnection, id: Id) -> Result<Vec<SignOff>> {
     Ok(sign_offs::table
         .inner_join(people::table)
         .filter(sign_offs::rebuild_id.eq(id))
         .order(sign_offs::at)
         .select((sign_offs::rebuild_id, sign_offs::seat, people::name, sign_offs::role, sign_offs::said, sign_offs::at))
         .load(c)?)
-}
-
-/// Keeps a version of a machine type.
-///
-/// # Errors
-/// A refused anatomy, or a conflict when the version is there.
-pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
-    let a = a.check()?;
-    let id = Id::new();
-    let version = i32::try_from(a.version).unwrap_or(1);
-    diesel::insert_into(anatomies::table)
-        .values((
-            anatomies::id.eq(id),
-            anatomies::type_key.eq(&a.key),
-            anatomies::version.eq(version),
-            anatomies::name.eq(&a.name),
-            anatomies::document.eq(serde_json::to_string(&a)?),
-        ))
-        .execute(c)?;
-    Ok(id)
-}
-
-/// Machine types: (id, name), newest version of each.
-///
-/// # Errors
-/// Database errors.
-pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
-    let all: Vec<(Id, String, String, i32)> = anatomies::table
-        .order((anatomies::name, anatomies::version.desc()))
-        .select((anatomies::id, anatomies::name, anatomies::type_key, anatomies::version))
-        .load(c)?;
-    let mut seen = std::collections::HashSet::new();
-    Ok(all.into_iter().filter(|(_, _, key, _)| seen.insert(key.clone())).map(|(id, name, ..)| (id, name)).collect())
-}
-
-/// A rebuild to be started.
-#[derive(Debug, Clone)]
-#[allow(missing_docs)]
-pub struct NewRebuild {
-    pub id: Id,
-    pub number: String,
-    pub title: String,
-    pub customer: String,
-    pub anatomy: Id,
-    pub due_on: NaiveDate,
-}
-
-/// Starts a rebuild: pins the anatomy, lays out its steps and sheets. Repeating the id changes nothing.
-///
-/// # Errors
-/// `title`, `customer` or `number`; held for anyone but a lead; a conflict when the number is taken.
-pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<()> {
-    if who.role != Role::Lead {
-        return Err(StoreError::Held("only a lead starts a rebuild".into()));
-    }
-    for (field, text, longest) in [("title", &new.title, 160), ("customer", &new.customer, 160), ("number", &new.number, 20)] {
-        let n = text.trim().chars().count();
-        if n == 0 || n > longest {
-            return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
-        }
-    }
-    if !new.number.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-') {
-        return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());
-    }
-    c.transaction(|c| {
-        if rebuilds::table.find(new.id).select(rebuilds::id).first::<Id>(c).optional()?.is_some() {
-            return Ok(());
-        }
-        let document: String = anatomies::table.find(new.anatomy).select(anatomies::document).first(c)?;
-        let anatomy: Anatomy = serde_json::from_str(&document)?;
-        let taken: i64 = rebuilds::table.filter(rebuilds::number.eq(&new.number)).count().get_result(c)?;
-        if taken > 0 {
-            return Err(Refusal::new("number", "this number is taken").into());
-        }
-        diesel::insert_into(rebuilds::table)
-            .values((
-                rebuilds::id.eq(new.id),
-                rebuilds::number.eq(&new.number),
-                rebuilds::title.eq(new.title.trim()),
-                rebuilds::customer.eq(new.customer.trim()),
-                rebuilds::anatomy_id.eq(new.anatomy),
-                rebuilds::due_on.eq(new.due_on),
-                rebuilds::journal_seq.eq(0),
-                rebuilds::journal_hash.eq(GENESIS),
-            ))
-            .execute(c)?;
-        let rows: Vec<_> = trail::steps(&anatomy)
-            .into_iter()
-            .enumerate()
-            .map(|(i, (seat, kind))| {
-                (steps::id.eq(Id::new()), steps::rebuild_id.eq(new.id), steps::seat.eq(seat), steps::kind.eq(kind.key()), steps::position.eq(i32::try_from(i).unwrap_or(0)), steps::done.eq(false), steps::detail.eq(""))
-            })
-            .collect();
-        diesel::insert_into(steps::table).values(rows).execute(c)?;
-        let rows: Vec<_> = anatomy
-            .seats
-            .iter()
-            .flat_map(|s| SheetKind::ALL.map(|k| (sheets::id.eq(Id::new()), sheets::rebuild_id.eq(new.id), sheets::seat.eq(s.id.clone()), sheets::kind.eq(k.key()))))
-            .collect();
-        diesel::insert_into(sheets::table).values(rows).execute(c)?;
-        let mut locked = journal::lock(c, new.id)?;
-        locked.note(who.id, "started", &serde_json::json!({"number": new.number, "title": new.title.trim(), "customer": new.customer.trim(), "anatomy": anatomy.key, "version": anatomy.version}));
-        locked.write(c)
-    })
-}
-
-/// Closes a rebuild: every seat signed, by a lead with the PIN. Nothing can be written to it afterwards.
-///
-/// # Errors
-/// Held when a seat is not signed or the person is no lead; `pin`.
-pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Result<()> {
-    if who.role != Role::Lead {
-        return Err(StoreError::Held("only a lead closes a rebuild".into()));
-    }
-    crate::people::check_pin(c, who.id, pin)?;
-    c.transaction(|c| {
-        let mut locked = journal::open(c, id)?;
-        let open: Vec<String> = steps::table
-            .filter(steps::rebuild_id.eq(id))
-            .filter(steps::kind.eq(StepKind::Sign.key()))
-            .filter(steps::done.eq(false))
-            .select(steps::seat)
-            .load(c)?;
-        if !open.is_empty() {
-            return Err(StoreError::Held(format!("not signed yet: {}", open.join(", "))));
-        }
-        let at = crate::now();
-        diesel::insert_into(sign_offs::table)
-            .values((
-                sign_offs::id.eq(Id::new()),
-                sign_offs::rebuild_id.eq(id),
-                sign_offs::seat.eq(""),
-                sign_offs::person_id.eq(who.id),
-                sign_offs::role.eq(who.role.key()),
-                sign_offs::said.eq("released"),
-                sign_offs::at.eq(at),
-            ))
-            .execute(c)?;
-        diesel::update(rebuilds::table.find(id)).set(rebuilds::finished_at.eq(at)).execute(c)?;
-        locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key()}));
-        locked.write(c)
-    })
 }

@@ -63,12 +63,12 @@ struct CertificatePage {
 /// The certificate; before the rebuild is finished it says so across the top.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let units = reader.person.units;
-    let (over, records, verdict, settings, clocks) = app
+    let (over, records, verdict, settings, signs) = app
         .store
         .run(move |c| {
             let over = rebuilds::bench(c, id)?;
             let records = seat_records(c, &over.rebuild)?;
-            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::live_clocks(c)?))
+            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
         })
         .await?;
     let seats = records
@@ -129,8 +129,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: over
-                    .signs
+                signed: signs
                     .iter()
                     .filter(|s| s.seat == *seat)
                     .map(|s| format!("{} ({}), {}", s.person, s.role, moment(s.at)))
@@ -152,7 +151,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         journal::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),
     };
     page(&CertificatePage {
-        shell: Shell::new(&reader, &clocks, "", format!("/rebuilds/{id}/certificate"), String::new()),
+        shell: Shell::new(&reader, &over.running, "", format!("/rebuilds/{id}/certificate"), String::new()),
         guard: settings.as_ref().is_none_or(|s| s.rules.guard_band),
         shop: settings.map_or(String::new(), |s| s.name),
         id,
@@ -162,7 +161,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         anatomy: r.anatomy.name.clone(),
         version: r.anatomy.version,
         finished: r.finished_at.map_or(String::new(), moment),
-        released_by: over.signs.iter().filter(|s| s.seat.is_empty()).map(|s| s.person.clone()).collect::<Vec<_>>().join(", "),
+        released_by: signs.iter().filter(|s| s.seat.is_empty()).map(|s| s.person.clone()).collect::<Vec<_>>().join(", "),
         section: section.svg,
         seats,
         chain,

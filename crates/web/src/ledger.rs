@@ -12,7 +12,7 @@ use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{SheetKind, Takes};
 use ironseat_core::trail::{self, StepKind};
-use ironseat_store::rebuilds::{self, Clock, Overview};
+use ironseat_store::rebuilds::{self, Overview};
 use ironseat_store::record::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
 use ironseat_store::{Id, journal};
@@ -63,7 +63,6 @@ struct Loaded {
     instruments: Vec<Instrument>,
     entries: Vec<journal::Entry>,
     verdict: journal::Verdict,
-    clocks: Vec<Clock>,
 }
 
 async fn load(app: &App, id: Id) -> WebResult<Loaded> {
@@ -76,7 +75,6 @@ async fn load(app: &App, id: Id) -> WebResult<Loaded> {
                 instruments: shop::list_instruments(c)?,
                 entries: journal::entries(c, id)?,
                 verdict: journal::verify(c, id)?,
-                clocks: rebuilds::live_clocks(c)?,
             })
         })
         .await?)
@@ -192,7 +190,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
     };
     let r = &l.over.rebuild;
     page(&LedgerPage {
-        shell: Shell::new(&reader, &l.clocks, "", format!("/rebuilds/{id}/ledger"), String::new()),
+        shell: Shell::new(&reader, &l.over.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
         id,
         number: r.number.clone(),
         title: r.title.clone(),

@@ -1,15 +1,12 @@
-//! Sheet: measuring. The drawing shows where the next reading is taken; one large entry; the call is alive.
+//! What a sheet shows: entry, table, drawings, call and fit.
 
 use crate::app::App;
 use crate::call_view::CallView;
-use crate::error::{WebError, WebResult};
-use crate::extract::{Form, Hand, Reader, wants_fragment};
+use crate::error::WebResult;
+use crate::extract::Reader;
 use crate::seat_view::FitView;
-use crate::view::{Shell, page};
+use crate::view::Shell;
 use askama::Template;
-use axum::extract::{Path, Query, State};
-use axum::http::{HeaderMap, StatusCode};
-use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::call::Which;
 use ironseat_core::instrument::capable;
 use ironseat_core::journal_sheet::{Surface, so_far};
@@ -18,93 +15,93 @@ use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
 use ironseat_core::trail;
 use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
+use ironseat_store::Id;
 use ironseat_store::rebuilds::{self, Clock, Rebuild};
-use ironseat_store::record::{self, NewReading, Outcome, SeatRecord, seat_record};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::record::{SeatRecord, seat_record};
 use serde::Deserialize;
 
 /// A cell in the table.
-struct CellView {
-    key: String,
-    label: String,
-    value: String,
+pub(super) struct CellView {
+    pub(super) key: String,
+    pub(super) label: String,
+    pub(super) value: String,
     /// Signed distance from what was foretold, if anything was.
-    missed: String,
-    earlier: String,
-    who: String,
-    href: String,
-    active: bool,
-    reading: String,
+    pub(super) missed: String,
+    pub(super) earlier: String,
+    pub(super) who: String,
+    pub(super) href: String,
+    pub(super) active: bool,
+    pub(super) reading: String,
 }
 
-struct InstrumentView {
-    id: Id,
-    name: String,
-    chosen: bool,
-    note: String,
-    overdue: bool,
+pub(super) struct InstrumentView {
+    pub(super) id: Id,
+    pub(super) name: String,
+    pub(super) chosen: bool,
+    pub(super) note: String,
+    pub(super) overdue: bool,
 }
 
 /// A question the cell asks instead of storing.
-struct AskView {
-    sentence: String,
+pub(super) struct AskView {
+    pub(super) sentence: String,
     /// Offered instead.
-    meant: String,
-    meant_label: String,
+    pub(super) meant: String,
+    pub(super) meant_label: String,
     /// The typed value may be stored if the person is sure.
-    can_insist: bool,
+    pub(super) can_insist: bool,
 }
 
 #[derive(Template)]
 #[template(path = "sheet.html", blocks = ["live", "judged"])]
-struct SheetPage {
-    shell: Shell,
-    number: String,
-    back: String,
-    base: String,
-    finished: bool,
-    seat_name: String,
-    sheet_name: &'static str,
-    says: String,
-    drawing: String,
-    map: String,
-    head: String,
-    where_: String,
-    cell: String,
-    over: String,
-    id: Id,
-    feeler: bool,
-    expects: String,
-    expects_note: String,
-    unit: &'static str,
-    instruments: Vec<InstrumentView>,
-    instrument: String,
-    coarse: String,
-    cells: Vec<CellView>,
-    figures: Vec<(&'static str, String, String)>,
-    all: usize,
-    call: Option<CallView>,
-    fit: Option<FitView>,
-    fit_title: String,
-    error: String,
-    field: String,
-    typed: String,
-    ask: Option<AskView>,
-    table_of: Vec<(String, Vec<String>)>,
-    done_next: String,
+pub(super) struct SheetPage {
+    pub(super) shell: Shell,
+    pub(super) number: String,
+    pub(super) back: String,
+    pub(super) base: String,
+    pub(super) finished: bool,
+    pub(super) seat_name: String,
+    pub(super) sheet_name: &'static str,
+    pub(super) says: String,
+    pub(super) drawing: String,
+    pub(super) map: String,
+    pub(super) head: String,
+    pub(super) where_: String,
+    pub(super) cell: String,
+    pub(super) over: String,
+    pub(super) id: Id,
+    pub(super) feeler: bool,
+    pub(super) expects: String,
+    pub(super) expects_note: String,
+    pub(super) unit: &'static str,
+    pub(super) instruments: Vec<InstrumentView>,
+    pub(super) instrument: String,
+    pub(super) coarse: String,
+    pub(super) cells: Vec<CellView>,
+    pub(super) figures: Vec<(&'static str, String, String)>,
+    pub(super) all: usize,
+    pub(super) call: Option<CallView>,
+    pub(super) fit: Option<FitView>,
+    pub(super) fit_title: String,
+    pub(super) error: String,
+    pub(super) field: String,
+    pub(super) typed: String,
+    pub(super) ask: Option<AskView>,
+    pub(super) table_of: Vec<(String, Vec<String>)>,
+    pub(super) done_next: String,
 }
 
 #[derive(Deserialize, Default, Clone)]
 pub struct SheetParams {
     #[serde(default)]
-    cell: String,
+    pub(super) cell: String,
     #[serde(default)]
-    text: String,
+    pub(super) text: String,
 }
 
-type Place = (Id, String, String);
+pub(super) type Place = (Id, String, String);
 
-async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
+pub(super) async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
     Ok(app
         .store
         .run(move |c| {
@@ -116,7 +113,7 @@ async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord
 }
 
 /// Plane and station of a grid cell, from 0.
-fn place_of(cell: &str) -> Option<(usize, usize)> {
+pub(super) fn place_of(cell: &str) -> Option<(usize, usize)> {
     let mut c = cell.chars();
     let plane = PLANES.iter().position(|p| Some(*p) == c.next())?;
     let at = c.next()?.to_digit(10)? as usize;
@@ -124,7 +121,7 @@ fn place_of(cell: &str) -> Option<(usize, usize)> {
 }
 
 /// What a person sees of one sheet; `cell` is where the entry stands, else the first empty one.
-fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], kind: SheetKind, q: &SheetParams) -> SheetPage {
+pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], kind: SheetKind, q: &SheetParams) -> SheetPage {
     let units = reader.person.units;
     let facts = &record.facts;
     let all = kind.cells();
@@ -232,12 +229,12 @@ fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], ki
     p
 }
 
-fn capital(s: &str) -> String {
+pub(super) fn capital(s: &str) -> String {
     let mut c = s.chars();
     c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }
 
-fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<InstrumentView> {
+pub(super) fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<InstrumentView> {
     let nominal = sheet::nominal(kind, &record.facts);
     let chosen = record.chosen(kind).map(|i| i.id);
     (0..record.instruments.len())
@@ -257,7 +254,7 @@ fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<Instru
         .collect()
 }
 
-fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<&str>, units: Units, resolution: Millimetres) {
+pub(super) fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<&str>, units: Units, resolution: Millimetres) {
     let facts = &record.facts;
     let kind = SheetKind::Grid(which);
     let (lo, hi, _) = surface_limits(which, facts);
@@ -331,7 +328,7 @@ fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<
 }
 
 /// Figures, call and fit; `extra` is a reading that is still being typed.
-fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<(&str, f64)>, units: Units) {
+pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<(&str, f64)>, units: Units) {
     p.call = CallView::list(&record.calls(kind, extra), units);
     let SheetKind::Grid(which) = kind else { return };
     if let Some(m) = record.measured(which, extra)
@@ -368,123 +365,7 @@ fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<
     }
 }
 
-fn kind_of(kind: &str) -> WebResult<SheetKind> {
-    SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound))
-}
-
-/// A sheet.
-pub async fn show(
-    State(app): State<App>,
-    reader: Reader,
-    Path((id, seat, kind)): Path<Place>,
-    Query(q): Query<SheetParams>,
-    headers: HeaderMap,
-) -> WebResult {
-    let kind = kind_of(&kind)?;
-    let (r, s, k) = load(&app, id, seat).await?;
-    let p = build(&reader, &r, &s, &k, kind, &q);
-    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
-}
-
-/// The call as it would be with what stands in the entry: nothing is stored.
-pub async fn preview(
-    State(app): State<App>,
-    reader: Reader,
-    Path((id, seat, kind)): Path<Place>,
-    Query(q): Query<SheetParams>,
-) -> WebResult {
-    let kind = kind_of(&kind)?;
-    let units = reader.person.units;
-    let (r, s, k) = load(&app, id, seat).await?;
-    let mut p = build(&reader, &r, &s, &k, kind, &SheetParams { cell: q.cell.clone(), text: String::new() });
-    let takes = kind.cells().into_iter().find(|c| c.key == q.cell).map(|c| c.takes);
-    if let Some(Reading::Value(v)) = takes.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
-        p.figures.clear();
-        p.fit = None;
-        judge(&mut p, &s, kind, Some((&q.cell, v)), units);
-    }
-    Ok(Html(p.as_judged().render()?).into_response())
-}
-
-#[derive(Deserialize)]
-pub struct ReadingForm {
-    #[serde(default)]
-    id: String,
-    #[serde(default)]
-    cell: String,
-    #[serde(default)]
-    text: String,
-    #[serde(default)]
-    instrument: String,
-    #[serde(default)]
-    over: String,
-    #[serde(default)]
-    sure: bool,
-    #[serde(default)]
-    units: String,
-}
-
-/// Takes a reading. 303 to the next cell, or the fragment; 422 and 409 with the sentence and what was typed.
-pub async fn record(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, kind_text)): Path<Place>,
-    headers: HeaderMap,
-    Form(f): Form<ReadingForm>,
-) -> WebResult<Response> {
-    let kind = kind_of(&kind_text)?;
-    // The unit that stood in the entry when it was typed counts, even if it is sent later.
-    let units = match f.units.as_str() {
-        "in" => Units::Inch,
-        "mm" => Units::Metric,
-        _ => reader.person.units,
-    };
-    let new = NewReading {
-        id: f.id.parse().unwrap_or_default(),
-        cell: f.cell.clone(),
-        text: f.text.clone(),
-        instrument: f.instrument.parse().ok(),
-        over: f.over.parse().ok(),
-        sure: f.sure,
-        units,
-    };
-    let (who, at) = (reader.person.clone(), seat.clone());
-    let outcome = app.store.run(move |c| record::record_reading(c, &who, id, &at, kind, &new)).await;
-    let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
-    let (mut status, mut error, mut field, mut ask) = (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
-    match outcome {
-        Ok(Outcome::Stored | Outcome::Repeated) => {
-            if !wants_fragment(&headers) {
-                return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
-            }
-            status = StatusCode::OK;
-            params = SheetParams::default();
-        }
-        Ok(Outcome::Ask(a)) => ask = Some(a),
-        Err(StoreError::Refused(e)) => {
-            error = e.message;
-            field = e.field;
-        }
-        Err(StoreError::Conflict(s) | StoreError::Held(s)) => {
-            status = StatusCode::CONFLICT;
-            error = s;
-        }
-        Err(e) => return Err(e.into()),
-    }
-    let (r, s, k) = load(&app, id, seat).await?;
-    let mut p = build(&reader, &r, &s, &k, kind, &params);
-    p.error = error;
-    p.field = field;
-    p.ask = ask.map(|a| question(&a, reader.person.units));
-    if status != StatusCode::OK {
-        // What was typed stays; the page is not a place to keep ten thousand characters.
-        p.typed = f.text.chars().take(400).collect();
-    }
-    let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
-    Ok((status, Html(body)).into_response())
-}
-
-fn question(a: &Reading, units: Units) -> AskView {
+pub(super) fn question(a: &Reading, units: Units) -> AskView {
     let size = |v: Millimetres| fmt::join(fmt::size(v, Millimetres::of(0.0001), units));
     match a {
         Reading::DidYouMean { typed, meant, factor } => {
@@ -513,29 +394,4 @@ fn question(a: &Reading, units: Units) -> AskView {
         },
         Reading::Value(_) => AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false },
     }
-}
-
-#[derive(Deserialize)]
-pub struct InstrumentForm {
-    #[serde(default)]
-    instrument: String,
-}
-
-/// Chooses the instrument of a sheet.
-pub async fn instrument(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, kind_text)): Path<Place>,
-    headers: HeaderMap,
-    Form(f): Form<InstrumentForm>,
-) -> WebResult<Response> {
-    let kind = kind_of(&kind_text)?;
-    let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
-    let (who, at) = (reader.person.clone(), seat.clone());
-    app.store.run(move |c| record::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
-    if !wants_fragment(&headers) {
-        return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
-    }
-    let (r, s, k) = load(&app, id, seat).await?;
-    Ok(Html(build(&reader, &r, &s, &k, kind, &SheetParams::default()).as_live().render()?).into_response())
 }

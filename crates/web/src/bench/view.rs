@@ -1,94 +1,89 @@
-//! Bench: doing the work. The half section is the map; the trail stands on the left, the step in hand below.
+//! What the Bench shows: trail, marks, step in hand.
 
 use crate::app::App;
 use crate::call_view::CallView;
-use crate::error::{WebError, WebResult};
-use crate::extract::{Form, Hand, Lead, Reader, wants_fragment};
+use crate::error::WebResult;
+use crate::extract::Reader;
 use crate::seat_view::FitView;
-use crate::view::{ClockView, Shell, moment, page, page_as};
+use crate::view::{ClockView, Shell, moment};
 use askama::Template;
-use axum::extract::{Path, Query, State};
-use axum::http::{HeaderMap, StatusCode, header};
-use axum::response::{Html, IntoResponse as _, Redirect, Response};
-use ironseat_core::Refusal;
 use ironseat_core::call::{Method, Verdict, Which};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::trail::{self, StepKind};
 use ironseat_drawing::{HalfSection, Mark, SeatMark, SectionView, half_section};
-use ironseat_store::rebuilds::{self, Clock, Overview};
+use ironseat_store::Id;
+use ironseat_store::rebuilds::{self, Overview};
 use ironseat_store::record::{SeatRecord, seat_record};
-use ironseat_store::work::{self, Act};
-use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A step in the trail.
-struct StepView {
-    key: &'static str,
-    name: &'static str,
-    note: String,
+pub(super) struct StepView {
+    pub(super) key: &'static str,
+    pub(super) name: &'static str,
+    pub(super) note: String,
     /// `done`, `hand`, `held`, `todo`, `clock`, or the key of a call.
-    mark: &'static str,
-    href: String,
-    in_hand: bool,
-    optional: bool,
+    pub(super) mark: &'static str,
+    pub(super) href: String,
+    pub(super) in_hand: bool,
+    pub(super) optional: bool,
 }
 
 /// A seat in the trail.
-struct SeatView {
-    name: String,
-    done: usize,
-    all: usize,
-    open: bool,
-    href: String,
-    steps: Vec<StepView>,
+pub(super) struct SeatView {
+    pub(super) name: String,
+    pub(super) done: usize,
+    pub(super) all: usize,
+    pub(super) open: bool,
+    pub(super) href: String,
+    pub(super) steps: Vec<StepView>,
 }
 
 /// The step in hand.
-struct HandView {
-    key: &'static str,
-    name: &'static str,
-    says: String,
-    caution: &'static str,
-    held: String,
-    done: bool,
-    done_by: String,
-    detail: String,
-    sheet: String,
-    post: String,
-    overrule: String,
-    clock: Option<ClockView>,
-    fit: Option<FitView>,
-    target: String,
-    reopen: bool,
-    next: String,
+pub(super) struct HandView {
+    pub(super) key: &'static str,
+    pub(super) name: &'static str,
+    pub(super) says: String,
+    pub(super) caution: &'static str,
+    pub(super) held: String,
+    pub(super) done: bool,
+    pub(super) done_by: String,
+    pub(super) detail: String,
+    pub(super) sheet: String,
+    pub(super) post: String,
+    pub(super) overrule: String,
+    pub(super) clock: Option<ClockView>,
+    pub(super) fit: Option<FitView>,
+    pub(super) target: String,
+    pub(super) reopen: bool,
+    pub(super) next: String,
 }
 
 #[derive(Template)]
 #[template(path = "bench.html", blocks = ["live"])]
-struct BenchPage {
-    shell: Shell,
-    id: Id,
-    number: String,
-    title: String,
-    customer: String,
-    finished: bool,
-    can_finish: bool,
-    section: HalfSection,
-    seats: Vec<SeatView>,
-    seat_name: String,
-    bearing: String,
-    hand: Option<HandView>,
-    call: Option<CallView>,
-    critical: bool,
+pub(super) struct BenchPage {
+    pub(super) shell: Shell,
+    pub(super) id: Id,
+    pub(super) number: String,
+    pub(super) title: String,
+    pub(super) customer: String,
+    pub(super) finished: bool,
+    pub(super) can_finish: bool,
+    pub(super) section: HalfSection,
+    pub(super) seats: Vec<SeatView>,
+    pub(super) seat_name: String,
+    pub(super) bearing: String,
+    pub(super) hand: Option<HandView>,
+    pub(super) call: Option<CallView>,
+    pub(super) critical: bool,
     /// Label, value, and whether it is words.
-    brief: Vec<(&'static str, String, bool)>,
-    meanwhile: String,
-    meanwhile_href: String,
-    error: String,
-    field: String,
-    typed: String,
+    pub(super) brief: Vec<(&'static str, String, bool)>,
+    pub(super) meanwhile: String,
+    pub(super) meanwhile_href: String,
+    pub(super) error: String,
+    pub(super) field: String,
+    pub(super) typed: String,
 }
 
 /// Parts that are on: the rings whose step is done.
@@ -167,37 +162,35 @@ pub fn marks(o: &Overview, selected: Option<&str>, units: Units) -> BTreeMap<Str
         .collect()
 }
 
-fn short(c: &ironseat_core::call::Call, units: Units) -> String {
+pub(super) fn short(c: &ironseat_core::call::Call, units: Units) -> String {
     c.figure.map_or_else(|| c.verdict.word().to_lowercase(), |f| f.show(units))
 }
 
 #[derive(Deserialize, Default, Clone)]
 pub struct BenchParams {
     #[serde(default)]
-    seat: String,
+    pub(super) seat: String,
     #[serde(default)]
-    step: String,
+    pub(super) step: String,
 }
 
-struct Loaded {
-    over: Overview,
-    clocks: Vec<Clock>,
-    record: Option<SeatRecord>,
-    seat: String,
-    step: Option<StepKind>,
+pub(super) struct Loaded {
+    pub(super) over: Overview,
+    pub(super) record: Option<SeatRecord>,
+    pub(super) seat: String,
+    pub(super) step: Option<StepKind>,
 }
 
 /// Steps that show the fit, and so need the readings.
-fn shows_fit(kind: Option<StepKind>) -> bool {
+pub(super) fn shows_fit(kind: Option<StepKind>) -> bool {
     matches!(kind, Some(StepKind::Choose | StepKind::Heat | StepKind::PutOn))
 }
 
-async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
+pub(super) async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
             let over = rebuilds::bench(c, id)?;
-            let clocks = rebuilds::live_clocks(c)?;
             let seat = if over.rebuild.anatomy.seat(&q.seat).is_some() {
                 q.seat
             } else {
@@ -212,12 +205,12 @@ async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
             } else {
                 None
             };
-            Ok(Loaded { over, clocks, record, seat, step })
+            Ok(Loaded { over, record, seat, step })
         })
         .await?)
 }
 
-fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView> {
+pub(super) fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView> {
     let id = o.rebuild.id;
     let views = o.rebuild.anatomy.seats.iter().map(|s| {
         let t = o.trail(&s.id);
@@ -274,7 +267,7 @@ fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView>
     views.collect()
 }
 
-fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
+pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
     let Some(kind) = l.step else { return Ok(None) };
     let o = &l.over;
     let Ok(facts) = o.rebuild.anatomy.facts(&l.seat) else { return Ok(None) };
@@ -309,7 +302,7 @@ fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
 }
 
 /// The topic whose call stands beside a step.
-fn topic(kind: StepKind) -> &'static str {
+pub(super) fn topic(kind: StepKind) -> &'static str {
     match kind.sheet() {
         Some(k) => k.key(),
         None if matches!(kind, StepKind::Nip | StepKind::Sign) => "home",
@@ -317,7 +310,7 @@ fn topic(kind: StepKind) -> &'static str {
     }
 }
 
-fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
+pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let units = reader.person.units;
     let o = &l.over;
     let r = &o.rebuild;
@@ -339,7 +332,7 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let all_signed = r.anatomy.seats.iter().all(|s| o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done));
     let here = format!("/rebuilds/{}?seat={}&step={}", r.id, l.seat, l.step.map_or("", StepKind::key));
     Ok(BenchPage {
-        shell: Shell::new(reader, &l.clocks, "", here, format!("/rebuilds/{}/events", r.id)),
+        shell: Shell::new(reader, &l.over.running, "", here, format!("/rebuilds/{}/events", r.id)),
         id: r.id,
         number: r.number.clone(),
         title: r.title.clone(),
@@ -363,7 +356,7 @@ fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
 }
 
 /// What is known of a seat before anything is read.
-fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, bool)> {
+pub(super) fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, bool)> {
     let Ok(f) = o.rebuild.anatomy.facts(seat) else { return Vec::new() };
     let limits = |which| {
         let (lo, hi, _) = surface_limits(which, &f);
@@ -381,132 +374,4 @@ fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, b
         ("goes on from", format!("end {}, against {}", f.seat.from.letter(), f.seat.against), true),
         ("limits from", f.seat.source.clone(), true),
     ]
-}
-
-/// The Bench of a rebuild.
-pub async fn show(
-    State(app): State<App>,
-    reader: Reader,
-    Path(id): Path<Id>,
-    Query(q): Query<BenchParams>,
-    headers: HeaderMap,
-) -> WebResult {
-    let p = build(&reader, &load(&app, id, q).await?)?;
-    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
-}
-
-/// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
-pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id, usize)>) -> WebResult {
-    let l = load(&app, id, BenchParams::default()).await?;
-    let mut body = l.over.rebuild.number;
-    body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
-    Ok(Html(body).into_response())
-}
-
-/// A page again, with a sentence beside the field and what was typed.
-async fn again(app: &App, reader: &Reader, id: Id, q: BenchParams, e: StoreError, typed: String) -> WebResult {
-    let (status, field, error) = match e {
-        StoreError::Refused(Refusal { field, message, .. }) => (StatusCode::UNPROCESSABLE_ENTITY, field, message),
-        StoreError::Held(s) | StoreError::Conflict(s) => (StatusCode::CONFLICT, "step".to_owned(), s),
-        StoreError::TooMany(s) => (StatusCode::TOO_MANY_REQUESTS, "pin".to_owned(), s),
-        other => return Err(other.into()),
-    };
-    let mut p = build(reader, &load(app, id, q).await?)?;
-    p.error = error;
-    p.field = field;
-    p.typed = typed;
-    page_as(status, &p)
-}
-
-#[derive(Deserialize, Default)]
-pub struct ActForm {
-    act: String,
-    #[serde(default)]
-    method: String,
-    #[serde(default)]
-    temperature: String,
-    #[serde(default)]
-    pin: String,
-}
-
-/// Works a step.
-pub async fn act(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, step)): Path<(Id, String, String)>,
-    Form(f): Form<ActForm>,
-) -> WebResult<Response> {
-    let kind = StepKind::of(&step).ok_or(WebError::Store(StoreError::NotFound))?;
-    let fahrenheit = reader.person.units == Units::Inch;
-    let typed = f.temperature.clone();
-    let act = match f.act.as_str() {
-        "choose" => Method::of(&f.method).map(Act::Choose),
-        "heat" => Some(Act::Heat),
-        "tick" => Some(Act::Tick { temperature: f.temperature, fahrenheit }),
-        "cooling" => Some(Act::Cooling { temperature: f.temperature, fahrenheit }),
-        "sign" => Some(Act::Sign { pin: f.pin }),
-        "reopen" => Some(Act::Reopen),
-        _ => None,
-    };
-    let Some(act) = act else { return Err(WebError::Unreadable) };
-    let stays = matches!(act, Act::Heat | Act::Cooling { .. } | Act::Reopen);
-    let who = reader.person.clone();
-    let at = seat.clone();
-    match app.store.run(move |c| work::act(c, &who, id, &at, kind, &act)).await {
-        Ok(()) if stays => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={step}")).into_response()),
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}")).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step }, e, typed).await,
-    }
-}
-
-#[derive(Deserialize, Default)]
-pub struct OverruleForm {
-    #[serde(default)]
-    reason: String,
-    #[serde(default)]
-    pin: String,
-    #[serde(default)]
-    step: String,
-}
-
-/// Overrules a call with a reason.
-pub async fn overrule(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, topic)): Path<(Id, String, String)>,
-    Form(f): Form<OverruleForm>,
-) -> WebResult<Response> {
-    let (who, at, reason) = (reader.person.clone(), seat.clone(), f.reason.clone());
-    match app.store.run(move |c| work::overrule(c, &who, id, &at, &topic, &reason, &f.pin)).await {
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={}", f.step)).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step: f.step }, e, f.reason).await,
-    }
-}
-
-#[derive(Deserialize)]
-pub struct FinishForm {
-    #[serde(default)]
-    pin: String,
-}
-
-/// Closes the rebuild.
-pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<FinishForm>) -> WebResult<Response> {
-    let who = reader.person.clone();
-    match app.store.run(move |c| rebuilds::finish(c, &who, id, &f.pin)).await {
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams::default(), e, String::new()).await,
-    }
-}
-
-/// The drawing alone.
-pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let over = app.store.run(move |c| rebuilds::bench(c, id)).await?;
-    let on = fitted(&over);
-    let seat_marks = marks(&over, None, reader.person.units);
-    let drawn = half_section(
-        &over.rebuild.anatomy,
-        &SectionView { width: 968.0, height: 318.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "hs" },
-    );
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1))
-        .into_response())
 }

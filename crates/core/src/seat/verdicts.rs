@@ -1,0 +1,136 @@
+//! How a ring can be put on, and the calls on a fit.
+
+use super::{Choice, Fit};
+use crate::anatomy::SeatFacts;
+use crate::call::{Amount, Call, Method, Situation, Verdict};
+use crate::fit::clearance::ClearanceCall;
+use crate::quantity::{Micrometres, Millimetres};
+use crate::rules::HouseRules;
+
+/// Least force through least risk: heat when it is enough, then press, then both (handbook 01).
+pub(super) fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
+    if f.interference.max.0 <= 0.0 {
+        return vec![Choice { method: Method::Slide, possible: true, advised: true }];
+    }
+    let tool = f.tube().is_some();
+    let in_time = f.grip.is_none_or(|g| g.0 >= rules.hands_s);
+    let heat = f.heats;
+    let press = f.press_can(f.press.high.force) && tool;
+    let both = !f.heats && f.press_can(f.rest_force) && tool;
+    let small = f.press.high.force.0 < 3000.0; // a hand press does it cleanly
+    let order = if small && press && !(heat && in_time) {
+        [Method::Press, Method::Heat, Method::HeatAndPress]
+    } else {
+        [Method::Heat, Method::HeatAndPress, Method::Press]
+    };
+    let can = |m| match m {
+        Method::Heat => heat,
+        Method::Press => press,
+        Method::HeatAndPress => both,
+        Method::Slide => false,
+    };
+    let best = order.into_iter().find(|m| can(*m));
+    [Method::Heat, Method::Press, Method::HeatAndPress]
+        .map(|method| Choice { method, possible: can(method), advised: best == Some(method) })
+        .into()
+}
+
+/// The calls on a fit, worst first.
+pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
+    let mut calls = Vec::new();
+    let small = |v: Micrometres| Amount::Small(v);
+    let fit_limit = |c: Call| {
+        c.limit(
+            Some(small(f.drawn.0)),
+            Some(small(f.drawn.1)),
+            format!("{} on a class {} bore", facts.seat.shaft_class, facts.bearing.class),
+        )
+    };
+    if f.interference.mean.0 <= 0.0 && f.drawn.1.0 + f.drawn.0.0 > 0.0 {
+        calls.push(fit_limit(Call::of(Verdict::Stop, Situation::Spins { mean: f.interference.mean }).figure(small(f.interference.mean))));
+    }
+    let force = f.press.high.force;
+    if f.interference.max.0 > 0.0 {
+        let heat_helps = f.choices.iter().any(|c| c.possible && c.method.heats());
+        let verdict = if heat_helps { Verdict::LookAgain } else { Verdict::Stop };
+        match &f.press_machine {
+            Some((name, allowed)) if force.0 > allowed.0 => calls.push(
+                Call::of(verdict, Situation::ForceOverPress { force, press: name.clone(), allowed: *allowed, heat_helps })
+                    .figure(Amount::Force(force))
+                    .limit(None, Some(Amount::Force(*allowed)), format!("{:.0} % of the press, house rule", rules.press_share * 100.0)),
+            ),
+            None if !heat_helps => {
+                calls.push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force)))
+            }
+            _ => {}
+        }
+        if !f.heats {
+            calls.push(
+                Call::of(
+                    Verdict::LookAgain,
+                    Situation::CapNotEnough {
+                        cap: f.heat.cap,
+                        needed: f.heat.needed,
+                        spare: f.spare,
+                        force: f.rest_force,
+                        weakest: f.weakest.into(),
+                    },
+                )
+                .figure(Amount::Temperature(f.heat.needed))
+                .limit(None, Some(Amount::Temperature(f.heat.cap)), f.weakest),
+            );
+        } else if let Some(grip) = f.grip.filter(|g| g.0 < rules.hands_s) {
+            calls.push(
+                Call::of(Verdict::LookAgain, Situation::GripShort { seconds: grip, hands: rules.hands(), target: f.heat.target })
+                    .figure(Amount::Time(grip))
+                    .limit(Some(Amount::Time(rules.hands())), None, "house rule"),
+            );
+        }
+        if f.press.hub_hoop.0 > 120.0 {
+            calls.push(Call::of(Verdict::LookAgain, Situation::RingStressHigh { hoop_mpa: f.press.hub_hoop.0 }));
+        }
+        if f.tube().is_none() && !f.heats {
+            let i = facts.inside();
+            calls.push(Call::of(
+                Verdict::LookAgain,
+                Situation::NoTube {
+                    bore: Millimetres((facts.bearing.d.0 + 0.2).max(facts.largest_land.0 + 0.05)),
+                    outside: i.inner_shoulder,
+                    length: facts.protrusion,
+                },
+            ));
+        }
+    }
+    if let Some(c) = &f.clearance {
+        let group = f.group.clone();
+        let limit = |call: Call| call.limit(Some(small(Micrometres(0.0))), None, format!("ISO 5753-1 group {}", facts.bearing.clearance));
+        match c.call {
+            ClearanceCall::Stop => calls.push(limit(
+                Call::of(
+                    Verdict::Stop,
+                    Situation::NoClearance {
+                        left: c.mean,
+                        lost_shaft: Micrometres(f64::midpoint(c.growth.0.0, c.growth.1.0)),
+                        lost_housing: Micrometres(f64::midpoint(c.closing.0.0, c.closing.1.0)),
+                        group,
+                    },
+                )
+                .figure(small(c.mean)),
+            )),
+            ClearanceCall::LookAgain => calls
+                .push(limit(Call::of(Verdict::LookAgain, Situation::LittleClearance { left: c.left.0, group }).figure(small(c.left.0)))),
+            ClearanceCall::Go => {}
+        }
+    }
+    if calls.is_empty() {
+        let method = f.advised().unwrap_or(Method::Press);
+        calls.push(fit_limit(
+            Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method }).figure(small(f.interference.mean)),
+        ));
+    }
+    if let Some(c) = f.clearance.as_ref().filter(|c| c.large && c.call == ClearanceCall::Go) {
+        calls.push(Call::of(Verdict::Go, Situation::MuchClearance { left: c.mean }).figure(small(c.mean)));
+    }
+    calls.sort_by_key(|c| std::cmp::Reverse(c.verdict));
+    calls
+}

@@ -1,0 +1,154 @@
+//! Machine types, and how a rebuild begins and ends.
+
+use crate::journal::GENESIS;
+use crate::people::{Person, Role};
+use crate::schema::{anatomies, rebuilds, sheets, sign_offs, steps};
+use crate::{Id, Result, StoreError, journal};
+use chrono::NaiveDate;
+use diesel::prelude::*;
+use ironseat_core::Refusal;
+use ironseat_core::anatomy::Anatomy;
+use ironseat_core::sheet::SheetKind;
+use ironseat_core::trail::{self, StepKind};
+
+/// Keeps a version of a machine type.
+///
+/// # Errors
+/// A refused anatomy, or a conflict when the version is there.
+pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
+    let a = a.check()?;
+    let id = Id::new();
+    let version = i32::try_from(a.version).unwrap_or(1);
+    diesel::insert_into(anatomies::table)
+        .values((
+            anatomies::id.eq(id),
+            anatomies::type_key.eq(&a.key),
+            anatomies::version.eq(version),
+            anatomies::name.eq(&a.name),
+            anatomies::document.eq(serde_json::to_string(&a)?),
+        ))
+        .execute(c)?;
+    Ok(id)
+}
+
+/// Machine types: (id, name), newest version of each.
+///
+/// # Errors
+/// Database errors.
+pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+    let all: Vec<(Id, String, String, i32)> = anatomies::table
+        .order((anatomies::name, anatomies::version.desc()))
+        .select((anatomies::id, anatomies::name, anatomies::type_key, anatomies::version))
+        .load(c)?;
+    let mut seen = std::collections::HashSet::new();
+    Ok(all.into_iter().filter(|(_, _, key, _)| seen.insert(key.clone())).map(|(id, name, ..)| (id, name)).collect())
+}
+
+/// A rebuild to be started.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct NewRebuild {
+    pub id: Id,
+    pub number: String,
+    pub title: String,
+    pub customer: String,
+    pub anatomy: Id,
+    pub due_on: NaiveDate,
+}
+
+/// Starts a rebuild: pins the anatomy, lays out its steps and sheets. Repeating the id changes nothing.
+///
+/// # Errors
+/// `title`, `customer` or `number`; held for anyone but a lead; a conflict when the number is taken.
+pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<()> {
+    if who.role != Role::Lead {
+        return Err(StoreError::Held("only a lead starts a rebuild".into()));
+    }
+    for (field, text, longest) in [("title", &new.title, 160), ("customer", &new.customer, 160), ("number", &new.number, 20)] {
+        let n = text.trim().chars().count();
+        if n == 0 || n > longest {
+            return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
+        }
+    }
+    if !new.number.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-') {
+        return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());
+    }
+    c.transaction(|c| {
+        if rebuilds::table.find(new.id).select(rebuilds::id).first::<Id>(c).optional()?.is_some() {
+            return Ok(());
+        }
+        let document: String = anatomies::table.find(new.anatomy).select(anatomies::document).first(c)?;
+        let anatomy: Anatomy = serde_json::from_str(&document)?;
+        let taken: i64 = rebuilds::table.filter(rebuilds::number.eq(&new.number)).count().get_result(c)?;
+        if taken > 0 {
+            return Err(Refusal::new("number", "this number is taken").into());
+        }
+        diesel::insert_into(rebuilds::table)
+            .values((
+                rebuilds::id.eq(new.id),
+                rebuilds::number.eq(&new.number),
+                rebuilds::title.eq(new.title.trim()),
+                rebuilds::customer.eq(new.customer.trim()),
+                rebuilds::anatomy_id.eq(new.anatomy),
+                rebuilds::due_on.eq(new.due_on),
+                rebuilds::journal_seq.eq(0),
+                rebuilds::journal_hash.eq(GENESIS),
+            ))
+            .execute(c)?;
+        let rows: Vec<_> = trail::steps(&anatomy)
+            .into_iter()
+            .enumerate()
+            .map(|(i, (seat, kind))| {
+                (steps::id.eq(Id::new()), steps::rebuild_id.eq(new.id), steps::seat.eq(seat), steps::kind.eq(kind.key()), steps::position.eq(i32::try_from(i).unwrap_or(0)), steps::done.eq(false), steps::detail.eq(""))
+            })
+            .collect();
+        diesel::insert_into(steps::table).values(rows).execute(c)?;
+        let rows: Vec<_> = anatomy
+            .seats
+            .iter()
+            .flat_map(|s| SheetKind::ALL.map(|k| (sheets::id.eq(Id::new()), sheets::rebuild_id.eq(new.id), sheets::seat.eq(s.id.clone()), sheets::kind.eq(k.key()))))
+            .collect();
+        diesel::insert_into(sheets::table).values(rows).execute(c)?;
+        let mut locked = journal::lock(c, new.id)?;
+        locked.note(who.id, "started", &serde_json::json!({"number": new.number, "title": new.title.trim(), "customer": new.customer.trim(), "anatomy": anatomy.key, "version": anatomy.version}));
+        locked.write(c)
+    })
+}
+
+/// Closes a rebuild: every seat signed, by a lead with the PIN. Nothing can be written to it afterwards.
+///
+/// # Errors
+/// Held when a seat is not signed or the person is no lead; `pin`.
+pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Result<()> {
+    if who.role != Role::Lead {
+        return Err(StoreError::Held("only a lead closes a rebuild".into()));
+    }
+    crate::people::check_pin(c, who.id, pin)?;
+    c.transaction(|c| {
+        let mut locked = journal::open(c, id)?;
+        let open: Vec<String> = steps::table
+            .filter(steps::rebuild_id.eq(id))
+            .filter(steps::kind.eq(StepKind::Sign.key()))
+            .filter(steps::done.eq(false))
+            .select(steps::seat)
+            .load(c)?;
+        if !open.is_empty() {
+            return Err(StoreError::Held(format!("not signed yet: {}", open.join(", "))));
+        }
+        let at = crate::now();
+        diesel::insert_into(sign_offs::table)
+            .values((
+                sign_offs::id.eq(Id::new()),
+                sign_offs::rebuild_id.eq(id),
+                sign_offs::seat.eq(""),
+                sign_offs::person_id.eq(who.id),
+                sign_offs::role.eq(who.role.key()),
+                sign_offs::said.eq("released"),
+                sign_offs::at.eq(at),
+            ))
+            .execute(c)?;
+        diesel::update(rebuilds::table.find(id)).set(rebuilds::finished_at.eq(at)).execute(c)?;
+        locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key()}));
+        locked.write(c)
+    })
+}

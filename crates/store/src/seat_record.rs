@@ -1,0 +1,245 @@
+//! Everything recorded on one seat, read back, with the shop that judges it.
+
+use crate::rebuilds::Rebuild;
+use crate::schema::{people, readings, sheets};
+use crate::shop::{self, Instrument};
+use crate::{Id, Result, StoreError};
+use chrono::NaiveDateTime;
+use diesel::prelude::*;
+use ironseat_core::anatomy::SeatFacts;
+use ironseat_core::call::{Call, Which};
+use ironseat_core::quantity::Millimetres;
+use ironseat_core::seat::{self, Measured, Shop, Surfaces};
+use ironseat_core::sheet::{self, SheetKind};
+
+/// A sheet of a seat.
+#[derive(Debug, Clone, Queryable)]
+#[allow(missing_docs)]
+pub struct Sheet {
+    pub id: Id,
+    pub kind: String,
+    pub instrument_id: Option<Id>,
+}
+
+/// A reading as recorded. The newest of a cell stands; the others were corrected.
+#[derive(Debug, Clone, Queryable)]
+#[allow(missing_docs)]
+pub struct ReadingRow {
+    pub id: Id,
+    pub sheet_id: Id,
+    pub cell: String,
+    pub seq: i32,
+    pub value: f64,
+    pub typed: String,
+    pub expected: Option<f64>,
+    pub instrument_id: Option<Id>,
+    pub person: String,
+    pub at: NaiveDateTime,
+}
+
+/// Everything recorded on one seat, with the shop that judges it.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct SeatRecord {
+    pub facts: SeatFacts,
+    pub sheets: Vec<Sheet>,
+    /// All readings of the seat, corrected ones too, oldest first.
+    pub readings: Vec<ReadingRow>,
+    pub shop: Shop,
+    pub instruments: Vec<Instrument>,
+}
+
+impl SeatRecord {
+    /// The sheet of a kind.
+    #[must_use]
+    pub fn sheet(&self, kind: SheetKind) -> Option<&Sheet> {
+        self.sheets.iter().find(|s| s.kind == kind.key())
+    }
+
+    /// The readings that stand on a sheet.
+    #[must_use]
+    pub fn standing(&self, kind: SheetKind) -> Vec<&ReadingRow> {
+        let Some(sheet) = self.sheet(kind) else { return Vec::new() };
+        kind.cells()
+            .iter()
+            .filter_map(|cell| self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq))
+            .collect()
+    }
+
+    /// An instrument of the list.
+    #[must_use]
+    pub fn instrument(&self, id: Option<Id>) -> Option<(&Instrument, &seat::Gauge)> {
+        let i = self.instruments.iter().position(|i| Some(i.id) == id)?;
+        Some((&self.instruments[i], self.shop.gauges.get(i)?))
+    }
+
+    /// The instrument a sheet would take: the one chosen, else the cheapest that is good enough, else the finest.
+    #[must_use]
+    pub fn chosen(&self, kind: SheetKind) -> Option<&Instrument> {
+        if let Some((i, _)) = self.instrument(self.sheet(kind).and_then(|s| s.instrument_id)) {
+            return Some(i);
+        }
+        let nominal = sheet::nominal(kind, &self.facts);
+        let tolerance = match kind {
+            SheetKind::Grid(which) => {
+                let (lo, hi, _) = seat::surface_limits(which, &self.facts);
+                hi - lo
+            }
+            SheetKind::Home => 2.0 * self.facts.seat.depth.tolerance_mm.get(),
+        };
+        let reach: Vec<usize> =
+            (0..self.instruments.len()).filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue).collect();
+        let good = reach
+            .iter()
+            .copied()
+            .filter(|i| self.instruments[*i].u_mm <= tolerance / 4.0 + 1e-9)
+            .min_by(|a, b| self.instruments[*a].cost.total_cmp(&self.instruments[*b].cost));
+        good.or_else(|| reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm)))
+            .map(|i| &self.instruments[i])
+    }
+
+    /// Can instrument number `i` be used on a sheet?
+    #[must_use]
+    pub fn reaches(&self, kind: SheetKind, i: usize, nominal: Millimetres) -> bool {
+        let g = &self.shop.gauges[i];
+        match kind {
+            SheetKind::Grid(which) => g.reaches(which, nominal),
+            SheetKind::Home => g.depth && g.range.1.get() >= nominal.get(),
+        }
+    }
+
+    /// The readings of a surface, as core judges them; `extra` is a reading that is still being typed.
+    #[must_use]
+    pub fn measured(&self, which: Which, extra: Option<(&str, f64)>) -> Option<Measured> {
+        let kind = SheetKind::Grid(which);
+        let standing = self.standing(kind);
+        if standing.is_empty() && extra.is_none() {
+            return None;
+        }
+        let mut pairs: Vec<(String, f64)> =
+            standing.iter().filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+        pairs.extend(extra.map(|(cell, v)| (cell.to_owned(), v)));
+        let mut used: Vec<&seat::Gauge> = standing.iter().filter_map(|r| self.instrument(r.instrument_id)).map(|(_, g)| g).collect();
+        let chosen = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
+        if standing.is_empty() || extra.is_some() {
+            used.extend(chosen);
+        }
+        let gauge = used.iter().max_by(|a, b| a.u.get().total_cmp(&b.u.get()))?;
+        let mut overdue: Vec<String> = used.iter().filter(|g| g.overdue).map(|g| g.name.clone()).collect();
+        overdue.sort();
+        overdue.dedup();
+        Some(Measured { rows: sheet::rows(&pairs), gauge: (*gauge).clone(), overdue })
+    }
+
+    /// All measured surfaces.
+    #[must_use]
+    pub fn surfaces(&self) -> Surfaces {
+        let m = |w| self.measured(w, None);
+        Surfaces {
+            journal: m(Which::Journal),
+            ring_bore: m(Which::RingBore),
+            housing_bore: m(Which::HousingBore),
+            ring_outside: m(Which::RingOutside),
+        }
+    }
+
+    /// The calls of a sheet, worst first; `extra` is a reading that is still being typed.
+    #[must_use]
+    pub fn calls(&self, kind: SheetKind, extra: Option<(&str, f64)>) -> Vec<Call> {
+        match kind {
+            SheetKind::Grid(which) => match self.measured(which, extra) {
+                Some(m) => seat::judge_grid(which, &self.facts, &m, &self.shop),
+                None => Vec::new(),
+            },
+            SheetKind::Home => {
+                let mut pairs: Vec<(String, f64)> = self
+                    .standing(kind)
+                    .iter()
+                    .filter(|r| extra.is_none_or(|(c, _)| c != r.cell))
+                    .map(|r| (r.cell.clone(), r.value))
+                    .collect();
+                pairs.extend(extra.map(|(c, v)| (c.to_owned(), v)));
+                let left = kind.cells().len() - pairs.len();
+                let (feelers, depths): (Vec<_>, Vec<_>) = pairs.into_iter().partition(|(c, _)| c.starts_with('F'));
+                let gauge = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
+                let overdue: Vec<String> = gauge.filter(|g| g.overdue && !depths.is_empty()).map(|g| g.name.clone()).into_iter().collect();
+                let depths: Vec<f64> = depths.into_iter().map(|(_, v)| v).collect();
+                vec![seat::judge_home(&self.facts, &feelers, &depths, left, gauge, &overdue, &self.shop)]
+            }
+        }
+    }
+
+    /// The fit, or the call that says what it waits for.
+    ///
+    /// # Errors
+    /// That call.
+    pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> {
+        seat::fit(&self.facts, &self.surfaces(), &self.shop)
+    }
+}
+
+/// Reads everything of one seat: six queries.
+///
+/// # Errors
+/// [`StoreError::NotFound`] for an unknown seat.
+pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
+    let facts = rebuild.anatomy.facts(seat).map_err(|_| StoreError::NotFound)?;
+    let list: Vec<Sheet> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild.id))
+        .filter(sheets::seat.eq(seat))
+        .select((sheets::id, sheets::kind, sheets::instrument_id))
+        .load(c)?;
+    let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
+    let (shop, instruments) = shop::load(c)?;
+    Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments })
+}
+
+/// Reads everything of all seats: six queries however many there are.
+///
+/// # Errors
+/// Database errors.
+pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
+    let rows: Vec<(String, Sheet)> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild.id))
+        .select((sheets::seat, (sheets::id, sheets::kind, sheets::instrument_id)))
+        .load(c)?;
+    let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
+    let readings = load_readings(c, &ids)?;
+    let (shop, instruments) = shop::load(c)?;
+    rebuild
+        .anatomy
+        .seats
+        .iter()
+        .map(|seat| {
+            let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
+            let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
+            Ok(SeatRecord {
+                facts: rebuild.anatomy.facts(&seat.id)?,
+                sheets,
+                readings,
+                shop: shop.clone(),
+                instruments: instruments.clone(),
+            })
+        })
+        .collect()
+}
+
+fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<ReadingRow>> {
+    Ok(readings::table
+        .inner_join(people::table)
+        .filter(readings::sheet_id.eq_any(sheet_ids))
+        .order((readings::at, readings::seq))
+        .select((
+            readings::id,
+            readings::sheet_id,
+            readings::cell,
+            readings::seq,
+            readings::value,
+            readings::typed,
+            readings::expected,
+            readings::instrument_id,
+            people::name,
+            readings::at,
+        ))
+        .load(c)?)
+}

@@ -1,0 +1,161 @@
+//! Sheet: measuring. The drawing shows where the next reading is taken; one large entry; the call is alive.
+
+use crate::app::App;
+use crate::error::{WebError, WebResult};
+use crate::extract::{Form, Hand, Reader, wants_fragment};
+use crate::view::page;
+use askama::Template;
+use axum::extract::{Path, Query, State};
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::{Html, IntoResponse as _, Redirect, Response};
+use ironseat_core::quantity::Units;
+use ironseat_core::sheet::{self, Reading, SheetKind};
+use ironseat_store::record::{self, NewReading, Outcome};
+use ironseat_store::{Id, StoreError};
+use serde::Deserialize;
+
+mod view;
+
+pub use view::SheetParams;
+use view::{Place, build, judge, load, question};
+
+fn kind_of(kind: &str) -> WebResult<SheetKind> {
+    SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound))
+}
+
+/// A sheet.
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path((id, seat, kind)): Path<Place>,
+    Query(q): Query<SheetParams>,
+    headers: HeaderMap,
+) -> WebResult {
+    let kind = kind_of(&kind)?;
+    let (r, s, k) = load(&app, id, seat).await?;
+    let p = build(&reader, &r, &s, &k, kind, &q);
+    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+}
+
+/// The call as it would be with what stands in the entry: nothing is stored.
+pub async fn preview(
+    State(app): State<App>,
+    reader: Reader,
+    Path((id, seat, kind)): Path<Place>,
+    Query(q): Query<SheetParams>,
+) -> WebResult {
+    let kind = kind_of(&kind)?;
+    let units = reader.person.units;
+    let (r, s, k) = load(&app, id, seat).await?;
+    let mut p = build(&reader, &r, &s, &k, kind, &SheetParams { cell: q.cell.clone(), text: String::new() });
+    let takes = kind.cells().into_iter().find(|c| c.key == q.cell).map(|c| c.takes);
+    if let Some(Reading::Value(v)) = takes.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
+        p.figures.clear();
+        p.fit = None;
+        judge(&mut p, &s, kind, Some((&q.cell, v)), units);
+    }
+    Ok(Html(p.as_judged().render()?).into_response())
+}
+
+#[derive(Deserialize)]
+pub struct ReadingForm {
+    #[serde(default)]
+    id: String,
+    #[serde(default)]
+    cell: String,
+    #[serde(default)]
+    text: String,
+    #[serde(default)]
+    instrument: String,
+    #[serde(default)]
+    over: String,
+    #[serde(default)]
+    sure: bool,
+    #[serde(default)]
+    units: String,
+}
+
+/// Takes a reading. 303 to the next cell, or the fragment; 422 and 409 with the sentence and what was typed.
+pub async fn record(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, kind_text)): Path<Place>,
+    headers: HeaderMap,
+    Form(f): Form<ReadingForm>,
+) -> WebResult<Response> {
+    let kind = kind_of(&kind_text)?;
+    // The unit that stood in the entry when it was typed counts, even if it is sent later.
+    let units = match f.units.as_str() {
+        "in" => Units::Inch,
+        "mm" => Units::Metric,
+        _ => reader.person.units,
+    };
+    let new = NewReading {
+        id: f.id.parse().unwrap_or_default(),
+        cell: f.cell.clone(),
+        text: f.text.clone(),
+        instrument: f.instrument.parse().ok(),
+        over: f.over.parse().ok(),
+        sure: f.sure,
+        units,
+    };
+    let (who, at) = (reader.person.clone(), seat.clone());
+    let outcome = app.store.run(move |c| record::record_reading(c, &who, id, &at, kind, &new)).await;
+    let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
+    let (mut status, mut error, mut field, mut ask) = (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
+    match outcome {
+        Ok(Outcome::Stored | Outcome::Repeated) => {
+            if !wants_fragment(&headers) {
+                return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
+            }
+            status = StatusCode::OK;
+            params = SheetParams::default();
+        }
+        Ok(Outcome::Ask(a)) => ask = Some(a),
+        Err(StoreError::Refused(e)) => {
+            error = e.message;
+            field = e.field;
+        }
+        Err(StoreError::Conflict(s) | StoreError::Held(s)) => {
+            status = StatusCode::CONFLICT;
+            error = s;
+        }
+        Err(e) => return Err(e.into()),
+    }
+    let (r, s, k) = load(&app, id, seat).await?;
+    let mut p = build(&reader, &r, &s, &k, kind, &params);
+    p.error = error;
+    p.field = field;
+    p.ask = ask.map(|a| question(&a, reader.person.units));
+    if status != StatusCode::OK {
+        // What was typed stays; the page is not a place to keep ten thousand characters.
+        p.typed = f.text.chars().take(400).collect();
+    }
+    let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
+    Ok((status, Html(body)).into_response())
+}
+
+#[derive(Deserialize)]
+pub struct InstrumentForm {
+    #[serde(default)]
+    instrument: String,
+}
+
+/// Chooses the instrument of a sheet.
+pub async fn instrument(
+    State(app): State<App>,
+    Hand(reader): Hand,
+    Path((id, seat, kind_text)): Path<Place>,
+    headers: HeaderMap,
+    Form(f): Form<InstrumentForm>,
+) -> WebResult<Response> {
+    let kind = kind_of(&kind_text)?;
+    let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
+    let (who, at) = (reader.person.clone(), seat.clone());
+    app.store.run(move |c| record::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
+    if !wants_fragment(&headers) {
+        return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
+    }
+    let (r, s, k) = load(&app, id, seat).await?;
+    Ok(Html(build(&reader, &r, &s, &k, kind, &SheetParams::default()).as_live().render()?).into_response())
+}
