@@ -18,7 +18,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await expect(page.locator("#instrument option:checked")).toContainText("Outside micrometer 25–50");
 
   // The call forms while typing, before anything is stored.
-  await page.keyboard.type("40.03");
+  await page.keyboard.type("40.030");
   await expect(page.locator("#judged")).toContainText("over size");
   await page.locator("#text").fill("");
   await type(page, JOURNAL);

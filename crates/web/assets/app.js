@@ -126,6 +126,8 @@
       keep(queue().filter(i => i.id !== item.id));
       if ($("#live")?.dataset.sheet === item.base) {
         const more = queue().length > 0;
+        // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
+        if (r.ok && location.search) history.replaceState(null, "", item.base);
         // Refused: the sentence stands beside the entry with what was typed, unless the person is further on already.
         if (r.ok ? !more : r.status !== 404) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
         if (!r.ok) { const t = $("#entry #text"); t?.select(); }

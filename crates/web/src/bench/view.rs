@@ -10,8 +10,9 @@ use askama::Template;
 use ironseat_core::call::{Method, Verdict, Which};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
+use ironseat_core::sheet::SheetKind;
 use ironseat_core::trail::{self, StepKind};
-use ironseat_drawing::{HalfSection, Mark, SeatMark, SectionView, half_section};
+use ironseat_drawing::{HalfSection, LandView, Mark, SeatMark, SectionView, half_section, land_view};
 use ironseat_store::Id;
 use ironseat_store::rebuilds::{self, Overview};
 use ironseat_store::record::{SeatRecord, seat_record};
@@ -51,6 +52,7 @@ pub(super) struct HandView {
     pub(super) done_by: String,
     pub(super) detail: String,
     pub(super) sheet: String,
+    pub(super) picture: String,
     pub(super) post: String,
     pub(super) overrule: String,
     pub(super) clock: Option<ClockView>,
@@ -288,6 +290,7 @@ pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>>
             .map_or(String::new(), |r| format!("{}, {}", r.done_by.clone().unwrap_or_default(), r.done_at.map_or(String::new(), moment))),
         detail: row.map_or(String::new(), |r| Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned())),
         sheet: kind.sheet().map_or(String::new(), |k| format!("{base}/sheets/{}", k.key())),
+        picture: kind.sheet().map_or(String::new(), |k| picture(k, &facts, units)),
         post: format!("{base}/steps/{}", kind.key()),
         overrule: format!("{base}/overrule/{}", topic(kind)),
         clock: o.clock(&l.seat).map(ClockView::of),
@@ -299,6 +302,25 @@ pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>>
             .filter(|k| *k != kind)
             .map_or(String::new(), |k| format!("/rebuilds/{}?seat={}&step={}", o.rebuild.id, l.seat, k.key())),
     }))
+}
+
+/// The surface that a step measures.
+fn picture(kind: SheetKind, f: &ironseat_core::anatomy::SeatFacts, units: Units) -> String {
+    let SheetKind::Grid(which) = kind else { return String::new() };
+    let d = ironseat_core::sheet::nominal(kind, f);
+    let length = if which == Which::Journal { f.land_length } else { f.bearing.width };
+    let size = format!("⌀ {}", fmt::size(d, Millimetres::of(1.0), units).0);
+    land_view(&LandView {
+        size: &size,
+        ratio: length.get() / d.get(),
+        bore: !which.outside(),
+        neighbours: which == Which::Journal,
+        next: Some((0, 0)),
+        done: &[],
+        stations: ironseat_core::sheet::STATIONS,
+        name: which.words(),
+        id: "land",
+    })
 }
 
 /// The topic whose call stands beside a step.

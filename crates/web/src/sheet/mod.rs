@@ -49,12 +49,22 @@ pub async fn preview(
     let (r, s, k) = load(&app, id, seat).await?;
     let mut p = build(&reader, &r, &s, &k, kind, &SheetParams { cell: q.cell.clone(), text: String::new() });
     let takes = kind.cells().into_iter().find(|c| c.key == q.cell).map(|c| c.takes);
-    if let Some(Reading::Value(v)) = takes.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
+    let typed = takes.filter(|_| finished(&q.text, s.chosen(kind).map_or(0.001, |i| i.resolution_mm), units));
+    if let Some(Reading::Value(v)) = typed.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
         p.figures.clear();
         p.fit = None;
         judge(&mut p, &s, kind, Some((&q.cell, v)), units);
     }
     Ok(Html(p.as_judged().render()?).into_response())
+}
+
+/// Is a number typed as far as the instrument reads? Half a number would be judged as a wild one.
+fn finished(text: &str, resolution_mm: f64, units: Units) -> bool {
+    if !text.trim().chars().all(|c| c.is_ascii_digit() || c == '.' || c == ',') {
+        return true; // a fraction, a sign or a unit: meant as it stands
+    }
+    let wanted = (-resolution_mm.log10()).floor().max(0.0) as usize + usize::from(units == Units::Inch);
+    text.trim().split(['.', ',']).nth(1).is_some_and(|decimals| decimals.len() >= wanted)
 }
 
 #[derive(Deserialize)]
