@@ -149,6 +149,7 @@ test("a bench hand cannot overrule a critical limit, a lead can, and it stands o
 
 test("the walk works with the keyboard alone, in inches too", async ({ page, shop }) => {
   await page.goto(shop.address + "/sign-in");
+  await expect(page.getByLabel("Sign-in name")).toBeFocused();
   await page.keyboard.type("yuki");
   await page.keyboard.press("Tab");
   await page.keyboard.type("marrow-quay");

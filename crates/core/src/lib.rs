@@ -16,14 +16,18 @@
 //! ```
 
 pub mod anatomy;
+pub mod axial;
 pub mod call;
 pub mod caution;
+pub mod fasten;
 pub mod fit;
 pub mod instrument;
 pub mod journal_sheet;
+pub mod preload;
 pub mod quantity;
 pub mod reckon;
 pub mod refusal;
+pub mod rotation;
 pub mod rules;
 pub mod seat;
 pub mod sheet;

@@ -41,6 +41,14 @@
     return h.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, "$1-$2-$3-$4-$5");
   }
 
+  // Points the entry at a cell.
+  function aim(form, rows, row, over) {
+    form.elements.namedItem("cell").value = row.dataset.cell;
+    form.elements.namedItem("over").value = over;
+    rows.forEach(r => r.classList.toggle("active", r === row));
+    $(".measure h1", form.closest("#live")).textContent = $("th", row).textContent.replace(/^./, c => c.toUpperCase());
+  }
+
   // Swapping the live part keeps what is being typed and where the focus is.
   function swap(html) {
     const old = $("#live");
@@ -48,15 +56,23 @@
     const doc = new DOMParser().parseFromString(html, "text/html"), fresh = $("#live", doc);
     if (!fresh) return;
     const kept = new Map($$("[data-keep], textarea, input[type=password]", old).filter(e => e.value).map(e => [e.name, e.value]));
-    const entry = $("#entry #text", old), typed = entry?.value, cell = $("#entry [name=cell]", old)?.value;
+    const entry = $("#entry #text", old), typed = entry?.value, cell = $("#entry [name=cell]", old)?.value, over = $("#entry [name=over]", old)?.value;
     const focus = document.activeElement, focused = old.contains(focus) ? (focus.id || focus.name || focus.dataset.step) : null;
     const open = new Set($$("details[open] > summary", old).map(s => s.textContent));
     old.replaceWith(document.adoptNode(fresh));
     htmx.process(fresh);
     for (const [name, value] of kept) { const e = $(`[name="${name}"]`, fresh); if (e && !e.value) e.value = value; }
     for (const s of $$("details > summary", fresh)) if (open.has(s.textContent)) s.parentElement.open = true;
-    const now = $("#entry #text", fresh);
-    if (now && typed && keepTyping && $("#entry [name=cell]", fresh).value === cell) { now.value = typed; }
+    const now = $("#entry #text", fresh), form = $("#entry", fresh);
+    if (form && keepTyping) {
+      // The entry stays where the person is: in the cell being typed into, else in the next one that is neither read nor
+      // on its way. The server does not know yet what waits in this page.
+      const here = fresh.dataset.sheet, onTheWay = c => queue().some(i => i.base === here && i.cell === c);
+      const rows = $$("tr[data-cell]", fresh);
+      const at = typed ? cell : onTheWay(form.elements.namedItem("cell").value) ? rows.find(r => !r.dataset.reading && !onTheWay(r.dataset.cell))?.dataset.cell : null;
+      if (at && at !== form.elements.namedItem("cell").value) aim(form, rows, rows.find(r => r.dataset.cell === at), typed ? over : "");
+      if (now && typed) now.value = typed;
+    }
     if (focused === "text") now?.focus();
     else if (focused) ($(`#${CSS.escape(focused)}`, fresh) || $(`[name="${CSS.escape(focused)}"]`, fresh) || $(`[data-step="${CSS.escape(focused)}"]`, fresh))?.focus();
     markWaiting(); tick();
@@ -64,17 +80,29 @@
   let keepTyping = true;
 
   // Live events: another browser, or another process, changed something.
-  let fetching = false, again = false;
+  // While a choice is on its way its answer is newer than what a refresh would bring.
+  let fetching = false, again = false, busy = 0;
+  document.addEventListener("htmx:beforeRequest", () => busy++);
+  document.addEventListener("htmx:afterRequest", () => { busy = Math.max(0, busy - 1); if (again && !busy) { again = false; refresh(); } });
   async function refresh() {
     if (fetching) { again = true; return; }
     fetching = true;
     try {
       const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
-      if (r.ok) swap(await r.text());
+      if (r.ok && busy) again = true;
+      else if (r.ok) {
+        const html = await r.text();
+        // A sentence that stands beside the entry is not swept away by somebody else's reading.
+        if ($('.measure [role="alert"]')) {
+          const doc = new DOMParser().parseFromString(html, "text/html");
+          for (const part of [".picture", "#judged", "table.cells"]) { const a = $(part), b = $(part, doc); if (a && b) a.replaceWith(document.adoptNode(b)); }
+          markWaiting();
+        } else swap(html);
+      }
       if (r.ok) { const c = await fetch("/clocks"); if (c.ok) { $("#clocks").innerHTML = await c.text(); tick(); } }
     } catch { /* the stream will say so again */ }
     fetching = false;
-    if (again) { again = false; refresh(); }
+    if (again && !busy) { again = false; refresh(); }
   }
   if (body.dataset.events && window.EventSource) {
     let first = true;
@@ -89,11 +117,19 @@
   const queue = () => { try { return JSON.parse(localStorage.getItem(KEY)) || []; } catch { return []; } };
   const keep = q => localStorage.setItem(KEY, JSON.stringify(q));
   let sending = false, pause = 400;
+  let refused = []; // readings of this page that were not taken while the person was further on already
   function markWaiting() {
     const q = queue(), box = $("#waiting"), here = $("#live")?.dataset.sheet;
-    box.hidden = q.length === 0 || q.every(i => !i.tried);
-    if (!box.hidden) {
-      box.replaceChildren();
+    const waits = q.some(i => i.tried);
+    refused = refused.filter(i => !$(`tr[data-cell="${CSS.escape(i.cell)}"]`)?.dataset.reading);
+    box.hidden = !waits && refused.length === 0;
+    box.replaceChildren();
+    for (const i of refused) {
+      const p = document.createElement("div"), a = document.createElement("a");
+      a.href = i.base + "?cell=" + i.cell; a.textContent = "Read it again";
+      p.append(`${i.cell} “${i.text}” was not taken: ${i.why} `, a); box.append(p);
+    }
+    if (waits) {
       const b = document.createElement("b"); b.textContent = q.length === 1 ? "1 reading waits to be sent:" : q.length + " readings wait to be sent:"; box.append(b);
       for (const i of q.slice(0, 12)) { const s = document.createElement("span"); s.className = "num"; s.textContent = i.cell + " " + i.text; box.append(" ", s); }
       const p = document.createElement("div"); p.textContent = q.some(i => i.signedOut) ? "You are signed out: sign in again, they are sent then." : "They are sent by themselves, none twice."; box.append(p);
@@ -125,12 +161,13 @@
       pause = 400;
       keep(queue().filter(i => i.id !== item.id));
       if ($("#live")?.dataset.sheet === item.base) {
-        const more = queue().length > 0;
+        const more = queue().some(i => i.base === item.base);
         // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
         if (r.ok && location.search) history.replaceState(null, "", item.base);
         // Refused: the sentence stands beside the entry with what was typed, unless the person is further on already.
-        if (r.ok ? !more : r.status !== 404) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
-        if (!r.ok) { const t = $("#entry #text"); t?.select(); }
+        if (r.status !== 404 && (r.ok || !more)) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
+        if (!r.ok && more) refused.push({ ...item, why: $('[role="alert"]', new DOMParser().parseFromString(html, "text/html"))?.textContent.trim() || "see its sheet." });
+        else if (!r.ok) $("#entry #text")?.select();
       } else if (!r.ok) alert(`The reading ${item.text} for ${item.cell} was not taken. Open its sheet and read it again.`);
       markWaiting();
     }
@@ -150,11 +187,9 @@
     const rows = $$("tr[data-cell]"), at = rows.findIndex(r => r.dataset.cell === v("cell"));
     const next = [...rows.slice(at + 1), ...rows.slice(0, at)].find(r => !r.dataset.reading && !queue().some(i => i.base === base && i.cell === r.dataset.cell));
     if (isEntry(form) && next) {
-      form.elements.namedItem("cell").value = next.dataset.cell; form.elements.namedItem("over").value = "";
+      aim(form, rows, next, "");
       const t = $("#text"); if (t) t.value = "";
-      rows.forEach(r => r.classList.toggle("active", r === next));
-      $(".measure h1").textContent = $("th", next).textContent.replace(/^./, c => c.toUpperCase());
-    } else if (isEntry(form)) { const t = $("#text"); if (t) t.value = ""; }
+    } else { const t = $("#text"); if (t) t.value = ""; } // an answered question: its text is sent now
     send();
   }
   document.addEventListener("submit", e => {

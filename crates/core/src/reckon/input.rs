@@ -25,6 +25,8 @@ pub enum Kind {
     Rows,
     /// Objects, checked by the computation.
     Objects,
+    /// One object, checked by the computation.
+    Object,
 }
 
 /// One field of a computation.
@@ -110,6 +112,11 @@ impl Input {
     pub fn list(&self, name: &str) -> Option<&Vec<Value>> {
         self.0.get(name).and_then(Value::as_array)
     }
+    /// An object, if given.
+    #[must_use]
+    pub fn object(&self, name: &str) -> Option<&Map<String, Value>> {
+        self.0.get(name).and_then(Value::as_object)
+    }
     /// A material, or its default.
     #[must_use]
     pub fn material(&self, name: &str, default: Material) -> Material {
@@ -140,6 +147,8 @@ fn check(field: &Field, value: &Value) -> Result<()> {
         Kind::Word(words) => refuse(format!("expected one of {}", words.join(", "))),
         Kind::Material if value.as_str().is_some_and(|w| material(w).is_some()) => Ok(()),
         Kind::Material => refuse(format!("expected one of {}", Material::ALL.map(|(n, _)| n).join(", "))),
+        Kind::Object if value.is_object() => Ok(()),
+        Kind::Object => refuse("expected an object".into()),
         Kind::Rows | Kind::Objects if value.is_array() => Ok(()),
         Kind::Rows | Kind::Objects => refuse("expected a list".into()),
     }

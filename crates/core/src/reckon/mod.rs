@@ -1,9 +1,14 @@
 //! Every computation by name: JSON in, JSON out. One table ties name, fields and computation together; the command
 //! line and the web read it, so that neither knows a formula.
 
+mod axial;
+mod fasten;
 mod fits;
 mod input;
+mod lists;
 mod measuring;
+mod preload;
+mod runout;
 
 pub use input::{Field, Input, Kind};
 
@@ -25,7 +30,13 @@ pub struct Entry {
 
 /// All computations, in the order of the work.
 pub fn entries() -> impl Iterator<Item = &'static Entry> {
-    measuring::ENTRIES.iter().chain(&fits::ENTRIES)
+    measuring::ENTRIES
+        .iter()
+        .chain(&fits::ENTRIES)
+        .chain(&runout::ENTRIES)
+        .chain(&axial::ENTRIES)
+        .chain(&fasten::ENTRIES)
+        .chain(&preload::ENTRIES)
 }
 
 /// Reckons `name` on a JSON object.

@@ -59,6 +59,8 @@ pub(super) struct HandView {
     pub(super) fit: Option<FitView>,
     pub(super) target: String,
     pub(super) reopen: bool,
+    /// The ring is on: the way it went on is history.
+    pub(super) settled: bool,
     pub(super) next: String,
 }
 
@@ -296,6 +298,7 @@ pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>>
         clock: o.clock(&l.seat).map(ClockView::of),
         target: fit.as_ref().map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
         fit: fit.as_ref().map(|f| FitView::of(f, &facts, units)),
+        settled: o.step(&l.seat, StepKind::PutOn).is_some_and(|s| s.done),
         reopen: done && kind.sheet().is_none() && kind != StepKind::Sign && o.rebuild.finished_at.is_none(),
         next: t
             .in_hand()

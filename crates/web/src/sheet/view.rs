@@ -162,7 +162,7 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
                     .and_then(|s| Some(fmt::signed(Micrometres::new((s.value - s.expected?) * 1000.0).ok()?, units).0))
                     .unwrap_or_default(),
                 earlier: earlier.join(", "),
-                who: stands.map_or(String::new(), |s| format!("{}, {}", s.person, s.at.format("%H:%M"))),
+                who: stands.map_or(String::new(), |s| format!("{} {}", initials(&s.person), s.at.format("%H:%M"))),
                 href: format!("{base}?cell={}", c.key),
                 active: active.is_some_and(|a| a.key == c.key),
                 reading: stands.map_or(String::new(), |s| s.id.to_string()),
@@ -229,7 +229,11 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
     p
 }
 
-pub(super) fn capital(s: &str) -> String {
+pub(super) fn initials(name: &str) -> String {
+    name.split_whitespace().filter_map(|w| w.chars().next()).take(2).collect()
+}
+
+fn capital(s: &str) -> String {
     let mut c = s.chars();
     c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }

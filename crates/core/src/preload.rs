@@ -1,0 +1,366 @@
+//! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (handbook 06). No centrifugal or
+//! gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
+
+use crate::quantity::{Micrometres, Newtons};
+use crate::refusal::{Refusal, Result, expect};
+use std::f64::consts::PI;
+
+/// Hertz constant for steel on steel, N/mm^1.5 (handbook 06).
+const HERTZ: f64 = 2.15e5;
+
+/// An angular-contact or deep-groove ball bearing.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct BallBearing {
+    z: f64,
+    /// B·Dw, mm: how far the curvature centres lie apart.
+    reach: f64,
+    a0: f64,
+    kn: f64,
+    ball: f64,
+    pitch: f64,
+}
+
+/// Complete elliptic integrals K and E of the parameter m, by the arithmetic-geometric mean.
+fn elliptic(m: f64) -> (f64, f64) {
+    let (mut a, mut b, mut sum, mut power) = (1.0, (1.0 - m).sqrt(), m, 1.0);
+    for _ in 0..40 {
+        let c: f64 = (a - b) / 2.0;
+        (a, b) = (f64::midpoint(a, b), (a * b).sqrt());
+        power *= 2.0;
+        sum += power * c * c;
+        if c.abs() < 1e-17 {
+            break;
+        }
+    }
+    let k = PI / (2.0 * a);
+    (k, k * (1.0 - sum / 2.0))
+}
+
+/// Dimensionless approach delta* of an elliptical contact from the curvature difference F(rho). Source: Hertz; Harris.
+fn delta_star(difference: f64) -> f64 {
+    // F = ((k²+1)E - 2K)/((k²-1)E) rises with the axis ratio k.
+    let f = |k: f64| {
+        let (kk, ee) = elliptic(1.0 - 1.0 / (k * k));
+        ((k * k + 1.0) * ee - 2.0 * kk) / ((k * k - 1.0) * ee)
+    };
+    let (mut lo, mut hi) = (0.0f64.exp() + 1e-9, 1e6);
+    for _ in 0..200 {
+        let mid = (lo * hi).sqrt();
+        if f(mid) < difference { lo = mid } else { hi = mid }
+    }
+    let k = (lo * hi).sqrt();
+    let (kk, ee) = elliptic(1.0 - 1.0 / (k * k));
+    2.0 * kk / PI * (PI / (2.0 * k * k * ee)).cbrt()
+}
+
+impl BallBearing {
+    /// Validates: z an integer from 3, angle above 0 to 60°, conformities above 0.5 and below 1, ball below pitch.
+    ///
+    /// # Errors
+    /// Always the field `bearing`.
+    pub fn new(z: f64, ball: f64, pitch: f64, angle_deg: f64, fi: f64, fo: f64) -> Result<Self> {
+        let ok = |holds: bool, what: &str| expect(holds, "bearing", what);
+        ok(z.fract() == 0.0 && (3.0..=1000.0).contains(&z), "z: expected a whole number of balls from 3")?;
+        ok(ball > 0.0 && pitch > ball, "ball_mm: expected a ball above 0 and smaller than the pitch circle")?;
+        ok(angle_deg > 0.0 && angle_deg <= 60.0, "angle_deg: expected a contact angle above 0 and up to 60 degrees")?;
+        ok(fi > 0.5 && fi < 1.0 && fo > 0.5 && fo < 1.0, "fi, fo: expected conformities above 0.5 and below 1")?;
+        let a0 = angle_deg.to_radians();
+        let gamma = ball * a0.cos() / pitch;
+        let stiffness = |f: f64, g: f64| {
+            let sum = 4.0 - 1.0 / f + g;
+            HERTZ * (sum / ball).powf(-0.5) * delta_star((1.0 / f + g) / sum).powf(-1.5)
+        };
+        let (ki, ko) = (stiffness(fi, 2.0 * gamma / (1.0 - gamma)), stiffness(fo, -2.0 * gamma / (1.0 + gamma)));
+        let kn = (ki.powf(-2.0 / 3.0) + ko.powf(-2.0 / 3.0)).powf(-1.5);
+        ok(kn.is_finite() && kn > 0.0, "these sizes make no contact that can be computed")?;
+        Ok(Self { z, reach: (fi + fo - 1.0) * ball, a0, kn, ball, pitch })
+    }
+
+    /// K_n, N/mm^1.5.
+    #[must_use]
+    pub fn kn(&self) -> f64 {
+        self.kn
+    }
+    /// Pitch circle, mm.
+    #[must_use]
+    pub fn pitch(&self) -> f64 {
+        self.pitch
+    }
+    /// Unloaded contact angle in radians.
+    #[must_use]
+    pub fn angle(&self) -> f64 {
+        self.a0
+    }
+
+    fn force_at(&self, a: f64) -> f64 {
+        let s = (self.a0.cos() / a.cos() - 1.0).max(0.0);
+        self.z * self.kn * self.reach.powf(1.5) * s.powf(1.5) * a.sin()
+    }
+
+    fn angle_of_approach(&self, mm: f64) -> f64 {
+        ((mm.max(0.0) / self.reach + self.a0.sin()) / self.a0.cos()).atan()
+    }
+
+    /// Contact angle under an axial load, radians.
+    #[must_use]
+    pub fn loaded_angle(&self, force: Newtons) -> f64 {
+        if force.0 <= 0.0 {
+            return self.a0;
+        }
+        let (mut lo, mut hi) = (self.a0, PI / 2.0 - 1e-9);
+        for _ in 0..100 {
+            let mid = f64::midpoint(lo, hi);
+            if self.force_at(mid) < force.0 { lo = mid } else { hi = mid }
+        }
+        f64::midpoint(lo, hi)
+    }
+
+    /// Axial approach under a load: B·Dw·sin(a - a0)/cos a.
+    #[must_use]
+    pub fn approach(&self, force: Newtons) -> Micrometres {
+        let a = self.loaded_angle(force);
+        Micrometres(self.reach * (a - self.a0).sin() / a.cos() * 1000.0)
+    }
+
+    /// Axial load at an approach; 0 when apart.
+    #[must_use]
+    pub fn load(&self, approach: Micrometres) -> Newtons {
+        Newtons(if approach.0 <= 0.0 { 0.0 } else { self.force_at(self.angle_of_approach(approach.0 / 1000.0)) })
+    }
+
+    /// Slope of load over approach, N/µm; 0 when apart.
+    #[must_use]
+    pub fn stiffness(&self, approach: Micrometres) -> f64 {
+        if approach.0 <= 0.0 {
+            return 0.0;
+        }
+        let a = self.angle_of_approach(approach.0 / 1000.0);
+        let s = self.a0.cos() / a.cos() - 1.0;
+        let by_angle = self.z
+            * self.kn
+            * self.reach.powf(1.5)
+            * (1.5 * s.sqrt() * self.a0.cos() * a.sin() / a.cos().powi(2) * a.sin() + s.powf(1.5) * a.cos());
+        by_angle / (self.reach * self.a0.cos() / a.cos().powi(2)) / 1000.0
+    }
+
+    /// Load of one ball.
+    #[must_use]
+    pub fn ball_load(&self, force: Newtons) -> Newtons {
+        Newtons(force.0 / (self.z * self.loaded_angle(force).sin()))
+    }
+
+    /// Quick check form (0.00044/sin a0)·(Q²/Dw)^(1/3) mm.
+    #[must_use]
+    pub fn quick_approach(&self, force: Newtons) -> Micrometres {
+        let q = force.0 / (self.z * self.a0.sin());
+        Micrometres(0.44 / self.a0.sin() * (q * q / self.ball).cbrt())
+    }
+}
+
+/// A preloaded pair, or several in tandem against several.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Pair {
+    /// Each bearing.
+    pub bearing: BallBearing,
+    left: f64,
+    right: f64,
+    /// Approach of the left ones at preload.
+    pub approach_left: Micrometres,
+    /// Approach of the right ones.
+    pub approach_right: Micrometres,
+}
+
+/// Where a pair stands under an outer load.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Work {
+    pub shift: Micrometres,
+    pub load_left: Newtons,
+    pub load_right: Newtons,
+    /// N/µm.
+    pub stiffness: f64,
+}
+
+impl Pair {
+    /// A pair at a preload; bearings in tandem share it.
+    #[must_use]
+    pub fn new(bearing: BallBearing, left: u32, right: u32, preload: Newtons) -> Self {
+        let (l, r) = (f64::from(left), f64::from(right));
+        Self {
+            bearing,
+            left: l,
+            right: r,
+            approach_left: bearing.approach(Newtons(preload.0 / l)),
+            approach_right: bearing.approach(Newtons(preload.0 / r)),
+        }
+    }
+
+    fn left_load(&self, shift: f64) -> f64 {
+        self.left * self.bearing.load(Micrometres(self.approach_left.0 + shift)).0
+    }
+    fn right_load(&self, shift: f64) -> f64 {
+        self.right * self.bearing.load(Micrometres(self.approach_right.0 - shift)).0
+    }
+
+    /// Outer load at which the right side comes free.
+    #[must_use]
+    pub fn lift_off(&self) -> Newtons {
+        Newtons(self.left_load(self.approach_right.0))
+    }
+
+    /// Shift, loads and stiffness under an outer load that loads the left side.
+    #[must_use]
+    pub fn under(&self, outer: Newtons) -> Work {
+        let net = |s: f64| self.left_load(s) - self.right_load(s);
+        let shift = if outer.0 <= 0.0 {
+            0.0
+        } else {
+            let (mut lo, mut hi) = (0.0, 1.0f64.max(self.approach_right.0));
+            while net(hi) < outer.0 && hi < 1e7 {
+                hi *= 2.0;
+            }
+            for _ in 0..100 {
+                let mid = f64::midpoint(lo, hi);
+                if net(mid) < outer.0 { lo = mid } else { hi = mid }
+            }
+            f64::midpoint(lo, hi)
+        };
+        let stiffness = self.left * self.bearing.stiffness(Micrometres(self.approach_left.0 + shift))
+            + self.right * self.bearing.stiffness(Micrometres(self.approach_right.0 - shift));
+        Work {
+            shift: Micrometres(shift),
+            load_left: Newtons(self.left_load(shift)),
+            load_right: Newtons(self.right_load(shift)),
+            stiffness,
+        }
+    }
+}
+
+/// Back-to-back or face-to-face.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Facing {
+    BackToBack,
+    FaceToFace,
+}
+
+/// Heat of the inner assembly over the outer one.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Warm {
+    pub hotter_k: f64,
+    pub alpha: f64,
+    pub raceway_mm: f64,
+    pub rows_apart_mm: f64,
+}
+
+/// Where the approach of a pair comes from, µm: (spacers, fits, heat). Source: handbook 06.
+#[must_use]
+pub fn approach_parts(facing: Facing, inner_mm: f64, outer_mm: f64, fits_um: f64, warm: Option<Warm>, angle: f64) -> (f64, f64, f64) {
+    let spacers = (outer_mm - inner_mm) * 1000.0 * if facing == Facing::BackToBack { 1.0 } else { -1.0 };
+    let heat = warm.map_or(0.0, |w| {
+        let per = w.alpha * w.hotter_k * 1000.0;
+        per * w.raceway_mm / angle.tan() + per * w.rows_apart_mm * if facing == Facing::BackToBack { -1.0 } else { 1.0 }
+    });
+    (spacers, fits_um / angle.tan(), heat)
+}
+
+/// What a push test says of an equal pair.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct PushTest {
+    pub preload: Newtons,
+    /// N/µm; none when not fitted or not to be told.
+    pub joint: Option<f64>,
+    pub rms: Micrometres,
+}
+
+/// Fits the preload (and a joint stiffness) to loads and shifts: least squares, a scan over preload, then golden section.
+///
+/// # Errors
+/// `points` with fewer than two loads that are not 0, or with a shift against its load.
+pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -> Result<PushTest> {
+    let used: Vec<(f64, f64)> = points.iter().copied().filter(|(l, _)| *l != 0.0).collect();
+    expect(points.iter().all(|(l, s)| l * s >= 0.0), "points", "a shift must go the way of its load")?;
+    expect(used.len() >= 2, "points", "at least two loads other than 0 are expected")?;
+    expect(used.len() <= 2000, "points", "at most 2000 points are taken")?;
+    let compliance_and_error = |preload: f64| {
+        let pair = Pair::new(bearing, 1, 1, Newtons(preload));
+        let rest: Vec<f64> = used.iter().map(|(l, s)| s - pair.under(Newtons(l.abs())).shift.0 * l.signum()).collect();
+        let c = if fit_joint {
+            (used.iter().zip(&rest).map(|((l, _), r)| l * r).sum::<f64>() / used.iter().map(|(l, _)| l * l).sum::<f64>()).max(0.0)
+        } else {
+            0.0
+        };
+        let sse: f64 = used.iter().zip(&rest).map(|((l, _), r)| (r - c * l).powi(2)).sum();
+        (c, sse)
+    };
+    let at = |x: f64| compliance_and_error(x.exp()).1;
+    let largest = used.iter().map(|(l, _)| l.abs()).fold(0.0, f64::max);
+    let (from, to) = ((largest * 1e-4).ln(), (largest * 1e4).ln());
+    let steps = 60;
+    let grid: Vec<f64> = (0..=steps).map(|k| from + (to - from) * f64::from(k) / f64::from(steps)).collect();
+    let best = grid.iter().enumerate().min_by(|a, b| at(*a.1).total_cmp(&at(*b.1))).map_or(0, |(i, _)| i);
+    let golden = (5f64.sqrt() - 1.0) / 2.0;
+    let (mut lo, mut hi) = (grid[best.saturating_sub(1)], grid[(best + 1).min(grid.len() - 1)]);
+    for _ in 0..60 {
+        let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
+        if at(a) < at(b) { hi = b } else { lo = a }
+    }
+    let preload = f64::midpoint(lo, hi).exp();
+    let (c, sse) = compliance_and_error(preload);
+    if !sse.is_finite() {
+        return Err(Refusal::new("points", "these points cannot be fitted"));
+    }
+    Ok(PushTest {
+        preload: Newtons(preload),
+        joint: (fit_joint && c > 0.0).then(|| 1.0 / c),
+        rms: Micrometres((sse / used.len() as f64).sqrt()),
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn spindle(angle: f64) -> BallBearing {
+        BallBearing::new(18.0, 8.731, 65.0, angle, 0.52, 0.52).unwrap()
+    }
+
+    #[test]
+    fn the_check_form_agrees_for_25_degrees_and_light_load() {
+        let b = spindle(25.0);
+        let (full, quick) = (b.approach(Newtons::of(200.0)).get(), b.quick_approach(Newtons::of(200.0)).get());
+        assert!((full / quick - 1.0).abs() < 0.15, "{full} {quick}");
+    }
+
+    #[test]
+    fn the_two_arrangements_answer_with_opposite_signs() {
+        let warm = Some(Warm { hotter_k: 10.0, alpha: 12e-6, raceway_mm: 0.0, rows_apart_mm: 46.0 });
+        let (s1, _, t1) = approach_parts(Facing::BackToBack, 30.0, 30.008, 0.0, warm, 0.26);
+        let (s2, _, t2) = approach_parts(Facing::FaceToFace, 30.0, 30.008, 0.0, warm, 0.26);
+        assert!((s1 + s2).abs() < 1e-9 && (t1 + t2).abs() < 1e-9 && s1 > 0.0 && t1 < 0.0);
+        assert_eq!(approach_parts(Facing::BackToBack, 30.0, 30.0, 0.0, None, 0.26).0, 0.0, "equal spacers leave the pair as ground");
+    }
+
+    proptest! {
+        #[test]
+        fn load_and_approach_are_inverse_and_the_slope_is_the_stiffness(angle in 10f64..45.0, force in 1f64..5000.0) {
+            let b = spindle(angle);
+            let d = b.approach(Newtons::of(force));
+            prop_assert!((b.load(d).get() / force - 1.0).abs() < 1e-6);
+            let h = d.get() * 1e-4;
+            let slope = (b.load(Micrometres::of(d.get() + h)).get() - b.load(Micrometres::of(d.get() - h)).get()) / (2.0 * h);
+            prop_assert!((slope / b.stiffness(d) - 1.0).abs() < 1e-4);
+        }
+
+        #[test]
+        fn the_pair_curve_is_monotone(preload in 10f64..2000.0, a in 0f64..3000.0, more in 1f64..500.0) {
+            let p = Pair::new(spindle(15.0), 1, 1, Newtons::of(preload));
+            let (x, y) = (p.under(Newtons::of(a)), p.under(Newtons::of(a + more)));
+            prop_assert!(y.shift.get() > x.shift.get() && y.load_right.get() <= x.load_right.get() + 1e-9);
+            prop_assert!((x.load_left.get() - x.load_right.get() - a).abs() < 1e-3 * (1.0 + a));
+        }
+    }
+}

@@ -1,0 +1,360 @@
+//! Names under "torque, threads, seals, the rest" of the contract, and the nuts.
+
+use super::input::{Input, may, need};
+use super::lists::needed;
+use super::{Entry, Field, Kind, answer};
+use crate::fasten;
+use crate::instrument::SLACK;
+use crate::quantity::Millimetres;
+use crate::refusal::{Refusal, Result, expect};
+use serde_json::Value;
+use std::f64::consts::PI;
+
+const SURFACE: Kind = Kind::Word(&["dry", "zinc", "oiled", "anti_seize", "retaining", "waxed", "stainless_dry"]);
+const PITCH: Field = need("pitch_mm", Kind::Positive, "thread pitch");
+
+pub(super) static ENTRIES: [Entry; 13] = [
+    Entry {
+        name: "taper.nut",
+        purpose: "Turn of an adjusting nut from a float to an aim, and the nearest lock position.",
+        source: "handbook 06",
+        fields: &[
+            need("float_mm", Kind::Number, "float now"),
+            need("aim_mm", Kind::Number, "wanted float; negative: preload"),
+            may("pitch_mm", Kind::Positive, "thread pitch"),
+            may("tpi", Kind::Positive, "threads per inch instead"),
+            may("step_deg", Kind::Positive, "between lock positions"),
+            may("first_lock_deg", Kind::NotNegative, "first lock position (0)"),
+        ],
+        compute: taper_nut,
+    },
+    Entry {
+        name: "nut.slots",
+        purpose: "Next lock positions of a slotted nut, tightening only.",
+        source: "handbook 06",
+        fields: &[
+            need("slots", Kind::Positive, "slots of the nut"),
+            need("tabs", Kind::Positive, "tabs of the washer"),
+            need("present_deg", Kind::Number, "angle past a lock position"),
+            may("least_deg", Kind::NotNegative, "turn at least this much (0)"),
+            PITCH,
+            may("count", Kind::Positive, "how many (3)"),
+            may("float_mm", Kind::Number, "float now"),
+        ],
+        compute: nut_slots,
+    },
+    Entry {
+        name: "nut.match_mark",
+        purpose: "Whether an old match mark still holds.",
+        source: "handbook 06",
+        fields: &[
+            need("old_deg", Kind::Number, "zero to mark, before"),
+            need("new_deg", Kind::Number, "zero to mark, now"),
+            need("limit_deg", Kind::NotNegative, "allowed difference"),
+            PITCH,
+            may("old_standout_mm", Kind::Number, "stand-out before"),
+            may("new_standout_mm", Kind::Number, "stand-out now"),
+        ],
+        compute: match_mark,
+    },
+    Entry {
+        name: "torque.value",
+        purpose: "Torque for a clamp force, or the force of a torque.",
+        source: "T = K·D·F; handbook 07",
+        fields: &[
+            need("d_mm", Kind::Positive, "thread diameter"),
+            may("force_n", Kind::NotNegative, "clamp force"),
+            may("torque_nm", Kind::NotNegative, "torque instead"),
+            may("surface", SURFACE, "what is on the thread"),
+            may("k", Kind::Positive, "torque coefficient instead"),
+            may("pitch_mm", Kind::Positive, "thread pitch"),
+            may("mu_thread", Kind::NotNegative, "thread friction, for the long form"),
+            may("mu_head", Kind::NotNegative, "friction under the head"),
+            may("head_d_mm", Kind::Positive, "friction diameter under the head"),
+            may("property_class", Kind::Word(&["4.6", "5.8", "8.8", "10.9", "12.9"]), "property class"),
+        ],
+        compute: torque_value,
+    },
+    Entry {
+        name: "torque.other_surface",
+        purpose: "A torque given for one surface, used on another.",
+        source: "handbook 07",
+        fields: &[
+            need("torque_nm", Kind::Positive, "given torque"),
+            need("given", SURFACE, "surface it was meant for"),
+            need("used", SURFACE, "surface it is used on"),
+        ],
+        compute: other_surface,
+    },
+    Entry {
+        name: "torque.extension",
+        purpose: "Wrench setting with an extension off the axis.",
+        source: "handbook 07",
+        fields: &[
+            need("torque_nm", Kind::Positive, "wanted torque"),
+            need("wrench_mm", Kind::Positive, "wrench length"),
+            need("extension_mm", Kind::NotNegative, "extension"),
+            may("angle_deg", Kind::Number, "between them (0)"),
+        ],
+        compute: extension,
+    },
+    Entry {
+        name: "torque.order",
+        purpose: "Crossing order and rounds of a bolt circle.",
+        source: "handbook 07",
+        fields: &[need("n", Kind::Number, "bolts, 1 to 200"), may("stages_pct", Kind::Rows, "stages ([30, 60, 100])")],
+        compute: order,
+    },
+    Entry {
+        name: "thread.hand",
+        purpose: "Hand of thread that a turning shaft wants.",
+        source: "handbook 07",
+        fields: &[
+            need("rotation", Kind::Word(&["cw", "ccw"]), "rotation of the shaft"),
+            need("seen_from", Kind::Word(&["nut_end", "other_end"]), "seen from"),
+            may("hand", Kind::Word(&["left", "right"]), "hand of the nut"),
+        ],
+        compute: hand,
+    },
+    Entry {
+        name: "seal.tilt",
+        purpose: "Tilt of a lip seal in its pocket.",
+        source: "handbook 07",
+        fields: &[
+            need("depths_mm", Kind::Rows, "depths round the face"),
+            need("shaft_mm", Kind::Positive, "shaft"),
+            may("limit_mm", Kind::Positive, "limit (by shaft)"),
+        ],
+        compute: seal_tilt,
+    },
+    Entry {
+        name: "seal.track",
+        purpose: "Where to set a new lip beside the old track.",
+        source: "handbook 07",
+        fields: &[
+            need("pocket_mm", Kind::Positive, "pocket depth"),
+            need("width_mm", Kind::Positive, "seal width"),
+            need("old_depth_mm", Kind::NotNegative, "old face below the rim"),
+            need("track_mm", Kind::Positive, "track width"),
+            may("lip_mm", Kind::Positive, "lip from the seal's outer face (half the width)"),
+        ],
+        compute: seal_track,
+    },
+    Entry {
+        name: "oring.gland",
+        purpose: "Squeeze, stretch and fill of an O-ring.",
+        source: "handbook 07",
+        fields: &[
+            need("cord_mm", Kind::Positive, "cord"),
+            need("ring_id_mm", Kind::Positive, "ring"),
+            need("groove_depth_mm", Kind::Positive, "depth"),
+            need("groove_width_mm", Kind::Positive, "width"),
+            need("groove_d_mm", Kind::Positive, "groove diameter"),
+        ],
+        compute: oring,
+    },
+    Entry {
+        name: "grease.fill",
+        purpose: "Grease for a bearing by speed factor.",
+        source: "handbook 06",
+        fields: &[
+            need("d_mm", Kind::Positive, "bore"),
+            need("outer_mm", Kind::Positive, "outside"),
+            need("width_mm", Kind::Positive, "width"),
+            need("mass_g", Kind::Positive, "mass"),
+            need("rpm", Kind::NotNegative, "speed"),
+        ],
+        compute: grease,
+    },
+    Entry {
+        name: "probe.gap",
+        purpose: "Setting an eddy probe by its gap voltage.",
+        source: "handbook 07",
+        fields: &[
+            need("voltage_v", Kind::Number, "gap voltage"),
+            need("sensitivity_mv_um", Kind::Positive, "sensitivity"),
+            need("low_v", Kind::Number, "near end of the linear range"),
+            need("high_v", Kind::Number, "far end"),
+            may("target_v", Kind::Number, "target (middle)"),
+            may("known_v", Kind::Number, "voltage at a known gap"),
+            may("known_gap_um", Kind::NotNegative, "that gap"),
+        ],
+        compute: probe,
+    },
+];
+
+fn whole(i: &Input, field: &'static str, default: f64, lo: u64, hi: u64) -> Result<u64> {
+    let v = i.num(field, default);
+    expect(v.fract() == 0.0 && v >= lo as f64 && v <= hi as f64, field, format!("expected a whole number from {lo} to {hi}"))?;
+    Ok(v as u64)
+}
+
+fn taper_nut(i: &Input) -> Result<Value> {
+    expect(i.has("pitch_mm") != i.has("tpi"), "pitch_mm", "expected either the pitch or the threads per inch")?;
+    let pitch = i.maybe("pitch_mm").unwrap_or_else(|| 25.4 / i.num("tpi", 1.0));
+    let t = fasten::nut_turn(
+        Millimetres(i.num("float_mm", 0.0)),
+        Millimetres(i.num("aim_mm", 0.0)),
+        Millimetres(pitch),
+        i.maybe("step_deg"),
+        i.num("first_lock_deg", 0.0),
+    )?;
+    answer! { turn_deg: t.turn_deg, lock_deg: t.lock_deg, float_at_lock_mm: t.float_at_lock }
+}
+
+fn nut_slots(i: &Input) -> Result<Value> {
+    let step = fasten::lock_step(whole(i, "slots", 0.0, 1, 1000)?, whole(i, "tabs", 0.0, 1, 1000)?)?;
+    let turns = fasten::lock_turns(step, i.num("present_deg", 0.0), i.num("least_deg", 0.0), whole(i, "count", 3.0, 1, 1000)? as usize)?;
+    let advance = |t: &f64| i.num("pitch_mm", 0.0) * t / 360.0;
+    let advances: Vec<f64> = turns.iter().map(|t| advance(t) * 1000.0).collect();
+    let floats: Option<Vec<f64>> = i.maybe("float_mm").map(|f| turns.iter().map(|t| f - advance(t)).collect());
+    answer! { step_deg: step, turns_deg: turns, advances_um: advances, floats_mm: floats }
+}
+
+fn match_mark(i: &Input) -> Result<Value> {
+    for (a, b) in [("old_standout_mm", "new_standout_mm"), ("new_standout_mm", "old_standout_mm")] {
+        expect(!i.has(a) || i.has(b), b, "both stand-outs belong together")?;
+    }
+    let raw = (i.num("new_deg", 0.0) - i.num("old_deg", 0.0)).rem_euclid(360.0);
+    let difference = if raw > 180.0 { raw - 360.0 } else { raw };
+    let limit = i.num("limit_deg", 0.0);
+    let valid = difference.abs() <= limit + SLACK;
+    let standout_limit = i.num("pitch_mm", 0.0) * limit / 360.0;
+    let ok = i.maybe("old_standout_mm").zip(i.maybe("new_standout_mm")).map(|(a, b)| (b - a).abs() <= standout_limit + SLACK);
+    answer! {
+        difference_deg: difference, valid: valid, standout_limit_mm: standout_limit, standout_ok: ok,
+        call: if !valid { "new_mark" } else if ok == Some(false) { "look_again" } else { "go" },
+    }
+}
+
+fn torque_value(i: &Input) -> Result<Value> {
+    expect(i.has("force_n") != i.has("torque_nm"), "force_n", "expected either a clamp force or a torque")?;
+    expect(i.has("surface") != i.has("k"), "surface", "expected either a surface or a coefficient k")?;
+    let long = ["mu_thread", "mu_head", "head_d_mm"];
+    if long.iter().any(|f| i.has(f)) {
+        for f in long.iter().chain(&["pitch_mm"]) {
+            expect(i.has(f), f, "the long form needs pitch, both frictions and the head diameter")?;
+        }
+    }
+    let (d, pitch) = (i.num("d_mm", 0.0), i.maybe("pitch_mm"));
+    expect(pitch.is_none_or(|p| p < d), "pitch_mm", "the pitch must be smaller than the thread")?;
+    let k = i.maybe("k").or_else(|| fasten::surface_k(i.text("surface", ""))).unwrap_or(0.2);
+    let force = i.maybe("force_n").unwrap_or_else(|| i.num("torque_nm", 0.0) * 1000.0 / (k * d));
+    let torque = k * d * force / 1000.0;
+    let exact = pitch
+        .filter(|_| i.has("mu_thread"))
+        .map(|p| fasten::exact_torque(force, d, p, i.num("mu_thread", 0.0), i.num("mu_head", 0.0), i.num("head_d_mm", 0.0)));
+    let proof = pitch.and_then(|p| fasten::proof_load(i.text("property_class", ""), d, p)).map(|l| force / l);
+    answer! { k: k, torque_nm: torque, force_n: force, force_low_n: force / 1.25, force_high_n: force / 0.75, exact_nm: exact, proof_ratio: proof }
+}
+
+fn other_surface(i: &Input) -> Result<Value> {
+    let k = |f| fasten::surface_k(i.text(f, "")).unwrap_or(0.2);
+    let ratio = k("used") / k("given");
+    answer! { torque_nm: i.num("torque_nm", 0.0) * ratio, ratio: ratio, overstress: 1.0 / ratio }
+}
+
+fn extension(i: &Input) -> Result<Value> {
+    let l = i.num("wrench_mm", 0.0);
+    let arm = l + i.num("extension_mm", 0.0) * i.num("angle_deg", 0.0).to_radians().cos();
+    expect(arm > 0.0, "angle_deg", "the extension folds back over the wrench: no torque would reach the nut")?;
+    answer! { setting_nm: i.num("torque_nm", 0.0) * l / arm }
+}
+
+fn order(i: &Input) -> Result<Value> {
+    let n = whole(i, "n", 0.0, 1, 200)? as usize;
+    let stages = if i.has("stages_pct") { needed(i, "stages_pct")? } else { vec![30.0, 60.0, 100.0] };
+    let rising = stages.windows(2).all(|w| w[1] > w[0]) && stages.first().is_some_and(|f| *f > 0.0) && stages.len() <= 100;
+    expect(rising && stages.last().is_some_and(|l| (l - 100.0).abs() < SLACK), "stages_pct", "expected rising stages that end at 100")?;
+    let crossing = fasten::crossing_order(n);
+    let mut rounds: Vec<Value> = stages.iter().map(|pct| serde_json::json!({"pct": pct, "order": crossing})).collect();
+    rounds.push(serde_json::json!({"pct": 100.0, "order": (1..=n).collect::<Vec<_>>()}));
+    Ok(serde_json::json!({"order": crossing, "rounds": rounds}))
+}
+
+fn hand(i: &Input) -> Result<Value> {
+    // Drag turns the nut against the shaft: a shaft turning clockwise seen from the nut wants a left-hand thread.
+    let cw = (i.text("rotation", "") == "cw") == (i.text("seen_from", "") == "nut_end");
+    let wanted = if cw { "left" } else { "right" };
+    let is = i.text("hand", wanted);
+    answer! { wanted: wanted, agrees: i.has("hand").then_some(is == wanted), loosen: if is == "left" { "cw" } else { "ccw" } }
+}
+
+fn seal_tilt(i: &Input) -> Result<Value> {
+    let depths = needed(i, "depths_mm")?;
+    expect(depths.len() >= 3, "depths_mm", "at least three depths are expected")?;
+    let shaft = i.num("shaft_mm", 0.0);
+    let limit = i.num(
+        "limit_mm",
+        if shaft <= 50.0 + SLACK {
+            0.2
+        } else if shaft <= 100.0 + SLACK {
+            0.3
+        } else {
+            0.4
+        },
+    );
+    let (lo, hi) = depths.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), d| (l.min(*d), h.max(*d)));
+    answer! { mean_mm: depths.iter().sum::<f64>() / depths.len() as f64, tilt_mm: hi - lo, limit_mm: limit, call: if hi - lo <= limit + SLACK { "go" } else { "stop" } }
+}
+
+fn seal_track(i: &Input) -> Result<Value> {
+    let (pocket, width, old, track) = (i.num("pocket_mm", 0.0), i.num("width_mm", 0.0), i.num("old_depth_mm", 0.0), i.num("track_mm", 0.0));
+    let travel = pocket - width;
+    expect(travel >= -SLACK, "width_mm", "the seal is wider than its pocket")?;
+    expect(old <= travel + SLACK, "old_depth_mm", "the old depth lies outside the travel of the seal in its pocket")?;
+    let lip = i.num("lip_mm", width / 2.0);
+    let (deeper, shallower) = (travel - old, old);
+    let (method, new) = if deeper + SLACK >= track {
+        ("deeper", old + track)
+    } else if shallower + SLACK >= track {
+        ("shallower", old - track)
+    } else {
+        ("sleeve", old)
+    };
+    answer! { travel_mm: travel, deeper_mm: deeper, shallower_mm: shallower, method: method, new_depth_mm: new, new_lip_mm: new + lip }
+}
+
+fn oring(i: &Input) -> Result<Value> {
+    let n = |f| i.num(f, 1.0);
+    let squeeze = (n("cord_mm") - n("groove_depth_mm")) / n("cord_mm") * 100.0;
+    let stretch = (n("groove_d_mm") - n("ring_id_mm")) / n("ring_id_mm") * 100.0;
+    let fill = PI / 4.0 * n("cord_mm").powi(2) / (n("groove_depth_mm") * n("groove_width_mm")) * 100.0;
+    let within = |v: f64, lo: f64, hi: f64| v >= lo - SLACK && v <= hi + SLACK;
+    let (a, b, c) = (within(squeeze, 15.0, 30.0), within(stretch, 0.0, 5.0), fill <= 85.0 + SLACK);
+    answer! { squeeze_pct: squeeze, stretch_pct: stretch, fill_pct: fill, squeeze_ok: a, stretch_ok: b, fill_ok: c, call: if a && b && c { "go" } else { "stop" } }
+}
+
+fn grease(i: &Input) -> Result<Value> {
+    let (d, outer, width) = (i.num("d_mm", 0.0), i.num("outer_mm", 0.0), i.num("width_mm", 0.0));
+    expect(outer > d, "outer_mm", "the outside must be larger than the bore")?;
+    let free = PI / 4.0 * (outer * outer - d * d) * width - i.num("mass_g", 0.0) / 7.85e-3;
+    expect(free > 0.0, "mass_g", "that mass leaves no free space: look at mass and sizes")?;
+    let factor = i.num("rpm", 0.0) * f64::midpoint(d, outer);
+    let (lo, hi) = if factor < 50_000.0 - SLACK {
+        (50.0, 60.0)
+    } else if factor <= 300_000.0 + SLACK {
+        (30.0, 40.0)
+    } else if factor <= 600_000.0 + SLACK {
+        (20.0, 25.0)
+    } else {
+        (15.0, 15.0)
+    };
+    let grams = |pct: f64| free / 1000.0 * 0.9 * pct / 100.0;
+    answer! { free_mm3: free, speed_factor: factor, fill_low_pct: lo, fill_high_pct: hi, grams_low_g: grams(lo), grams_high_g: grams(hi), top_up_g: 0.005 * outer * width }
+}
+
+fn probe(i: &Input) -> Result<Value> {
+    let v = |f| i.maybe(f).map(f64::abs);
+    let (low, high) = (v("low_v").unwrap_or(0.0), v("high_v").unwrap_or(0.0));
+    expect(high > low, "high_v", "the far end must have more volts than the near end")?;
+    let target = v("target_v").unwrap_or(f64::midpoint(low, high));
+    expect(target >= low - SLACK && target <= high + SLACK, "target_v", "the target must lie in the linear range")?;
+    for (a, b) in [("known_v", "known_gap_um"), ("known_gap_um", "known_v")] {
+        expect(!i.has(a) || i.has(b), b, "a known gap needs its voltage, and the other way round")?;
+    }
+    let now = v("voltage_v").ok_or_else(|| Refusal::new("voltage_v", "the gap voltage is needed"))?;
+    let per_um = i.num("sensitivity_mv_um", 1.0) / 1000.0;
+    let gap = v("known_v").zip(i.maybe("known_gap_um")).map(|(kv, kg)| kg + (now - kv) / per_um);
+    answer! { target_v: target, move_um: (target - now) / per_um, in_range: now >= low - SLACK && now <= high + SLACK, gap_um: gap }
+}
