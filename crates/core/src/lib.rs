@@ -23,14 +23,18 @@ pub mod fasten;
 pub mod fit;
 pub mod instrument;
 pub mod journal_sheet;
+pub mod order;
+pub mod plan;
 pub mod preload;
 pub mod quantity;
 pub mod reckon;
 pub mod refusal;
 pub mod rotation;
 pub mod rules;
+pub mod run_in;
 pub mod seat;
 pub mod sheet;
+pub mod stack;
 pub mod trail;
 
 pub use refusal::Refusal;

@@ -1,5 +1,6 @@
 //! Fits: ISO limits, bearing rings, press fits after Lamé, clearance left, heating and tools.
 
+pub mod bush;
 pub mod clearance;
 pub mod designation;
 pub mod heat;
@@ -9,6 +10,7 @@ pub mod material;
 pub mod rings;
 mod sizes;
 pub mod tooling;
+pub mod trace;
 
 pub use lame::{Finish, Friction, PressAnswer, PressFit, School, press};
 pub use material::Material;

@@ -70,3 +70,35 @@ impl Item<'_> {
         self.maybe(key)?.map_or_else(|| self.refuse(format!("{key} is missing in one of them")), Ok)
     }
 }
+
+impl Item<'_> {
+    /// A text, or its default.
+    pub(super) fn text(&self, key: &str, default: &str) -> Result<String> {
+        match self.map.get(key) {
+            None | Some(Value::Null) => Ok(default.to_owned()),
+            Some(Value::String(s)) => Ok(s.clone()),
+            Some(_) => self.refuse(format!("{key}: expected a text")),
+        }
+    }
+    /// The id, which must be there and not empty.
+    pub(super) fn id(&self) -> Result<String> {
+        let id = self.text("id", "")?;
+        if id.is_empty() { self.refuse("each one needs an id".into()) } else { Ok(id) }
+    }
+    /// A flag, false when missing.
+    pub(super) fn flag(&self, key: &str) -> Result<bool> {
+        match self.map.get(key) {
+            None | Some(Value::Null) => Ok(false),
+            Some(Value::Bool(b)) => Ok(*b),
+            Some(_) => self.refuse(format!("{key}: expected true or false")),
+        }
+    }
+    /// A list of texts, empty when missing.
+    pub(super) fn texts(&self, key: &str) -> Result<Vec<String>> {
+        match self.map.get(key) {
+            None | Some(Value::Null) => Ok(Vec::new()),
+            Some(Value::Array(a)) if a.iter().all(Value::is_string) => Ok(a.iter().filter_map(Value::as_str).map(str::to_owned).collect()),
+            Some(_) => self.refuse(format!("{key}: expected a list of ids")),
+        }
+    }
+}

@@ -7,8 +7,10 @@ mod fits;
 mod input;
 mod lists;
 mod measuring;
+mod order;
 mod preload;
 mod runout;
+mod work;
 
 pub use input::{Field, Input, Kind};
 
@@ -37,6 +39,8 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(&axial::ENTRIES)
         .chain(&fasten::ENTRIES)
         .chain(&preload::ENTRIES)
+        .chain(&order::ENTRIES)
+        .chain(&work::ENTRIES)
 }
 
 /// Reckons `name` on a JSON object.

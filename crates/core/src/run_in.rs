@@ -1,0 +1,108 @@
+//! Run-in: steps of speed, each held until the temperature settles (handbook 06).
+
+use crate::instrument::SLACK;
+use crate::quantity::{Celsius, Kelvins};
+use crate::refusal::{Result, expect};
+
+/// What to do with the present step.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum RunIn {
+    Stop,
+    Next,
+    Hold,
+}
+
+/// A step of a run-in, judged.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Step {
+    pub limit: Celsius,
+    /// Rise over the last ten minutes; none when the log is shorter.
+    pub rise: Option<Kelvins>,
+    /// 10 K or more within two minutes.
+    pub jump: bool,
+    /// Fitted end temperature.
+    pub end: Option<Celsius>,
+    pub will_exceed: bool,
+    pub call: RunIn,
+}
+
+/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: handbook 06.
+///
+/// # Errors
+/// `log` when empty or when time does not rise.
+pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result<Step> {
+    let Some(&(now, last)) = log.last() else {
+        expect(false, "log", "at least one reading is expected")?;
+        return step(&[(0.0, room.0)], room, limit);
+    };
+    expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "time must rise from reading to reading")?;
+    let limit = limit.unwrap_or(Celsius((room.0 + 35.0).min(60.0)));
+    let before = now - 600.0;
+    let rise = (log[0].0 <= before + SLACK).then(|| {
+        let i = log.partition_point(|p| p.0 <= before).clamp(1, log.len() - 1);
+        let ((t0, c0), (t1, c1)) = (log[i - 1], log[i]);
+        Kelvins(last - (c0 + (c1 - c0) * (before - t0) / (t1 - t0)))
+    });
+    // Lowest reading within the two minutes before each.
+    let mut window: std::collections::VecDeque<(f64, f64)> = Default::default();
+    let mut jump = false;
+    for &(t, c) in log {
+        while window.front().is_some_and(|p| p.0 < t - 120.0 - SLACK) {
+            window.pop_front();
+        }
+        jump |= window.front().is_some_and(|p| c - p.1 >= 10.0 - SLACK);
+        while window.back().is_some_and(|p| p.1 >= c) {
+            window.pop_back();
+        }
+        window.push_back((t, c));
+    }
+    let end = end_temperature(log);
+    let will_exceed = end.is_some_and(|e| e.0 > limit.0 + SLACK);
+    let call = if last >= limit.0 - SLACK || jump {
+        RunIn::Stop
+    } else if rise.is_some_and(|r| r.0 < 1.0 - SLACK) {
+        RunIn::Next
+    } else {
+        RunIn::Hold
+    };
+    Ok(Step { limit, rise, jump, end, will_exceed, call })
+}
+
+/// Least squares of T = end + b·exp(-t/tau), from four readings; none when the best time constant lies outside span/50
+/// to 20·span.
+fn end_temperature(log: &[(f64, f64)]) -> Option<Celsius> {
+    if log.len() < 4 {
+        return None;
+    }
+    let (t0, span) = (log[0].0, log[log.len() - 1].0 - log[0].0);
+    let n = log.len() as f64;
+    let fit = |ln_tau: f64| {
+        let tau = ln_tau.exp();
+        let e = |t: f64| (-(t - t0) / tau).exp();
+        let (me, mc) = (log.iter().map(|p| e(p.0)).sum::<f64>() / n, log.iter().map(|p| p.1).sum::<f64>() / n);
+        let (mut see, mut sec, mut scc) = (0.0, 0.0, 0.0);
+        for (t, c) in log {
+            let (a, b) = (e(*t) - me, c - mc);
+            see += a * a;
+            sec += a * b;
+            scc += b * b;
+        }
+        let b = if see > 0.0 { sec / see } else { 0.0 };
+        (mc - b * me, (scc - b * sec).max(0.0))
+    };
+    let (from, to) = ((span / 50.0).ln(), (span * 20.0).ln());
+    let grid: Vec<f64> = (0..=120).map(|k| from + (to - from) * f64::from(k) / 120.0).collect();
+    let best = (0..grid.len()).min_by(|a, b| fit(grid[*a]).1.total_cmp(&fit(grid[*b]).1))?;
+    if best == 0 || best == grid.len() - 1 {
+        return None;
+    }
+    let golden = (5f64.sqrt() - 1.0) / 2.0;
+    let (mut lo, mut hi) = (grid[best - 1], grid[best + 1]);
+    for _ in 0..70 {
+        let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
+        if fit(a).1 < fit(b).1 { hi = b } else { lo = a }
+    }
+    Some(Celsius(fit(f64::midpoint(lo, hi)).0))
+}
