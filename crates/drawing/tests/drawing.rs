@@ -107,3 +107,73 @@ fn the_map_states_its_exaggeration_and_the_land_its_next_place() {
         assert!(land.contains("next: station 3, plane D"));
     }
 }
+
+fn demo(name: &str) -> Anatomy {
+    let text = std::fs::read_to_string(format!("{}/../store/demo/{name}.json", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    serde_json::from_str::<Anatomy>(&text).unwrap().check().unwrap()
+}
+
+#[test]
+fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
+    for name in ["overhung-brine-pump", "jig-borer-spindle", "sheave-shaft"] {
+        let a = demo(name);
+        for small in [false, true] {
+            let marks =
+                a.seats.iter().map(|s| (s.id.clone(), SeatMark { mark: Mark::Stop, value: "x".into(), href: "/".into() })).collect();
+            let none = BTreeSet::new();
+            let drawn = half_section(
+                &a,
+                &SectionView { width: 968.0, height: 300.0, fitted: &none, marks: &marks, selected: None, small, id: "z" },
+            );
+            well_formed(&drawn.svg);
+            assert_eq!(drawn.rows.len(), a.parts.len(), "{name}");
+            assert_eq!(drawn.svg.matches("<g class=\"part ").count(), a.parts.len());
+            assert_eq!(drawn.svg.matches("class=\"shaft\"").count(), a.lands.len());
+            assert_eq!(drawn.svg.matches("<a href").count(), if small { 0 } else { a.seats.len() }, "{name}");
+            assert!(drawn.svg.contains("<title") && drawn.svg.contains("<desc"));
+        }
+    }
+}
+
+#[test]
+fn contact_lines_of_a_back_to_back_pair_open_outwards() {
+    let a = demo("jig-borer-spindle");
+    let marks = BTreeMap::new();
+    let svg = half_section(
+        &a,
+        &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &marks, selected: None, small: false, id: "z" },
+    )
+    .svg;
+    let lines: Vec<(f64, f64)> = svg
+        .split("<line class=\"contact\"")
+        .skip(1)
+        .map(|l| {
+            let at = |k: &str| l.split(&format!("{k}=\"")).nth(1).unwrap().split('"').next().unwrap().parse::<f64>().unwrap();
+            (at("x1"), at("x2"))
+        })
+        .collect();
+    // Upper end away from the middle of the pair: the diamond.
+    assert_eq!(lines.len(), 2);
+    assert!(lines[0].0 < lines[0].1 && lines[1].0 > lines[1].1, "{lines:?}");
+}
+
+proptest::proptest! {
+    #[test]
+    fn any_shaft_is_drawn_within_the_paper(lengths in proptest::collection::vec((2.0f64..300.0, 5.0f64..200.0), 1..14)) {
+        let mut a = demo("overhung-brine-pump");
+        a.parts.clear();
+        a.seats.clear();
+        a.housings.clear();
+        a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), kind: Default::default() }).collect();
+        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, small: false, id: "z" }).svg;
+        well_formed(&svg);
+        for path in svg.split("class=\"shaft\" d=\"").skip(1) {
+            let d = path.split('"').next().unwrap();
+            let numbers: Vec<f64> = d.split(['M', 'L', 'Z', ' ']).filter_map(|t| t.parse().ok()).collect();
+            for (i, v) in numbers.iter().enumerate() {
+                let most = [968.0, 300.0][i % 2];
+                proptest::prop_assert!((0.0..=most).contains(v));
+            }
+        }
+    }
+}

@@ -3,6 +3,7 @@
 use crate::people::Person;
 use crate::rebuilds::get;
 use crate::schema::{calls, people, readings, sheets, steps};
+use crate::seat_record::reading_columns;
 pub use crate::seat_record::{ReadingRow, SeatRecord, Sheet, seat_record, seat_records};
 use crate::shop::Instrument;
 use crate::{Id, Result, StoreError, journal};
@@ -22,22 +23,7 @@ pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, Strin
         .inner_join(sheets::table)
         .filter(sheets::rebuild_id.eq(rebuild))
         .order((readings::at, readings::seq))
-        .select((
-            sheets::seat,
-            sheets::kind,
-            (
-                readings::id,
-                readings::sheet_id,
-                readings::cell,
-                readings::seq,
-                readings::value,
-                readings::typed,
-                readings::expected,
-                readings::instrument_id,
-                people::name,
-                readings::at,
-            ),
-        ))
+        .select((sheets::seat, sheets::kind, reading_columns!()))
         .load(c)?)
 }
 

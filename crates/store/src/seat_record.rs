@@ -12,6 +12,25 @@ use ironseat_core::quantity::Millimetres;
 use ironseat_core::seat::{self, Measured, Shop, Surfaces};
 use ironseat_core::sheet::{self, SheetKind};
 
+/// Columns of a [`ReadingRow`], joined with the person.
+macro_rules! reading_columns {
+    () => {
+        (
+            readings::id,
+            readings::sheet_id,
+            readings::cell,
+            readings::seq,
+            readings::value,
+            readings::typed,
+            readings::expected,
+            readings::instrument_id,
+            people::name,
+            readings::at,
+        )
+    };
+}
+pub(crate) use reading_columns;
+
 /// A sheet of a seat.
 #[derive(Debug, Clone, Queryable)]
 #[allow(missing_docs)]
@@ -229,17 +248,6 @@ fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<Readin
         .inner_join(people::table)
         .filter(readings::sheet_id.eq_any(sheet_ids))
         .order((readings::at, readings::seq))
-        .select((
-            readings::id,
-            readings::sheet_id,
-            readings::cell,
-            readings::seq,
-            readings::value,
-            readings::typed,
-            readings::expected,
-            readings::instrument_id,
-            people::name,
-            readings::at,
-        ))
+        .select(reading_columns!())
         .load(c)?)
 }

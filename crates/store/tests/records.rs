@@ -252,3 +252,82 @@ async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
     assert!(matches!(shop::change_rules(c, rules, now.revision), Err(StoreError::Conflict(_))));
     assert!((shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
 }
+
+#[tokio::test]
+async fn sessions_expire_end_and_are_told_apart_by_case() {
+    use ironseat_store::sessions;
+    let f = Fresh::empty().await;
+    let c = &mut f.connection();
+    let later = ironseat_store::now() + chrono::Duration::hours(1);
+    let sooner = ironseat_store::now() - chrono::Duration::seconds(1);
+    assert!(sessions::create(c, "AbCdEfGhIjKlMnOpQrStUv", "{}", later).unwrap());
+    assert!(!sessions::create(c, "AbCdEfGhIjKlMnOpQrStUv", "{\"other\":1}", later).unwrap(), "an id is given once");
+    assert_eq!(sessions::load(c, "AbCdEfGhIjKlMnOpQrStUv").unwrap().as_deref(), Some("{}"));
+    assert_eq!(sessions::load(c, "aBCDEfGhIjKlMnOpQrStUv").unwrap(), None);
+    sessions::save(c, "AbCdEfGhIjKlMnOpQrStUv", "{}", sooner).unwrap();
+    assert_eq!(sessions::load(c, "AbCdEfGhIjKlMnOpQrStUv").unwrap(), None, "expired");
+    assert_eq!(sessions::purge(c).unwrap(), 1);
+    sessions::save(c, "0123456789012345678901", "{}", later).unwrap();
+    sessions::delete(c, "0123456789012345678901").unwrap();
+    assert_eq!(sessions::load(c, "0123456789012345678901").unwrap(), None);
+}
+
+#[tokio::test]
+async fn people_are_added_with_what_was_expected_and_never_twice() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let good = people::NewPerson {
+        handle: "new".into(),
+        name: "New Hand".into(),
+        role: Role::Bench,
+        password: "long enough".into(),
+        pin: Some("9753".into()),
+        units: Units::Inch,
+    };
+    let changed = |change: fn(&mut people::NewPerson)| {
+        let mut p = good.clone();
+        change(&mut p);
+        p
+    };
+    for (p, field) in [
+        (changed(|p| p.name = " ".into()), "name"),
+        (changed(|p| p.handle = "No Blanks".into()), "handle"),
+        (changed(|p| p.password = "short".into()), "password"),
+        (changed(|p| p.pin = Some("12a4".into())), "pin"),
+        (changed(|p| p.pin = Some("1".into())), "pin"),
+    ] {
+        assert!(matches!(people::add(c, &p), Err(StoreError::Refused(e)) if e.field == field), "{field}");
+    }
+    let id = people::add(c, &good).unwrap();
+    assert!(matches!(people::add(c, &good), Err(StoreError::Conflict(_))));
+    let p = people::get(c, id).unwrap().unwrap();
+    assert_eq!((p.initials.as_str(), p.units, p.has_pin), ("NH", Units::Inch, true));
+    assert!(people::sign_in(c, "NEW", "long enough").unwrap().is_some() && people::sign_in(c, "new", "wrong").unwrap().is_none());
+    assert!(!p.password_hash.contains("long enough"));
+}
+
+#[tokio::test]
+async fn starting_a_rebuild_lays_out_its_trail_once() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
+    let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.contains("spindle")).unwrap();
+    let new = rebuilds::NewRebuild {
+        id: Id::new(),
+        number: "R-0500".into(),
+        title: "Spare spindle".into(),
+        customer: "own tool room".into(),
+        anatomy,
+        due_on: ironseat_store::now().date(),
+    };
+    assert!(matches!(rebuilds::start(c, &tomasz, &new), Err(StoreError::Held(_))));
+    rebuilds::start(c, &ines, &new).unwrap();
+    rebuilds::start(c, &ines, &new).unwrap();
+    assert!(
+        matches!(rebuilds::start(c, &ines, &rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
+    );
+    let over = rebuilds::bench(c, new.id).unwrap();
+    // Three seats; the nose-side one has no nut of its own.
+    assert_eq!((over.steps.len(), over.rebuild.journal_seq, over.progress()), (32, 1, (0, 26)));
+    assert!(matches!(rebuilds::get(c, Id::new()), Err(StoreError::NotFound)));
+}

@@ -336,3 +336,104 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
     assert_eq!(b.post("/rebuilds", &form("2027-01-15")).await.location(), "/rebuilds/01890000-0000-7000-8000-0000000000aa");
     assert!(b.get("/").await.body.contains("R-0500"));
 }
+
+#[tokio::test]
+async fn the_call_forms_while_typing_and_nothing_is_stored() {
+    let (f, app) = shop().await;
+    let base = format!("/rebuilds/{}/seats/de/sheets/journal", f.rebuild("R-0412"));
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    for (text, says) in [
+        ("40.030", "over size"),
+        ("39.980", "under size"),
+        ("40.010", "Good so far"),
+        ("40.017", "undecided with this instrument"),
+        ("%2B10+um", "Good so far"),
+        ("40.0", "Nothing read yet"),
+        ("snug", "Nothing read yet"),
+    ] {
+        let a = b.get(&format!("{base}/preview?cell=A1&text={text}")).await;
+        assert!(a.status == StatusCode::OK && a.body.contains(says), "{text}: {}", a.body);
+        assert!(!a.body.contains("<html"), "a fragment");
+    }
+    assert_eq!(b.get(&base).await.body.matches("data-reading=\"\"").count(), 12);
+}
+
+#[tokio::test]
+async fn units_and_theme_are_a_persons_own_and_come_back_where_they_were() {
+    let (f, app) = shop().await;
+    let bench = format!("/rebuilds/{}", f.rebuild("R-0412"));
+    let (mut tomasz, mut yuki) = (Browser::signed_in(&app, "tomasz").await, Browser::signed_in(&app, "yuki").await);
+    assert!(tomasz.get(&bench).await.body.contains("40.002 … 40.018 mm"));
+    let a = tomasz.post("/me/units", &format!("units=inch&here={bench}")).await;
+    assert_eq!(a.location(), bench);
+    let page = tomasz.get(&bench).await.body;
+    assert!(page.contains("1.5749 … 1.5755 in") && !page.contains("40.018"));
+    assert!(yuki.get(&bench).await.body.contains("40.018 mm"));
+    assert_eq!(tomasz.post("/me/units", "units=metric&here=//evil.example").await.location(), "/");
+    assert_eq!(tomasz.post("/me/theme", "theme=dark&here=/").await.status, StatusCode::SEE_OTHER);
+    assert!(tomasz.get("/").await.body.contains("data-theme=\"dark\"") && yuki.get("/").await.body.contains("data-theme=\"auto\""));
+    assert_eq!(tomasz.post("/me/theme", "theme=pink&here=/").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test]
+async fn fragments_are_parts_of_their_pages() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    for path in [format!("/rebuilds/{id}"), format!("/rebuilds/{id}/seats/de/sheets/journal")] {
+        let page = b.get(&path).await.body;
+        let part = b.send(Request::get(&path).header("hx-request", "true"), String::new()).await.body;
+        assert!(part.trim_start().starts_with("<div id=\"live\"") && !part.contains("<html"), "{path}");
+        assert!(page.contains("<html") && page.contains("id=\"live\""));
+    }
+    // A reading sent by the page comes back as the fragment with the next cell.
+    let body = format!("_csrf={}&cell=A1&text=40.008", b.csrf);
+    let post = Request::post(format!("/rebuilds/{id}/seats/de/sheets/journal/readings"))
+        .header("hx-request", "true")
+        .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
+    let a = b.send(post, body).await;
+    assert!(a.status == StatusCode::OK && a.body.contains("name=\"cell\" value=\"B1\""), "{}", a.body);
+}
+
+#[tokio::test]
+async fn the_floor_finds_and_leads_to_what_is_finished() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "saltmarsh").await;
+    let strips = |body: &str| body.matches("<article class=\"strip").count();
+    assert_eq!(strips(&b.get("/").await.body), 3);
+    assert_eq!(strips(&b.get("/?find=brine").await.body), 1);
+    assert_eq!(strips(&b.get("/?find=hollow+hill").await.body), 1);
+    assert_eq!(strips(&b.get("/?finished=true").await.body), 1);
+    let none = b.get("/?find=100%25").await.body;
+    assert!(strips(&none) == 0 && none.contains("Nothing answers to"), "a percent sign is not a wildcard");
+    assert!(!b.get("/?find=%3Cscript%3E").await.body.contains("<script>\""));
+    assert!(!b.get("/").await.body.contains("Start a rebuild"), "that is for leads");
+}
+
+#[tokio::test]
+async fn live_events_say_that_something_changed() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let request = Request::get(format!("/rebuilds/{id}/events"))
+        .header(header::HOST, "127.0.0.1:4310")
+        .header(header::COOKIE, &b.cookie)
+        .body(Body::empty())
+        .unwrap();
+    let mut stream = app.clone().oneshot(request).await.unwrap().into_body();
+    let mut next = async || {
+        let frame = tokio::time::timeout(std::time::Duration::from_secs(5), stream.frame()).await.expect("an event in time");
+        String::from_utf8(frame.unwrap().unwrap().into_data().unwrap().to_vec()).unwrap()
+    };
+    assert!(next().await.contains("event: hello"));
+    // The watcher wakes with its first listener; write until it has seen one.
+    let writer = tokio::spawn(async move {
+        for (i, cell) in ["A1", "B1", "C1", "D1", "A2", "B2"].iter().enumerate() {
+            tokio::time::sleep(std::time::Duration::from_millis(250)).await;
+            b.post(&format!("/rebuilds/{id}/seats/de/sheets/journal/readings"), &format!("cell={cell}&text=40.00{i}")).await;
+        }
+    });
+    let event = next().await;
+    assert!(event.contains("event: changed") && event.contains(&id.to_string()), "{event}");
+    writer.await.unwrap();
+}
