@@ -8,7 +8,7 @@ use crate::refusal::{Result, expect};
 use crate::stack::Random;
 
 /// Steps of the inner loop that are taken for a second of search.
-const STEPS_A_SECOND: f64 = 3.0e7;
+const STEPS_A_SECOND: f64 = 7.0e7;
 
 /// A task: hands for `minutes`, then a passive wait.
 #[derive(Debug, Clone, Default)]

@@ -74,13 +74,13 @@ pub fn land_view(v: &LandView<'_>) -> String {
     if v.bore {
         s.circle("shaft", ex, cy, er);
     }
-    s.line("centre", ex - er - 12.0, cy, ex + er + 12.0, cy);
-    s.line("centre", ex, cy - er - 12.0, ex, cy + er + 12.0);
+    s.line("centre", ex - er - 6.0, cy, ex + er + 6.0, cy);
+    s.line("centre", ex, cy - er - 6.0, ex, cy + er + 6.0);
     for p in 0..4usize {
         let a = (p as f64 * 45.0 - 90.0).to_radians();
         let (c, d) = (a.cos(), a.sin());
         let next = v.next.is_some_and(|(_, pl)| pl == p);
-        let out = er + if v.bore { 34.0 } else { 14.0 };
+        let out = er + if v.bore { 36.0 } else { 18.0 };
         if next {
             s.line("plane next", ex - c * er, cy - d * er, ex + c * er, cy + d * er);
             s.circle("anvil", ex + c * er, cy + d * er, 6.0);

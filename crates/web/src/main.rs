@@ -125,7 +125,7 @@ async fn open(url: &str, connections: usize) -> Result<Store, String> {
         match store.ping().await {
             Ok(()) => return Ok(store),
             Err(e) if Instant::now() > until => {
-                return Err(format!("The database does not answer: {e}. Is it running, and is DATABASE_URL right?"));
+                return Err(format!("{e}. Is the database running, and is DATABASE_URL right? It was asked for 20 seconds."));
             }
             Err(_) => tokio::time::sleep(Duration::from_millis(200)).await,
         }

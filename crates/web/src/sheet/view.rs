@@ -115,7 +115,8 @@ pub(super) async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild,
 /// Plane and station of a grid cell, from 0.
 pub(super) fn place_of(cell: &str) -> Option<(usize, usize)> {
     let mut c = cell.chars();
-    let plane = PLANES.iter().position(|p| Some(*p) == c.next())?;
+    let letter = c.next()?;
+    let plane = PLANES.iter().position(|p| *p == letter)?;
     let at = c.next()?.to_digit(10)? as usize;
     Some((at.checked_sub(1)?, plane))
 }
@@ -397,5 +398,19 @@ pub(super) fn question(a: &Reading, units: Units) -> AskView {
             can_insist: true,
         },
         Reading::Value(_) => AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_grid_cell_has_its_place_in_the_drawing() {
+        let cells = SheetKind::Grid(Which::Journal).cells();
+        let places: Vec<_> = cells.iter().map(|c| place_of(&c.key)).collect();
+        let wanted: Vec<_> = (0..sheet::STATIONS).flat_map(|s| (0..PLANES.len()).map(move |p| Some((s, p)))).collect();
+        assert_eq!(places, wanted);
+        assert_eq!((place_of("F90"), place_of("A0"), place_of("")), (None, None, None));
     }
 }
