@@ -316,6 +316,52 @@ mod tests {
         assert_eq!(t.held(StepKind::Choose), None);
     }
 
+    #[test]
+    fn each_held_step_says_what_is_missing() {
+        use StepKind as K;
+        let done = [K::Journal, K::RingBore, K::Choose, K::Heat, K::PutOn, K::Cool, K::Home];
+        for (missing, step, word) in [
+            (K::Journal, K::Choose, "journal is not measured"),
+            (K::RingBore, K::Choose, "ring bore is not measured"),
+            (K::Choose, K::Heat, "no method"),
+            (K::Heat, K::PutOn, "not hot"),
+            (K::PutOn, K::Cool, "not on yet"),
+            (K::Cool, K::Home, "still warm"),
+            (K::Home, K::Nip, "not proved home"),
+            (K::Nip, K::Sign, "not nipped"),
+        ] {
+            let have: Vec<K> = done.iter().copied().filter(|k| *k != missing).collect();
+            let held = trail(&have, Some(Method::Heat)).held(step);
+            assert!(held.as_ref().is_some_and(|w| w.contains(word)), "{step:?} without {missing:?}: {held:?}");
+        }
+        assert_eq!(trail(&done, Some(Method::Heat)).held(K::Nip), None);
+    }
+
+    #[test]
+    fn optional_sheets_hold_nothing_and_do_not_count() {
+        let t = trail(&[StepKind::Journal, StepKind::RingBore], None);
+        assert_eq!((t.held(StepKind::Choose), t.in_hand(), t.progress()), (None, Some(StepKind::Choose), (2, 9)));
+        assert_eq!(t.held(StepKind::HousingBore), None);
+    }
+
+    #[test]
+    fn a_stop_on_the_fit_holds_heater_and_press() {
+        let mut t = trail(&[StepKind::Journal, StepKind::RingBore, StepKind::Choose], Some(Method::Press));
+        t.fit = Some((Verdict::Stop, false));
+        assert!(t.held(StepKind::PutOn).is_some_and(|w| w.contains("fit is stop")));
+        t.fit = Some((Verdict::Stop, true));
+        assert_eq!(t.held(StepKind::PutOn), None);
+    }
+
+    #[test]
+    fn every_step_has_its_words_and_its_name_in_records() {
+        for k in StepKind::ALL {
+            assert_eq!(StepKind::of(k.key()), Some(k));
+            assert!(name(k).starts_with(char::is_uppercase) && !k.stage().is_empty());
+        }
+        assert!(StepKind::of("no such step").is_none());
+    }
+
     proptest! {
         #[test]
         fn working_the_step_in_hand_always_ends(press: bool) {
