@@ -107,7 +107,7 @@ pub enum Situation {
     FeelerGoesIn { places: Vec<String> },
     DepthOff { by: Micrometres, tolerance: Micrometres },
     DepthUndecided { by: Micrometres, instrument: String, better: Option<String> },
-    Overruled { by: String, reason: String },
+    CannotReckon { field: String, why: String },
 }
 
 /// Which surface a sentence is about.

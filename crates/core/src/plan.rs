@@ -4,7 +4,7 @@
 //! take is counted in steps of work, so the same seed gives the same plan on any machine.
 
 use crate::order::Precedence;
-use crate::refusal::{Result, expect};
+use crate::refusal::{Refusal, Result, expect};
 use crate::stack::Random;
 
 /// Steps of the inner loop that are taken for a second of search.
@@ -162,8 +162,7 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
         }
     }
     let Some(order) = precedence.order() else {
-        expect(false, "tasks", "the tasks wait for each other in a loop")?;
-        return Ok(Plan { starts: Vec::new(), makespan: 0, lower_bound: 0 });
+        return Err(Refusal::new("tasks", "the tasks wait for each other in a loop"));
     };
     let (head, tail) = heads_and_tails(tasks, &order);
     let bound = lower_bound(tasks, people, means, &head, &tail);

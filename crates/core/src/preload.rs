@@ -43,7 +43,7 @@ fn delta_star(difference: f64) -> f64 {
         let (kk, ee) = elliptic(1.0 - 1.0 / (k * k));
         ((k * k + 1.0) * ee - 2.0 * kk) / ((k * k - 1.0) * ee)
     };
-    let (mut lo, mut hi) = (0.0f64.exp() + 1e-9, 1e6);
+    let (mut lo, mut hi) = (1.0f64 + 1e-9, 1e6);
     for _ in 0..200 {
         let mid = (lo * hi).sqrt();
         if f(mid) < difference { lo = mid } else { hi = mid }

@@ -1,7 +1,7 @@
 //! Runout: what the indicator says, and why (handbook 04).
 
 use crate::quantity::{Micrometres, Millimetres};
-use crate::refusal::{Result, expect};
+use crate::refusal::{Refusal, Result, expect};
 use std::f64::consts::PI;
 
 /// Highest condition of the harmonic matrix that is trusted; above it the highest harmonic is left out.
@@ -224,8 +224,7 @@ pub(crate) fn around(values: &[f64], degrees: &[f64]) -> Result<Around> {
             return Ok(Around { mean: c[0], first: (c[1], c[2]), second: (highest == 2).then(|| c[3].hypot(c[4])) });
         }
     }
-    expect(false, "angles_deg", "these angles lie too close together to tell an offset")?;
-    Ok(Around { mean: 0.0, first: (0.0, 0.0), second: None })
+    Err(Refusal::new("angles_deg", "these angles lie too close together to tell an offset"))
 }
 
 /// An axis vector at a station.

@@ -2,7 +2,7 @@
 
 use crate::instrument::SLACK;
 use crate::quantity::{Celsius, Kelvins};
-use crate::refusal::{Result, expect};
+use crate::refusal::{Refusal, Result, expect};
 
 /// What to do with the present step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -34,8 +34,7 @@ pub struct Step {
 /// `log` when empty or when time does not rise.
 pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result<Step> {
     let Some(&(now, last)) = log.last() else {
-        expect(false, "log", "at least one reading is expected")?;
-        return step(&[(0.0, room.0)], room, limit);
+        return Err(Refusal::new("log", "at least one reading is expected"));
     };
     expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "time must rise from reading to reading")?;
     let limit = limit.unwrap_or(Celsius((room.0 + 35.0).min(60.0)));

@@ -7,7 +7,7 @@ use crate::{Id, Result, StoreError, journal, record};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::call::Method;
-use ironseat_core::fit::heat::Cooling;
+use ironseat_core::fit::heat::{Cooling, heating_time};
 use ironseat_core::quantity::{Celsius, Kelvins, Seconds, parse_temperature};
 use ironseat_core::trail::{self, SeatTrail, StepKind};
 
@@ -152,8 +152,8 @@ impl Bench<'_> {
         self.free(StepKind::Heat)?;
         let record = self.record()?;
         let fit = record.fit().map_err(|c| StoreError::Held(c.reason(self.who.units)))?;
-        let joules = record.facts.mass_g() / 1000.0 * 470.0 * (fit.heat.target.get() - 20.0);
-        self.start("heat", format!("{}, heating", record.facts.part_name), (joules / HEATER_W).max(30.0))
+        let seconds = heating_time(record.facts.mass_g(), fit.heat.target - Celsius::of(20.0), HEATER_W);
+        self.start("heat", format!("{}, heating", record.facts.part_name), seconds.get())
     }
 
     fn tick(&mut self, kind: StepKind, temperature: &str, fahrenheit: bool) -> Result<()> {

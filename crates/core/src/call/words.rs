@@ -311,7 +311,11 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::DepthUndecided { by, instrument, better } => {
             words("Depth undecided", format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)), take(better))
         }
-        S::Overruled { by, reason } => words("Overruled", format!("{by}: {reason}"), "Go on; it stands on the certificate."),
+        S::CannotReckon { field, why } => words(
+            "The fit cannot be reckoned",
+            format!("{field}: {why}."),
+            "Look at the readings; if they are right, the build sheet needs mending: tell a lead.",
+        ),
     }
 }
 

@@ -166,6 +166,16 @@ impl Cooling {
     }
 }
 
+/// Least time that is put on a heating clock, s.
+const SHORTEST_HEATING_S: f64 = 30.0;
+
+/// How long a heater takes: m·c·rise/P with c = 470 J/kgK, at least half a minute. Only sets the clock; the thermometer
+/// decides.
+#[must_use]
+pub fn heating_time(mass_g: f64, rise: Kelvins, watts: f64) -> Seconds {
+    Seconds((mass_g / 1000.0 * 470.0 * rise.0 / watts).max(SHORTEST_HEATING_S))
+}
+
 /// Temperature at which a heated ring's bore equals the shaft: shaft + delta/(alpha·d).
 #[must_use]
 pub fn grip_temperature(d: Millimetres, delta: Micrometres, shaft: Celsius, material: Material) -> Celsius {
@@ -199,6 +209,12 @@ mod tests {
         ] {
             assert_eq!(weakest_cap(cage, sealed, class, Celsius::of(80.0)).0.get(), cap);
         }
+    }
+
+    #[test]
+    fn heating_takes_what_the_mass_asks_for() {
+        assert!((heating_time(373.0, Kelvins::of(74.0), 600.0).get() - 30.0).abs() < 1e-9, "21.6 s, but never under half a minute");
+        assert!((heating_time(3730.0, Kelvins::of(74.0), 600.0).get() - 216.2).abs() < 0.1);
     }
 
     proptest! {

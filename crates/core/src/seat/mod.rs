@@ -203,7 +203,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     let (Some(journal), Some(bore)) = (&journal, &bore) else {
         return Err(Box::new(Call::of(Verdict::Undecided, Situation::FitWaits { journal: journal.is_none(), bore: bore.is_none() })));
     };
-    let refused = |e: crate::Refusal| Box::new(Call::of(Verdict::LookAgain, Situation::Overruled { by: e.field, reason: e.message }));
+    let refused = |e: crate::Refusal| Box::new(Call::of(Verdict::LookAgain, Situation::CannotReckon { field: e.field, why: e.message }));
     let interference = Range::between(journal, bore);
     let measured_housing =
         grid_of(surfaces.housing_bore.as_ref(), Surface::Bore).zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
