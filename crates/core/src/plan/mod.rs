@@ -3,6 +3,8 @@
 //! Serial generation from a priority list, improved by annealing over lists. Core has no clock: the time a search may
 //! take is counted in steps of work, so the same seed gives the same plan on any machine.
 
+mod job_shop;
+
 use crate::order::Precedence;
 use crate::refusal::{Refusal, Result, expect};
 use crate::stack::Random;
@@ -182,6 +184,11 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     list.sort_by_key(|i| (std::cmp::Reverse(tail[*i]), rank[*i]));
     repair(&mut list, tasks);
     let mut best = shop.place(&list, &mut starts);
+    if job_shop::fits(tasks, people, means) {
+        let starts = job_shop::JobShop::new(tasks).improve(&starts, bound, budget, seed);
+        let makespan = (0..n).map(|i| starts[i] + tasks[i].minutes + tasks[i].wait).max().unwrap_or(0);
+        return Ok(Plan { starts, makespan, lower_bound: bound.min(makespan) });
+    }
     let mut best_starts = starts.clone();
     let (mut here, mut now) = (list.clone(), best);
     let mut r = Random::new(seed);
