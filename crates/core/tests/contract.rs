@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-use ironseat_core::reckon::{Kind, entries, reckon};
+use ironseat_core::reckon::{ASSUMED, Gives, Kind, Output, WARNINGS, entries, reckon};
+use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 use std::time::{Duration, Instant};
 
@@ -58,11 +59,17 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
     for e in entries() {
         for f in e.fields {
             let wrong: &[Value] = match f.kind {
-                Kind::Number | Kind::Positive | Kind::NotNegative => &[json!("12"), json!("NaN"), json!(true), json!([1]), json!({})],
+                Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..) => {
+                    &[json!("12"), json!("NaN"), json!(true), json!([1]), json!({})]
+                }
                 Kind::Flag => &[json!(1), json!("true"), json!([])],
                 Kind::Text | Kind::Word(_) | Kind::Material => &[json!(12), json!(true), json!([]), json!({})],
-                Kind::Rows | Kind::Objects => &[json!(12), json!("x"), json!({}), json!(true)],
-                Kind::Object => &[json!(12), json!("x"), json!([]), json!(true)],
+                Kind::Numbers => &[json!(12), json!("x"), json!({}), json!(true), json!(["1"]), json!([null]), json!([[1.0]])],
+                Kind::Grid => &[json!(12), json!("x"), json!({}), json!([1.0]), json!([["1"]])],
+                Kind::Texts => &[json!(12), json!("x"), json!({}), json!([1])],
+                Kind::Pairs => &[json!(12), json!("x"), json!({}), json!([["a"]]), json!([["a", 1]]), json!(["a", "b"])],
+                Kind::Objects(_) => &[json!(12), json!("x"), json!({}), json!(true), json!([1]), json!([{"colour": 1}]), json!([[]])],
+                Kind::Object(_) | Kind::Counts => &[json!(12), json!("x"), json!([]), json!(true), json!({"colour": "red"})],
             };
             for w in wrong {
                 let mut map = sample(e.name);
@@ -81,7 +88,7 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
 #[test]
 fn numbers_out_of_range_are_refused_or_answered_without_nan_within_a_second() {
     for e in entries() {
-        for f in e.fields.iter().filter(|f| matches!(f.kind, Kind::Number | Kind::Positive | Kind::NotNegative)) {
+        for f in e.fields.iter().filter(|f| matches!(f.kind, Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..))) {
             for v in [0.0, -1.0, 1e-300, 1e300, -1e300, f64::MAX, 0.5, 1e9] {
                 // A million trials or sixty seconds of planning are not out of range.
                 if matches!(
@@ -129,5 +136,153 @@ fn long_lists_and_absurd_orders_are_refused_quickly() {
         let mut map = sample(name);
         map.insert(field.into(), json!(v));
         assert_eq!(ask(name, &map).expect_err(name).field, field, "{name}");
+    }
+}
+
+/// Whether a value has the shape that its registry entry promises.
+fn promised(value: &Value, o: &Output) -> bool {
+    let every = |f: &dyn Fn(&Value) -> bool| value.as_array().is_some_and(|a| a.iter().all(f));
+    (value.is_null() && o.nullable)
+        || match o.kind {
+            Gives::Number => value.is_number(),
+            Gives::Flag => value.is_boolean(),
+            Gives::Text => value.is_string(),
+            Gives::Word(words) => value.as_str().is_some_and(|w| words.contains(&w)),
+            Gives::Numbers => every(&Value::is_number),
+            Gives::Texts => every(&Value::is_string),
+            Gives::Pairs => every(&|p| p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string))),
+            Gives::Counts => value.as_object().is_some_and(|m| m.values().all(Value::is_number)),
+            Gives::Objects(inner) => every(&|v| v.as_object().is_some_and(|m| kept(m, inner))),
+        }
+}
+
+fn kept(answer: &Map<String, Value>, outputs: &[Output]) -> bool {
+    outputs.iter().all(|o| answer.get(o.name).is_some_and(|v| promised(v, o)))
+        && answer.keys().all(|k| outputs.iter().any(|o| o.name == k) || [WARNINGS.name, ASSUMED.name].contains(&k.as_str()))
+}
+
+#[test]
+fn every_example_and_every_vector_gives_what_the_registry_promises() {
+    for e in entries() {
+        let path = format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name);
+        let vectors: Vec<Value> = std::fs::read_to_string(path).map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
+        // The long searches are tried by the vectors themselves.
+        let few = if e.name == "plan.solve" { 1 } else { usize::MAX };
+        let inputs = vectors.iter().filter(|v| v.get("expect").is_some()).take(few).map(|v| v["input"].to_string());
+        for input in inputs.chain([e.example.to_owned()]) {
+            let answer = reckon(e.name, &input).unwrap_or_else(|r| panic!("{}: {r} for {input}", e.name));
+            assert!(kept(answer.as_object().unwrap(), e.outputs), "{}: {answer} for {input}", e.name);
+        }
+    }
+}
+
+#[test]
+fn limits_of_validity_and_estimates_are_named_in_the_answer() {
+    let has = |name: &str, input: Value, list: &str, words: &str| {
+        let a = reckon(name, &input.to_string()).unwrap();
+        a[list].as_array().is_some_and(|l| l.iter().any(|w| w.as_str().unwrap().contains(words)))
+    };
+    let press = |delta: f64| json!({"d_mm": 40, "hub_outside_mm": 48, "length_mm": 18, "delta_min_um": delta, "delta_max_um": delta});
+    assert!(has("fit.press", press(90.0), "warnings", "120 MPa") && !has("fit.press", press(15.0), "warnings", "120 MPa"));
+    assert!(has("fit.press", press(15.0), "assumed", "mu_mid"));
+    assert!(has("bearing.read", json!({"designation": "6208 QX"}), "warnings", "estimated"));
+    assert!(has("bearing.read", json!({"designation": "6208 QX"}), "warnings", "suffixes"));
+    assert!(!has("bearing.read", json!({"designation": "NU 212"}), "warnings", "estimated"));
+    assert!(has("runout.sweep", json!({"readings_um": [1, 0, -1, 0]}), "warnings", "fewer than 9"));
+    assert!(has("probe.gap", json!({"voltage_v": -20, "sensitivity_mv_um": 7.87, "low_v": -2, "high_v": -18}), "warnings", "linear range"));
+    let bearing = json!({"z": 18, "ball_mm": 8.731, "pitch_mm": 65, "angle_deg": 15});
+    assert!(has("preload.pair", json!({"bearing": bearing, "preload_n": 100, "outer_n": 900}), "warnings", "lift-off"));
+    assert!(has("preload.pair", json!({"bearing": bearing, "preload_n": 100, "outer_n": 0}), "assumed", "bearing.fi"));
+    let df = json!({"bearing": bearing, "arrangement": "DF", "inner_mm": 30, "outer_mm": 29.99, "inner_hotter_k": 8, "raceway_mm": 56, "row_distance_mm": 46});
+    assert!(has("preload.spacers", df, "warnings", "face-to-face"));
+    for e in entries() {
+        assert!(e.limits.iter().all(|l| l.words.len() > 20 && !l.words.ends_with('.')), "{}", e.name);
+    }
+}
+
+#[test]
+fn schemas_follow_the_registry() {
+    for e in entries() {
+        let s = e.schema();
+        assert_eq!(s["title"], e.name);
+        assert_eq!(s["input"]["properties"].as_object().unwrap().len(), e.fields.len());
+        assert_eq!(s["input"]["required"].as_array().unwrap().len(), e.fields.iter().filter(|f| f.required).count());
+        assert_eq!(s["output"]["required"].as_array().unwrap().len(), e.outputs.len());
+    }
+    let s = ironseat_core::reckon::entry("float.shim").unwrap().schema();
+    assert_eq!(s["input"]["properties"]["pairs"]["items"]["required"], json!(["pushed_mm", "pulled_mm"]));
+    assert_eq!(s["input"]["properties"]["u_mm"]["type"], json!(["number", "null"]));
+    assert_eq!(s["output"]["properties"]["float_mm"]["description"], "end play, mm");
+}
+
+#[test]
+fn the_written_contract_is_current() {
+    current("docs/reckon.md", &ironseat_core::reckon::document());
+}
+
+/// Compares a generated document with the file; `UPDATE_DOCS=1` writes it.
+fn current(path: &str, text: &str) {
+    let file = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..").join(path);
+    if std::env::var_os("UPDATE_DOCS").is_some() {
+        std::fs::write(&file, text).unwrap();
+    }
+    assert!(std::fs::read_to_string(&file).unwrap_or_default() == text, "{path} is not current: run the tests with UPDATE_DOCS=1");
+}
+
+/// Any JSON, some levels deep.
+fn any_json() -> impl Strategy<Value = Value> {
+    let leaf = prop_oneof![
+        Just(Value::Null),
+        any::<bool>().prop_map(Value::from),
+        any::<i64>().prop_map(Value::from),
+        any::<f64>().prop_map(|f| json!(f)),
+        (-50i32..500).prop_map(|n| json!(f64::from(n) / 8.0)),
+        "[a-zA-Z0-9 ,./µ\"-]{0,9}".prop_map(Value::from),
+        Just(json!("6208")),
+    ];
+    leaf.prop_recursive(4, 40, 6, |inner| {
+        let keys = "(id|d_mm|bore_mm|z|s|c|minutes|after|land|um|count|[a-z_]{1,8})";
+        prop_oneof![
+            prop::collection::vec(inner.clone(), 0..6).prop_map(Value::from),
+            prop::collection::btree_map(keys, inner, 0..6).prop_map(|m| Value::Object(m.into_iter().collect())),
+        ]
+    })
+}
+
+/// Replaces the n-th value inside, counted depth first.
+fn replace(at: &mut Value, n: &mut usize, by: &Value) {
+    if *n == 0 {
+        *at = by.clone();
+        *n = usize::MAX;
+        return;
+    }
+    *n -= 1;
+    match at {
+        Value::Array(a) => a.iter_mut().for_each(|v| replace(v, n, by)),
+        Value::Object(m) => m.iter_mut().for_each(|(_, v)| replace(v, n, by)),
+        _ => {}
+    }
+}
+
+fn quick(map: &mut Map<String, Value>, name: &str) {
+    match name {
+        "stack.chain" => drop(map.insert("trials".into(), json!(50))),
+        "plan.solve" => drop(map.insert("seconds".into(), json!(0.1))),
+        _ => {}
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(4000))]
+    #[test]
+    fn no_json_makes_a_computation_panic_or_answer_without_numbers(pick in 0usize..49, place in 1usize..40, json in any_json(), whole: bool) {
+        let e = entries().nth(pick).unwrap();
+        let mut input = Value::Object(sample(e.name));
+        if whole { input = json } else { replace(&mut input, &mut place.clone(), &json) }
+        if let Some(map) = input.as_object_mut() { quick(map, e.name) }
+        match reckon(e.name, &input.to_string()) {
+            Ok(answer) => prop_assert!(kept(answer.as_object().unwrap(), e.outputs), "{}: {answer} for {input}", e.name),
+            Err(r) => prop_assert!(!r.field.is_empty() && r.message.len() > 8 && r.message.len() < 2000, "{r}"),
+        }
     }
 }

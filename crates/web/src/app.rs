@@ -83,6 +83,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .merge(if measure { Router::new().route("/measure/{id}/{bytes}", get(bench::bare)) } else { Router::new() })
         .layer(auth)
         .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
+        .route("/api/openapi.json", get(reckon_api::openapi))
         .route("/healthz", get(error::healthz))
         .route("/assets/{*path}", get(assets::get))
         .layer(middleware::from_fn_with_state(app.clone(), error::finish))

@@ -3,10 +3,10 @@
 use clap::{Parser, Subcommand};
 use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, journal, people};
 use ironseat_web::{App, routes};
-use std::io::Read as _;
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
 
+mod scripts;
 mod speed;
 
 #[derive(Parser)]
@@ -48,6 +48,12 @@ enum Command {
         /// Lists all names.
         #[arg(long)]
         list: bool,
+        /// Prints the JSON Schema of what it takes and gives.
+        #[arg(long, conflicts_with_all = ["list", "many"])]
+        schema: bool,
+        /// One JSON object a line in, one a line out; without a name each line is {"name", "input"}.
+        #[arg(long, conflicts_with = "list")]
+        many: bool,
     },
     /// Checks the journals: all rebuilds, or the numbers named.
     Verify {
@@ -68,8 +74,8 @@ enum Command {
 
 fn main() -> ExitCode {
     let cli = Cli::parse();
-    if let Command::Reckon { name, list } = &cli.command {
-        return reckon(name.as_deref(), *list);
+    if let Command::Reckon { name, list, schema, many } = &cli.command {
+        return scripts::reckon(name.as_deref(), *list, *schema, *many);
     }
     tracing_subscriber::fmt()
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()))
@@ -88,33 +94,6 @@ fn main() -> ExitCode {
 fn fail(sentence: &str) -> ExitCode {
     eprintln!("{sentence}");
     ExitCode::FAILURE
-}
-
-/// JSON in, JSON out; exit 2 and an error naming the field for bad input.
-fn reckon(name: Option<&str>, list: bool) -> ExitCode {
-    if list {
-        for e in ironseat_core::reckon::entries() {
-            println!("{}", e.name);
-        }
-        return ExitCode::SUCCESS;
-    }
-    let mut text = String::new();
-    let read = std::io::stdin().take(64 << 20).read_to_string(&mut text);
-    let answer = match (name, read) {
-        (None, _) => Err(ironseat_core::Refusal::new("name", "expected the name of a computation, see --list")),
-        (_, Err(_)) => Err(ironseat_core::Refusal::new("input", "expected one JSON object in UTF-8")),
-        (Some(name), Ok(_)) => ironseat_core::reckon::reckon(name, &text),
-    };
-    match answer {
-        Ok(value) => {
-            println!("{value}");
-            ExitCode::SUCCESS
-        }
-        Err(e) => {
-            println!("{}", serde_json::json!({ "error": e }));
-            ExitCode::from(2)
-        }
-    }
 }
 
 /// Opens the database and waits for it to answer.

@@ -1,17 +1,61 @@
-//! Named computations over HTTP: the same JSON as on the command line.
+//! Named computations over HTTP: the same JSON as on the command line, and their description.
 
 use axum::Json;
 use axum::extract::Path;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
+use ironseat_core::Refusal;
+use ironseat_core::reckon::{entries, error_schema};
+use serde_json::{Map, Value, json};
+use tokio::sync::Semaphore;
+
+/// A plan or a million trials keeps a core busy for seconds: so many at once, the others wait their turn.
+static AT_ONCE: Semaphore = Semaphore::const_new(2);
 
 /// `POST /api/reckon/NAME`.
 pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
-    match ironseat_core::reckon::reckon(&name, &body) {
-        Ok(answer) => Json(answer).into_response(),
-        Err(e) => {
+    let turn = AT_ONCE.acquire().await;
+    let answer = tokio::task::spawn_blocking(move || ironseat_core::reckon::reckon(&name, &body)).await;
+    drop(turn);
+    match answer {
+        Ok(Ok(answer)) => Json(answer).into_response(),
+        Ok(Err(e)) => {
             let status = if e.field == "name" { StatusCode::NOT_FOUND } else { StatusCode::UNPROCESSABLE_ENTITY };
-            (status, Json(serde_json::json!({ "error": e }))).into_response()
+            (status, Json(json!({ "error": e }))).into_response()
+        }
+        Err(_) => {
+            let e = Refusal::new("input", "this could not be reckoned: the fault is ours, please report the input");
+            (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
         }
     }
+}
+
+/// `GET /api/openapi.json`: OpenAPI 3.1, generated from the registry.
+pub async fn openapi() -> Json<Value> {
+    let content = |schema: Value| json!({"application/json": {"schema": schema}});
+    let error = || content(json!({"$ref": "#/components/schemas/Error"}));
+    let mut paths = Map::new();
+    for e in entries() {
+        let mut ask = content(e.input_schema());
+        ask["application/json"]["example"] = serde_json::from_str(e.example).unwrap_or_default();
+        let operation = json!({
+            "operationId": e.name,
+            "tags": [e.name.split('.').next()],
+            "summary": e.purpose,
+            "description": format!("{}. Source: {}.", e.formula, e.source),
+            "requestBody": {"required": true, "content": ask},
+            "responses": {
+                "200": {"description": "The answer.", "content": content(e.output_schema())},
+                "422": {"description": "An input that cannot be worked with: the field and what was expected.", "content": error()},
+            },
+        });
+        paths.insert(format!("/api/reckon/{}", e.name), json!({ "post": operation }));
+    }
+    Json(json!({
+        "openapi": "3.1.0",
+        "info": {"title": "Iron Seat: reckoning by name", "version": env!("CARGO_PKG_VERSION"), "description":
+            "One JSON object in, one out. The suffix of a field is its unit; null is the same as not given. An unknown name gives status 404 with the field `name`."},
+        "paths": paths,
+        "components": {"schemas": {"Error": error_schema()}},
+    }))
 }

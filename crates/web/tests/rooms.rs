@@ -310,6 +310,14 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     assert!(a.status == StatusCode::OK && a.body.contains("good"));
     let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":"x"}"#.into()).await;
     assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(r#""field":"u""#));
+    let api: serde_json::Value = serde_json::from_str(&b.get("/api/openapi.json").await.body).unwrap();
+    let paths = api["paths"].as_object().unwrap();
+    assert_eq!(paths.len(), ironseat_core::reckon::entries().count());
+    for (path, of) in paths {
+        let example = of["post"]["requestBody"]["content"]["application/json"]["example"].to_string();
+        let a = b.send(Request::post(path.as_str()), example).await;
+        assert_eq!(a.status, StatusCode::OK, "{path}: {}", a.body);
+    }
 }
 
 #[tokio::test]

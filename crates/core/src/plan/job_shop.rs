@@ -62,8 +62,7 @@ impl<'a> JobShop<'a> {
                 followers[*a].push(i);
             }
         }
-        let paths =
-            Paths { order: Vec::with_capacity(n), head: vec![0; n], tail: vec![0; n], waiting: vec![0; n], makespan: 0 };
+        let paths = Paths { order: Vec::with_capacity(n), head: vec![0; n], tail: vec![0; n], waiting: vec![0; n], makespan: 0 };
         Self { tasks, followers, paths }
     }
 
@@ -208,7 +207,8 @@ impl<'a> JobShop<'a> {
         out.clear();
         let p = &self.paths;
         // Walk back from a task that ends last.
-        let last: Vec<usize> = (0..self.tasks.len()).filter(|i| p.head[*i] + self.tasks[*i].minutes + self.tasks[*i].wait == p.makespan).collect();
+        let last: Vec<usize> =
+            (0..self.tasks.len()).filter(|i| p.head[*i] + self.tasks[*i].minutes + self.tasks[*i].wait == p.makespan).collect();
         let mut path = vec![last[r.below(last.len())]];
         loop {
             let i = path[path.len() - 1];
@@ -217,7 +217,8 @@ impl<'a> JobShop<'a> {
             if m != NONE && p.head[m] + self.tasks[m].minutes == p.head[i] {
                 from[0] = m;
             }
-            if let Some(a) = self.tasks[i].after.iter().find(|a| p.head[**a] + self.tasks[**a].minutes + self.tasks[**a].wait == p.head[i]) {
+            if let Some(a) = self.tasks[i].after.iter().find(|a| p.head[**a] + self.tasks[**a].minutes + self.tasks[**a].wait == p.head[i])
+            {
                 from[1] = *a;
             }
             let before = match from {
@@ -364,14 +365,22 @@ impl<'a> JobShop<'a> {
     fn apply(c: &mut Chosen, tasks: &[Task], m: Move) {
         let means = tasks[m.task].means[0];
         let (a, b) = (c.previous[m.task], c.next[m.task]);
-        if a == NONE { c.first[means] = b } else { c.next[a] = b }
+        if a == NONE {
+            c.first[means] = b
+        } else {
+            c.next[a] = b
+        }
         if b != NONE {
             c.previous[b] = a;
         }
         let (a, b) = if m.behind { (m.to, c.next[m.to]) } else { (c.previous[m.to], m.to) };
         c.previous[m.task] = a;
         c.next[m.task] = b;
-        if a == NONE { c.first[means] = m.task } else { c.next[a] = m.task }
+        if a == NONE {
+            c.first[means] = m.task
+        } else {
+            c.next[a] = m.task
+        }
         if b != NONE {
             c.previous[b] = m.task;
         }
@@ -390,7 +399,8 @@ impl<'a> JobShop<'a> {
                 x = goal.next[x];
             }
         }
-        let wrong = |c: &Chosen| -> Vec<usize> { (0..n).filter(|i| c.next[*i] != NONE && (shake || place[*i] > place[c.next[*i]])).collect() };
+        let wrong =
+            |c: &Chosen| -> Vec<usize> { (0..n).filter(|i| c.next[*i] != NONE && (shake || place[*i] > place[c.next[*i]])).collect() };
         let distance: usize = if shake { 12 + n / 20 } else { wrong(now).len() * 2 };
         let mut tried = 0;
         for _ in 0..distance.clamp(6, 4 * n) {

@@ -9,8 +9,9 @@ use crate::order::Precedence;
 use crate::refusal::{Refusal, Result, expect};
 use crate::stack::Random;
 
-/// Steps of the inner loop that are taken for a second of search.
-const STEPS_A_SECOND: f64 = 7.0e7;
+/// Steps of work taken for a second of search: of serial generation, and of the critical-path search.
+const SERIAL_STEPS: f64 = 2.2e8;
+const PATH_STEPS: f64 = 7.0e7;
 
 /// A task: hands for `minutes`, then a passive wait.
 #[derive(Debug, Clone, Default)]
@@ -169,7 +170,6 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     let (head, tail) = heads_and_tails(tasks, &order);
     let bound = lower_bound(tasks, people, means, &head, &tail);
     let mut shop = Shop { tasks, people, means, work: 0 };
-    let budget = (seconds * STEPS_A_SECOND) as u64;
     let mut starts = vec![0; n];
 
     // Begin with what has the longest way still to go.
@@ -185,10 +185,11 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     repair(&mut list, tasks);
     let mut best = shop.place(&list, &mut starts);
     if job_shop::fits(tasks, people, means) {
-        let starts = job_shop::JobShop::new(tasks).improve(&starts, bound, budget, seed);
+        let starts = job_shop::JobShop::new(tasks).improve(&starts, bound, (seconds * PATH_STEPS) as u64, seed);
         let makespan = (0..n).map(|i| starts[i] + tasks[i].minutes + tasks[i].wait).max().unwrap_or(0);
         return Ok(Plan { starts, makespan, lower_bound: bound.min(makespan) });
     }
+    let budget = (seconds * SERIAL_STEPS) as u64;
     let mut best_starts = starts.clone();
     let (mut here, mut now) = (list.clone(), best);
     let mut r = Random::new(seed);

@@ -1,54 +1,109 @@
 //! Names under "axial" of the contract.
 
-use super::input::{may, need};
-use super::lists::{items, needed, numbers};
-use super::{Entry, Input, Kind, answer};
+use super::input::{guess, may, need};
+use super::output::{Gives, gives, limit, or_null};
+use super::{Answer, Entry, Input, Kind, answer};
 use crate::axial::{self, FloatCall, Gap};
 use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
-use crate::refusal::{Refusal, Result, expect};
+use crate::refusal::expect;
 use crate::rotation;
-use serde_json::Value;
 
 pub(super) static ENTRIES: [Entry; 6] = [
     Entry {
         name: "float.shim",
         purpose: "Float against its window, and what the adjusting shim must become.",
+        formula: "float = mean |pulled - pushed|; change = +-(float - aim)",
         source: "handbook 05",
         fields: &[
-            need("pairs", Kind::Objects, "list of {pushed_mm, pulled_mm}"),
+            need(
+                "pairs",
+                Kind::Objects(&[
+                    need("pushed_mm", Kind::Number, "reading at one limit"),
+                    need("pulled_mm", Kind::Number, "reading at the other"),
+                ]),
+                "pushed and pulled, three pairs or more are usual",
+            ),
             need("lo_mm", Kind::Number, "lower end of the window"),
             need("hi_mm", Kind::Number, "upper end"),
             may("aim_mm", Kind::Number, "aim (middle)"),
-            may("u_mm", Kind::NotNegative, "uncertainty (0.01)"),
+            guess("u_mm", Kind::NotNegative, "uncertainty (0.01)"),
             may("thicker_reduces", Kind::Flag, "a thicker shim gives less float (true)"),
             may("shim_mm", Kind::Positive, "present shim"),
         ],
+        outputs: &[
+            gives("float_mm", Gives::Number, "end play"),
+            gives("range_mm", Gives::Number, "spread of the pairs"),
+            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
+            or_null("change_mm", Gives::Number, "change of the shim, + thicker"),
+            or_null("action", Gives::Word(&["none", "add", "remove"]), "what to do"),
+            or_null("amount_mm", Gives::Number, "how much"),
+            or_null("new_shim_mm", Gives::Number, "shim afterwards"),
+        ],
+        limits: &[limit("fewer than three pairs: nothing says how well they repeat", |i, _| i.items("pairs").len() < 3)],
+        example: r#"{"pairs": [{"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.43}], "lo_mm": 0.25, "hi_mm": 0.35, "u_mm": 0.012, "shim_mm": 4.6}"#,
         compute: float_shim,
     },
     Entry {
         name: "axial.two_shims",
         purpose: "Several shims set together from several gaps.",
+        formula: "gap change = sum of sign x shim change, least squares",
         source: "least squares; handbook 05",
-        fields: &[need("gaps", Kind::Objects, "list of {now_mm, wanted_mm, signs}"), need("shims_mm", Kind::Rows, "present thicknesses")],
+        fields: &[
+            need(
+                "gaps",
+                Kind::Objects(&[
+                    need("now_mm", Kind::Number, "gap now"),
+                    need("wanted_mm", Kind::Number, "gap wanted"),
+                    need("signs", Kind::Numbers, "what a thicker shim does to it, one number a shim"),
+                ]),
+                "gaps measured",
+            ),
+            need("shims_mm", Kind::Numbers, "present thicknesses"),
+        ],
+        outputs: &[
+            gives("change_mm", Gives::Numbers, "change of each shim"),
+            gives("new_mm", Gives::Numbers, "each shim afterwards"),
+            gives("left_mm", Gives::Number, "largest gap error left"),
+        ],
+        limits: &[limit("as many gaps as shims: they always fit, nothing checks the signs", |i, _| {
+            i.items("gaps").len() <= i.numbers("shims_mm").len()
+        })],
+        example: r#"{"gaps": [{"now_mm": 1.2, "wanted_mm": 1.0, "signs": [-1, 0]}, {"now_mm": 0.5, "wanted_mm": 0.3, "signs": [1, -1]}], "shims_mm": [3.0, 4.0]}"#,
         compute: two_shims,
     },
     Entry {
         name: "gap.around",
         purpose: "Gaps around a wheel: mean, offset, oval, and the move.",
+        formula: "g(t) = G + ex cos t + ey sin t (+ oval from 6 gaps); smallest G - |e|",
         source: "least squares; handbook 05",
         fields: &[
-            need("gaps_mm", Kind::Rows, "gaps"),
-            may("angles_deg", Kind::Rows, "angles (equal steps from 0)"),
-            may("u_mm", Kind::NotNegative, "uncertainty (0.02)"),
+            need("gaps_mm", Kind::Numbers, "gaps"),
+            may("angles_deg", Kind::Numbers, "angles (equal steps from 0)"),
+            guess("u_mm", Kind::NotNegative, "uncertainty (0.02)"),
             may("min_gap_mm", Kind::Number, "smallest gap allowed"),
             may("max_offset_mm", Kind::Number, "largest offset allowed"),
         ],
+        outputs: &[
+            gives("mean_mm", Gives::Number, "mean gap"),
+            gives("offset_mm", Gives::Number, "offset"),
+            or_null("offset_deg", Gives::Number, "towards the widest gap"),
+            gives("smallest_mm", Gives::Number, "smallest gap"),
+            gives("move_mm", Gives::Number, "move the housing by"),
+            or_null("move_deg", Gives::Number, "in this direction"),
+            or_null("oval_mm", Gives::Number, "oval"),
+            or_null("cross_mm", Gives::Number, "sum of one pair of opposite gaps - the other"),
+            gives("consistent", Gives::Flag, "whether they agree"),
+            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
+        ],
+        limits: &[limit("three gaps always fit: nothing checks the readings", |i, _| i.numbers("gaps_mm").len() == 3)],
+        example: r#"{"gaps_mm": [0.42, 0.40, 0.34, 0.36]}"#,
         compute: gap_around,
     },
     Entry {
         name: "wear_ring",
         purpose: "Wear-ring clearance, total and per side.",
+        formula: "total = ring - collar; per side = half",
         source: "handbook 05",
         fields: &[
             may("ring_id_mm", Kind::Positive, "ring"),
@@ -59,22 +114,47 @@ pub(super) static ENTRIES: [Entry; 6] = [
             may("limit_max_mm", Kind::Number, "upper limit"),
             may("limit_kind", Kind::Word(&["total", "per_side"]), "what the limits mean"),
         ],
+        outputs: &[
+            gives("total_mm", Gives::Number, "total clearance"),
+            gives("per_side_mm", Gives::Number, "per side"),
+            or_null("call", Gives::Word(&["go", "stop"]), "judgement"),
+        ],
+        limits: &[],
+        example: r#"{"ring_id_mm": 120.5, "collar_od_mm": 120.0, "limit_max_mm": 0.3, "limit_kind": "per_side"}"#,
         compute: wear_ring,
     },
     Entry {
         name: "shim.stock",
         purpose: "Leaves from stock for a thickness, exact search.",
+        formula: "exact search in whole micrometres",
         source: "handbook 05",
         fields: &[
-            need("wanted_um", Kind::NotNegative, "wanted thickness, whole µm"),
-            need("stock", Kind::Objects, "list of {um, count}"),
-            may("max_leaves", Kind::NotNegative, "most leaves (3)"),
+            need("wanted_um", Kind::Whole(0, 1_000_000_000), "wanted thickness, whole µm"),
+            need(
+                "stock",
+                Kind::Objects(&[
+                    need("um", Kind::Whole(1, 1_000_000_000), "thickness"),
+                    need("count", Kind::Whole(0, 1_000_000_000), "number left"),
+                ]),
+                "leaves in stock",
+            ),
+            may("max_leaves", Kind::Whole(0, 1_000_000_000), "most leaves (3)"),
         ],
+        outputs: &[
+            gives("leaves_um", Gives::Numbers, "leaves, thick first"),
+            gives("total_um", Gives::Number, "together"),
+            gives("error_um", Gives::Number, "total - wanted"),
+            or_null("grind_from_um", Gives::Number, "thinnest leaf that can be ground"),
+            or_null("grind_um", Gives::Number, "how much off it"),
+        ],
+        limits: &[],
+        example: r#"{"wanted_um": 380, "stock": [{"um": 100, "count": 4}, {"um": 250, "count": 2}, {"um": 500, "count": 1}]}"#,
         compute: shim_stock,
     },
     Entry {
         name: "key.clearance",
         purpose: "Clearance over a key.",
+        formula: "clearance = hub depth + shaft depth - key height",
         source: "handbook 05",
         fields: &[
             need("hub_depth_mm", Kind::Positive, "keyway in the hub"),
@@ -83,15 +163,18 @@ pub(super) static ENTRIES: [Entry; 6] = [
             may("lo_mm", Kind::Number, "least clearance (0)"),
             may("hi_mm", Kind::Number, "most clearance"),
         ],
+        outputs: &[
+            gives("clearance_mm", Gives::Number, "clearance over the key"),
+            gives("call", Gives::Word(&["go", "stop"]), "judgement"),
+        ],
+        limits: &[],
+        example: r#"{"hub_depth_mm": 3.4, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#,
         compute: key_clearance,
     },
 ];
 
-fn float_shim(i: &Input) -> Result<Value> {
-    let pairs = items(i, "pairs", &["pushed_mm", "pulled_mm"])?
-        .iter()
-        .map(|p| Ok((p.num("pushed_mm")?, p.num("pulled_mm")?)))
-        .collect::<Result<Vec<_>>>()?;
+fn float_shim(i: &Input) -> Answer {
+    let pairs: Vec<(f64, f64)> = i.items("pairs").iter().map(|p| (p.num("pushed_mm", 0.0), p.num("pulled_mm", 0.0))).collect();
     let f = axial::float(
         &pairs,
         (i.num("lo_mm", 0.0), i.num("hi_mm", 0.0)),
@@ -111,41 +194,24 @@ fn float_shim(i: &Input) -> Result<Value> {
     }
 }
 
-fn two_shims(i: &Input) -> Result<Value> {
-    let bad = || Refusal::new("gaps", "expected {now_mm, wanted_mm, signs: [one number per shim]}");
-    let gaps = i
-        .list("gaps")
-        .ok_or_else(bad)?
+fn two_shims(i: &Input) -> Answer {
+    let gaps: Vec<Gap> = i
+        .items("gaps")
         .iter()
-        .map(|g| {
-            let number = |k: &str| g[k].as_f64().filter(|n| n.is_finite()).ok_or_else(bad);
-            let signs = g["signs"]
-                .as_array()
-                .ok_or_else(bad)?
-                .iter()
-                .map(|s| s.as_f64().filter(|n| n.is_finite()).ok_or_else(bad))
-                .collect::<Result<Vec<_>>>()?;
-            if g.as_object().is_none_or(|m| m.len() != 3) {
-                return Err(bad());
-            }
-            Ok(Gap { now: number("now_mm")?, wanted: number("wanted_mm")?, signs })
-        })
-        .collect::<Result<Vec<_>>>()?;
-    let shims = needed(i, "shims_mm")?;
+        .map(|g| Gap { now: g.num("now_mm", 0.0), wanted: g.num("wanted_mm", 0.0), signs: g.numbers("signs") })
+        .collect();
+    let shims = i.numbers("shims_mm");
     expect(shims.len() <= 40 && gaps.len() <= 4000, "gaps", "at most 40 shims and 4000 gaps are taken")?;
     let (change, left) = axial::several_shims(&gaps, &shims)?;
     let new: Vec<f64> = shims.iter().zip(&change).map(|(s, c)| s + c).collect();
     answer! { change_mm: change, new_mm: new, left_mm: left }
 }
 
-fn gap_around(i: &Input) -> Result<Value> {
-    let gaps = needed(i, "gaps_mm")?;
+fn gap_around(i: &Input) -> Answer {
+    let gaps = i.numbers("gaps_mm");
     let n = gaps.len();
     expect(n >= 3, "gaps_mm", "at least three gaps are expected")?;
-    let angles = match numbers(i, "angles_deg")? {
-        Some(a) => a,
-        None => (0..n).map(|k| 360.0 * k as f64 / n as f64).collect(),
-    };
+    let angles = if i.has("angles_deg") { i.numbers("angles_deg") } else { (0..n).map(|k| 360.0 * k as f64 / n as f64).collect() };
     expect(angles.len() == n, "angles_deg", "as many angles as gaps are expected")?;
     let fit = rotation::around(&gaps, &angles)?;
     let (mean, (ex, ey)) = (fit.mean, fit.first);
@@ -166,7 +232,7 @@ fn gap_around(i: &Input) -> Result<Value> {
     }
 }
 
-fn wear_ring(i: &Input) -> Result<Value> {
+fn wear_ring(i: &Input) -> Answer {
     let sizes = i.has("ring_id_mm") || i.has("collar_od_mm");
     expect(sizes != i.has("reading_mm"), "ring_id_mm", "expected either ring and collar, or a reading")?;
     let total = if sizes {
@@ -194,22 +260,10 @@ fn wear_ring(i: &Input) -> Result<Value> {
     answer! { total_mm: total, per_side_mm: total / 2.0, call: call }
 }
 
-fn whole(field: &str, v: f64) -> Result<u64> {
-    expect(v.fract() == 0.0 && (0.0..=1e9).contains(&v), field, "expected a whole number of 0 or more")?;
-    Ok(v as u64)
-}
-
-fn shim_stock(i: &Input) -> Result<Value> {
-    let wanted = whole("wanted_um", i.num("wanted_um", 0.0))?;
-    let stock = items(i, "stock", &["um", "count"])?
-        .iter()
-        .map(|s| {
-            let um = whole("stock", s.num("um")?)?;
-            expect(um > 0, "stock", "expected thicknesses above 0")?;
-            Ok((um, whole("stock", s.num("count")?)?))
-        })
-        .collect::<Result<Vec<_>>>()?;
-    let found = axial::shim_stock(wanted, &stock, whole("max_leaves", i.num("max_leaves", 3.0))? as usize)?;
+fn shim_stock(i: &Input) -> Answer {
+    let wanted = i.whole("wanted_um", 0);
+    let stock: Vec<(u64, u64)> = i.items("stock").iter().map(|s| (s.whole("um", 1), s.whole("count", 0))).collect();
+    let found = axial::shim_stock(wanted, &stock, i.whole("max_leaves", 3) as usize)?;
     let leaves: Vec<f64> = found.leaves.iter().map(|l| *l as f64).collect();
     let total: f64 = leaves.iter().sum();
     answer! {
@@ -218,7 +272,7 @@ fn shim_stock(i: &Input) -> Result<Value> {
     }
 }
 
-fn key_clearance(i: &Input) -> Result<Value> {
+fn key_clearance(i: &Input) -> Answer {
     let (lo, hi) = (i.num("lo_mm", 0.0), i.maybe("hi_mm"));
     expect(hi.is_none_or(|h| h >= lo), "hi_mm", "the upper limit must not be below the lower one")?;
     let c = i.num("hub_depth_mm", 0.0) + i.num("shaft_depth_mm", 0.0) - i.num("key_mm", 0.0);

@@ -1,13 +1,13 @@
 //! Names under "fits and heat" of the contract.
 
-use super::input::{may, need};
-use super::{Entry, Field, Input, Kind, answer};
+use super::input::{guess, may, need};
+use super::output::{Gives, gives, limit, number, or_null};
+use super::{Answer, Entry, Field, Input, Kind, answer};
 use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
 use crate::fit::heat::{Cage, Cooling, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap};
 use crate::fit::{Finish, Friction, Material, PressFit, School, press};
 use crate::quantity::{Celsius, Kelvins, Micrometres, Millimetres, Seconds};
-use crate::refusal::{Refusal, Result, expect};
-use serde_json::Value;
+use crate::refusal::{Refusal, expect};
 
 const FINISH: Field = may("finish", Kind::Word(&["ground", "turned"]), "finish of the seat (ground)");
 
@@ -15,6 +15,7 @@ pub(super) static ENTRIES: [Entry; 4] = [
     Entry {
         name: "fit.press",
         purpose: "Pressure, force, growth and stress of a press fit.",
+        formula: "p = delta_eff/(d ((1/Eo)((Do2 + d2)/(Do2 - d2) + nu_o) + (1/Ei)((d2 + di2)/(d2 - di2) - nu_i))); F = pi d x p mu",
         source: "Lamé; DIN 7190-1; handbook 03",
         fields: &[
             need("d_mm", Kind::Positive, "joint diameter"),
@@ -31,15 +32,50 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("rz_outer_um", Kind::NotNegative, "Rz of the outer part, with roughness"),
             may("lubricant", Kind::Word(&["oiled", "dry", "paste"]), "what is on the seat (oiled)"),
             may("mu_low", Kind::Positive, "lowest friction (from the lubricant)"),
-            may("mu_mid", Kind::Positive, "usual friction"),
+            guess("mu_mid", Kind::Positive, "usual friction (from the lubricant: dry 0.15, oiled 0.12, paste 0.07)"),
             may("mu_high", Kind::Positive, "highest friction"),
             may("ring_hotter_k", Kind::Number, "how much hotter the ring runs (0)"),
         ],
+        outputs: &[
+            gives("delta_eff_low_um", Gives::Number, "effective interference, least"),
+            gives("pressure_low_mpa", Gives::Number, "pressure, least"),
+            gives("force_low_n", Gives::Number, "force, least"),
+            gives("growth_low_um", Gives::Number, "growth of the hub's outside, least"),
+            gives("delta_eff_mid_um", Gives::Number, "from the mean"),
+            gives("pressure_mid_mpa", Gives::Number, "from the mean"),
+            gives("force_mid_n", Gives::Number, "from the mean"),
+            gives("growth_mid_um", Gives::Number, "from the mean"),
+            gives("delta_eff_high_um", Gives::Number, "most"),
+            gives("pressure_high_mpa", Gives::Number, "most"),
+            gives("force_high_n", Gives::Number, "most"),
+            gives("growth_high_um", Gives::Number, "most"),
+            gives("hub_hoop_high_mpa", Gives::Number, "hoop stress at the hub's bore"),
+            gives("hub_tresca_high_mpa", Gives::Number, "Tresca stress at the hub's bore"),
+            or_null("shaft_bore_hoop_high_mpa", Gives::Number, "hoop stress at the bore of a hollow shaft"),
+            gives("stop_force_n", Gives::Number, "stop pressing here"),
+            gives("removal_low_n", Gives::Number, "pressing out, least"),
+            gives("removal_high_n", Gives::Number, "pressing out, most"),
+            gives("service_delta_eff_mid_um", Gives::Number, "what is left when the ring runs hotter"),
+        ],
+        limits: &[
+            limit("hoop stress over 120 MPa in a hardened ring: it may crack, ease the fit", |i, a| {
+                i.text("hub_material", "bearing_steel") == "bearing_steel" && number(a, "hub_hoop_high_mpa").is_some_and(|h| h > 120.0)
+            }),
+            limit(
+                "more than 2 µm of interference per mm of diameter: most materials yield there, and Lamé holds only while nothing yields",
+                |i, a| number(a, "delta_eff_high_um").is_some_and(|d| d > 2.0 * i.num("d_mm", 1.0)),
+            ),
+            limit("ring thinner than a twentieth of the diameter: it takes up the shape of its seat", |i, _| {
+                i.num("hub_outside_mm", 0.0) < 1.05 * i.num("d_mm", 1.0)
+            }),
+        ],
+        example: r#"{"d_mm": 60, "hub_outside_mm": 74, "length_mm": 31, "delta_min_um": 25.4, "delta_max_um": 25.4, "shaft_material": "bearing_steel"}"#,
         compute: fit_press,
     },
     Entry {
         name: "fit.clearance_left",
         purpose: "Clearance left in a bearing once both rings are fitted.",
+        formula: "left = group - growth of the inner raceway - closing of the outer one - alpha dT D_e",
         source: "Lamé; handbook 03",
         fields: &[
             need("d_mm", Kind::Positive, "bore"),
@@ -47,7 +83,7 @@ pub(super) static ENTRIES: [Entry; 4] = [
             need("inner_raceway_mm", Kind::Positive, "inner raceway"),
             need("outer_raceway_mm", Kind::Positive, "outer raceway"),
             may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
-            may("housing_outside_mm", Kind::Positive, "outside of the housing (thick)"),
+            guess("housing_outside_mm", Kind::Positive, "outside of the housing (thick)"),
             may("shaft_material", Kind::Material, "shaft (carbon_steel)"),
             may("housing_material", Kind::Material, "housing (grey_iron)"),
             need("shaft_delta_min_um", Kind::Number, "smallest interference on the shaft"),
@@ -60,11 +96,33 @@ pub(super) static ENTRIES: [Entry; 4] = [
             FINISH,
             may("preload_meant", Kind::Flag, "runs preloaded on purpose (false)"),
         ],
+        outputs: &[
+            gives("growth_min_um", Gives::Number, "growth of the inner raceway, least"),
+            gives("growth_max_um", Gives::Number, "most"),
+            gives("closing_min_um", Gives::Number, "closing of the outer raceway, least"),
+            gives("closing_max_um", Gives::Number, "most"),
+            gives("heat_um", Gives::Number, "taken by heat"),
+            gives("left_min_um", Gives::Number, "left, least"),
+            gives("left_max_um", Gives::Number, "left, most"),
+            gives("left_mean_um", Gives::Number, "middle"),
+            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
+            gives("remark", Gives::Word(&["large", ""]), "large: above the group's upper half"),
+        ],
+        limits: &[
+            limit("inner ring more than 30 K hotter than the outer: 5 to 10 K are typical, look for the cause", |i, _| {
+                i.num("inner_hotter_k", 0.0) > 30.0
+            }),
+            limit("the sum takes the interference in an outer ring for even all round: a split or thin housing makes it oval", |i, _| {
+                i.maybe("housing_outside_mm").is_some_and(|h| h < 1.2 * i.num("outer_mm", 1.0))
+            }),
+        ],
+        example: r#"{"d_mm": 40, "outer_mm": 80, "inner_raceway_mm": 48, "outer_raceway_mm": 72, "shaft_delta_min_um": 2, "shaft_delta_max_um": 30, "housing_delta_min_um": 0, "housing_delta_max_um": 0, "clearance_min_um": 6, "clearance_max_um": 20}"#,
         compute: fit_clearance_left,
     },
     Entry {
         name: "heat.target",
         purpose: "How hot a ring must be, and may be, to slide on.",
+        formula: "T = T_shaft + (delta_max + slide)/(alpha d)",
         source: "handbook 03",
         fields: &[
             need("d_mm", Kind::Positive, "bore"),
@@ -78,11 +136,24 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("cap_c", Kind::Number, "another cap"),
             may("reason", Kind::Text, "reason for a higher cap"),
         ],
+        outputs: &[
+            gives("slide_um", Gives::Number, "slide clearance"),
+            gives("needed_c", Gives::Number, "needed"),
+            gives("cap_c", Gives::Number, "cap of the weakest item"),
+            gives("target_c", Gives::Number, "heat to this"),
+            gives("enough", Gives::Flag, "whether the cap lets it slide"),
+            gives("remaining_um", Gives::Number, "interference left to press"),
+        ],
+        limits: &[limit("over 120 °C for longer than minutes changes a bearing ring", |i, a| {
+            i.text("material", "bearing_steel") == "bearing_steel" && number(a, "target_c").is_some_and(|t| t > 120.0)
+        })],
+        example: r#"{"d_mm": 40, "delta_max_um": 25}"#,
         compute: heat_target_named,
     },
     Entry {
         name: "heat.cooling",
         purpose: "How fast a heated ring cools and when it grips.",
+        formula: "T(t) = T_env + (T0 - T_env) exp(-t/tau); tau = m c/(h A)",
         source: "Newton's cooling; handbook 03",
         fields: &[
             need("env_c", Kind::Number, "room"),
@@ -92,14 +163,26 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("second_s", Kind::Number, "its time"),
             may("mass_g", Kind::Positive, "mass, instead of a second reading"),
             may("area_mm2", Kind::Positive, "surface, with the mass"),
-            may("h_w_m2k", Kind::Positive, "heat transfer (12)"),
-            may("c_j_kgk", Kind::Positive, "specific heat (470)"),
+            guess("h_w_m2k", Kind::Positive, "heat transfer (12)"),
+            guess("c_j_kgk", Kind::Positive, "specific heat (470)"),
             may("target_c", Kind::Number, "temperature to wait for"),
             may("d_mm", Kind::Positive, "bore, with delta_um"),
             may("delta_um", Kind::Number, "interference, with d_mm"),
             may("shaft_c", Kind::Number, "shaft (the room)"),
             may("material", Kind::Material, "ring (bearing_steel)"),
         ],
+        outputs: &[
+            gives("tau_s", Gives::Number, "time constant"),
+            or_null("target_s", Gives::Number, "until the target"),
+            or_null("grip_c", Gives::Number, "temperature at which the bore grips"),
+            or_null("grip_s", Gives::Number, "seconds in hand"),
+            or_null("near_shaft_s", Gives::Number, "until within 5 K of the shaft"),
+        ],
+        limits: &[
+            limit("above 250 °C radiation makes it cool faster than reckoned", |i, _| i.num("first_c", 0.0) > 250.0),
+            limit("on the shaft the ring cools faster than in air: count on fewer seconds", |_, a| number(a, "grip_s").is_some()),
+        ],
+        example: r#"{"env_c": 20, "first_c": 110, "second_c": 95, "second_s": 60, "d_mm": 40, "delta_um": 25}"#,
         compute: heat_cooling,
     },
 ];
@@ -108,7 +191,7 @@ fn finish(i: &Input) -> Finish {
     if i.text("finish", "ground") == "turned" { Finish::Turned } else { Finish::Ground }
 }
 
-fn fit_press(i: &Input) -> Result<Value> {
+fn fit_press(i: &Input) -> Answer {
     let school = if i.text("school", "diameter") == "roughness" {
         for field in ["rz_inner_um", "rz_outer_um"] {
             expect(i.has(field), field, "the roughness school needs Rz of both surfaces")?;
@@ -144,7 +227,7 @@ fn fit_press(i: &Input) -> Result<Value> {
     }
 }
 
-fn fit_clearance_left(i: &Input) -> Result<Value> {
+fn fit_clearance_left(i: &Input) -> Answer {
     let range = |lo, hi| (Micrometres(i.num(lo, 0.0)), Micrometres(i.num(hi, 0.0)));
     let mm = |name| Millimetres(i.num(name, 0.0));
     let c = clearance_left(&FittedBearing {
@@ -171,7 +254,7 @@ fn fit_clearance_left(i: &Input) -> Result<Value> {
     }
 }
 
-fn heat_target_named(i: &Input) -> Result<Value> {
+fn heat_target_named(i: &Input) -> Answer {
     let d = Millimetres(i.num("d_mm", 0.0));
     let (weakest, _) = weakest_cap(
         Cage::of(i.text("cage", "steel")).unwrap_or_default(),
@@ -195,7 +278,7 @@ fn heat_target_named(i: &Input) -> Result<Value> {
     answer! { slide_um: h.slide, needed_c: h.needed, cap_c: h.cap, target_c: h.target, enough: h.enough, remaining_um: h.remaining }
 }
 
-fn heat_cooling(i: &Input) -> Result<Value> {
+fn heat_cooling(i: &Input) -> Answer {
     let (env, first) = (Celsius(i.num("env_c", 0.0)), Celsius(i.num("first_c", 0.0)));
     expect(first.0 > env.0, "first_c", "the ring must be warmer than the room to cool")?;
     let readings = i.has("second_c") || i.has("second_s");

@@ -1,8 +1,12 @@
-//! Reading the input of a named computation: types, ranges, missing and unknown fields, each refused by name.
+//! Fields of a named computation, and its input once every field has been checked: types, ranges, missing and unknown
+//! fields, each refused by name. Lists of objects are checked by the fields of their items.
 
 use crate::fit::Material;
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};
+
+/// Longest list that is taken: beyond it the answer would not come within a second.
+pub const LONGEST: usize = 200_000;
 
 /// What a field takes.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -13,6 +17,8 @@ pub enum Kind {
     Positive,
     /// A finite number of 0 or more.
     NotNegative,
+    /// A whole number from the first to the second.
+    Whole(u64, u64),
     /// True or false.
     Flag,
     /// Any text.
@@ -21,12 +27,20 @@ pub enum Kind {
     Word(&'static [&'static str]),
     /// A material of handbook 03.
     Material,
-    /// Rows of numbers, checked by the computation.
-    Rows,
-    /// Objects, checked by the computation.
-    Objects,
-    /// One object, checked by the computation.
-    Object,
+    /// A list of finite numbers.
+    Numbers,
+    /// Rows of finite numbers.
+    Grid,
+    /// A list of texts.
+    Texts,
+    /// A list of pairs of texts.
+    Pairs,
+    /// A list of objects with these fields.
+    Objects(&'static [Field]),
+    /// One object with these fields.
+    Object(&'static [Field]),
+    /// Names with a number each.
+    Counts,
 }
 
 /// One field of a computation.
@@ -38,90 +52,136 @@ pub struct Field {
     pub kind: Kind,
     /// An error when missing.
     pub required: bool,
+    /// Its default is an estimate: the answer names it when it was not given.
+    pub estimate: bool,
     /// Meaning, and the default when not required.
     pub about: &'static str,
 }
 
 /// A required field.
 pub(crate) const fn need(name: &'static str, kind: Kind, about: &'static str) -> Field {
-    Field { name, kind, required: true, about }
+    Field { name, kind, required: true, estimate: false, about }
 }
 /// An optional field.
 pub(crate) const fn may(name: &'static str, kind: Kind, about: &'static str) -> Field {
-    Field { name, kind, required: false, about }
+    Field { name, kind, required: false, estimate: false, about }
+}
+/// An optional field whose default is an estimate.
+pub(crate) const fn guess(name: &'static str, kind: Kind, about: &'static str) -> Field {
+    Field { name, kind, required: false, estimate: true, about }
 }
 
-/// Input whose every present field has the right type.
-#[derive(Debug)]
-pub struct Input(Map<String, Value>);
+/// Input whose every present field has the right type, and every required one is there.
+#[derive(Debug, Clone, Copy)]
+pub struct Input<'a>(&'a Map<String, Value>);
 
-impl Input {
-    /// Checks a map against the fields.
+impl<'a> Input<'a> {
+    /// Checks a map against the fields; `null` counts as not given.
     ///
     /// # Errors
-    /// The first unknown, mistyped or missing field; `null` counts as not given.
-    pub fn read(map: &Map<String, Value>, fields: &[Field]) -> Result<Self> {
-        if let Some(unknown) = map.keys().find(|k| !fields.iter().any(|f| f.name == k.as_str())) {
-            let known: Vec<_> = fields.iter().map(|f| f.name).collect();
-            return Err(Refusal::new(
-                unknown.chars().take(60).collect::<String>(),
-                format!("this field is not known here: expected {}", known.join(", ")),
-            ));
-        }
-        let mut kept = Map::new();
-        for field in fields {
-            match map.get(field.name).filter(|v| !v.is_null()) {
-                Some(value) => {
-                    check(field, value)?;
-                    kept.insert(field.name.to_owned(), value.clone());
-                }
-                None if field.required => return Err(Refusal::new(field.name, format!("this field is needed: {}", field.about))),
-                None => {}
-            }
-        }
-        Ok(Self(kept))
+    /// The first unknown, mistyped or missing field.
+    pub fn read(map: &'a Map<String, Value>, fields: &[Field]) -> Result<Self> {
+        inspect(map, fields)?;
+        Ok(Self(map))
     }
 
+    fn value(&self, name: &str) -> Option<&'a Value> {
+        self.0.get(name).filter(|v| !v.is_null())
+    }
     /// Whether a field was given.
     #[must_use]
     pub fn has(&self, name: &str) -> bool {
-        self.0.contains_key(name)
+        self.value(name).is_some()
     }
     /// A number, if given.
     #[must_use]
     pub fn maybe(&self, name: &str) -> Option<f64> {
-        self.0.get(name).and_then(Value::as_f64)
+        self.value(name).and_then(Value::as_f64)
     }
     /// A number that is required or has a default.
     #[must_use]
     pub fn num(&self, name: &str, default: f64) -> f64 {
         self.maybe(name).unwrap_or(default)
     }
+    /// A whole number that is required or has a default; its kind has checked that it is one.
+    #[must_use]
+    pub fn whole(&self, name: &str, default: u64) -> u64 {
+        self.maybe(name).map_or(default, |v| v as u64)
+    }
     /// A text, or its default.
     #[must_use]
-    pub fn text<'a>(&'a self, name: &str, default: &'a str) -> &'a str {
-        self.0.get(name).and_then(Value::as_str).unwrap_or(default)
+    pub fn text(&self, name: &str, default: &'a str) -> &'a str {
+        self.value(name).and_then(Value::as_str).unwrap_or(default)
     }
     /// A flag, or its default.
     #[must_use]
     pub fn flag(&self, name: &str, default: bool) -> bool {
-        self.0.get(name).and_then(Value::as_bool).unwrap_or(default)
-    }
-    /// A list, if given.
-    #[must_use]
-    pub fn list(&self, name: &str) -> Option<&Vec<Value>> {
-        self.0.get(name).and_then(Value::as_array)
-    }
-    /// An object, if given.
-    #[must_use]
-    pub fn object(&self, name: &str) -> Option<&Map<String, Value>> {
-        self.0.get(name).and_then(Value::as_object)
+        self.value(name).and_then(Value::as_bool).unwrap_or(default)
     }
     /// A material, or its default.
     #[must_use]
     pub fn material(&self, name: &str, default: Material) -> Material {
         material(self.text(name, "")).unwrap_or(default)
     }
+    fn list(&self, name: &str) -> &'a [Value] {
+        self.value(name).and_then(Value::as_array).map_or(&[][..], Vec::as_slice)
+    }
+    /// A list of numbers, empty when not given.
+    #[must_use]
+    pub fn numbers(&self, name: &str) -> Vec<f64> {
+        self.list(name).iter().filter_map(Value::as_f64).collect()
+    }
+    /// Rows of numbers.
+    #[must_use]
+    pub fn grid(&self, name: &str) -> Vec<Vec<f64>> {
+        self.list(name).iter().map(|row| row.as_array().into_iter().flatten().filter_map(Value::as_f64).collect()).collect()
+    }
+    /// A list of texts, empty when not given.
+    #[must_use]
+    pub fn texts(&self, name: &str) -> Vec<&'a str> {
+        self.list(name).iter().filter_map(Value::as_str).collect()
+    }
+    /// A list of pairs of texts.
+    #[must_use]
+    pub fn pairs(&self, name: &str) -> Vec<(&'a str, &'a str)> {
+        self.list(name).iter().filter_map(|p| Some((p[0].as_str()?, p[1].as_str()?))).collect()
+    }
+    /// A list of objects, empty when not given.
+    #[must_use]
+    pub fn items(&self, name: &str) -> Vec<Input<'a>> {
+        self.list(name).iter().filter_map(Value::as_object).map(Input).collect()
+    }
+    /// One object.
+    #[must_use]
+    pub fn object(&self, name: &str) -> Option<Input<'a>> {
+        self.value(name).and_then(Value::as_object).map(Input)
+    }
+    /// Names with a number each.
+    #[must_use]
+    pub fn counts(&self, name: &str) -> Vec<(&'a str, f64)> {
+        let map = self.value(name).and_then(Value::as_object);
+        map.into_iter().flatten().filter_map(|(k, v)| Some((k.as_str(), v.as_f64()?))).collect()
+    }
+}
+
+fn inspect(map: &Map<String, Value>, fields: &[Field]) -> Result<()> {
+    if let Some(unknown) = map.keys().find(|k| !fields.iter().any(|f| f.name == k.as_str())) {
+        let known: Vec<_> = fields.iter().map(|f| f.name).collect();
+        return Err(Refusal::new(short(unknown), format!("this field is not known here: expected {}", known.join(", "))));
+    }
+    for field in fields {
+        match map.get(field.name).filter(|v| !v.is_null()) {
+            Some(value) => check(field, value)?,
+            None if field.required => return Err(Refusal::new(field.name, format!("this field is needed: {}", field.about))),
+            None => {}
+        }
+    }
+    Ok(())
+}
+
+/// What is repeated of a text that somebody typed.
+pub(crate) fn short(text: &str) -> String {
+    text.chars().take(40).collect()
 }
 
 fn material(name: &str) -> Option<Material> {
@@ -135,10 +195,24 @@ fn check(field: &Field, value: &Value) -> Result<()> {
         Some(_) => refuse(format!("expected {words}")),
         None => refuse(format!("expected {words}, written as a JSON number")),
     };
+    let every = |words: &str, holds: &dyn Fn(&Value) -> bool| match value.as_array() {
+        Some(list) if list.len() > LONGEST => refuse(format!("at most {LONGEST} entries are taken at once")),
+        Some(list) if list.iter().all(holds) => Ok(()),
+        _ => refuse(format!("expected {words}")),
+    };
+    let finite = |v: &Value| v.as_f64().is_some_and(f64::is_finite);
+    let inside = |v: &Value, fields: &[Field]| match v.as_object() {
+        None => refuse(format!("expected {}", shape(fields))),
+        Some(map) => inspect(map, fields).map_err(|r| Refusal::new(field.name, format!("{}: {}", r.field, r.message))),
+    };
     match field.kind {
         Kind::Number => number(f64::NEG_INFINITY, false, "a finite number"),
         Kind::Positive => number(0.0, false, "a number above 0"),
         Kind::NotNegative => number(0.0, true, "a number of 0 or more"),
+        Kind::Whole(lo, hi) => match value.as_f64() {
+            Some(v) if v.fract() == 0.0 && v >= lo as f64 && v <= hi as f64 => Ok(()),
+            _ => refuse(format!("expected a whole number from {lo} to {hi}")),
+        },
         Kind::Flag if value.is_boolean() => Ok(()),
         Kind::Flag => refuse("expected true or false".into()),
         Kind::Text if value.is_string() => Ok(()),
@@ -147,11 +221,39 @@ fn check(field: &Field, value: &Value) -> Result<()> {
         Kind::Word(words) => refuse(format!("expected one of {}", words.join(", "))),
         Kind::Material if value.as_str().is_some_and(|w| material(w).is_some()) => Ok(()),
         Kind::Material => refuse(format!("expected one of {}", Material::ALL.map(|(n, _)| n).join(", "))),
-        Kind::Object if value.is_object() => Ok(()),
-        Kind::Object => refuse("expected an object".into()),
-        Kind::Rows | Kind::Objects if value.is_array() => Ok(()),
-        Kind::Rows | Kind::Objects => refuse("expected a list".into()),
+        Kind::Numbers => every("a list of finite numbers", &finite),
+        Kind::Grid => every("rows of finite numbers", &|row| row.as_array().is_some_and(|r| r.len() <= LONGEST && r.iter().all(finite))),
+        Kind::Texts => every("a list of texts", &Value::is_string),
+        Kind::Pairs => {
+            every("a list of pairs [a, b] of ids", &|p| p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string)))
+        }
+        Kind::Objects(fields) => {
+            every(&format!("a list of {}", shape(fields)), &|_| true)?;
+            value.as_array().into_iter().flatten().try_for_each(|v| inside(v, fields))
+        }
+        Kind::Object(fields) => inside(value, fields),
+        Kind::Counts if value.as_object().is_some_and(|m| m.values().all(finite)) => Ok(()),
+        Kind::Counts => refuse("expected names with a number each, such as {\"press\": 1}".into()),
     }
+}
+
+/// The fields of an object as a person would write them.
+pub(crate) fn shape(fields: &[Field]) -> String {
+    format!("{{{}}}", fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", "))
+}
+
+/// Fields whose default is an estimate and was used, as "name: meaning (default)".
+pub(crate) fn assumed(i: &Input, fields: &[Field]) -> Vec<String> {
+    let mut out = Vec::new();
+    for f in fields {
+        if f.estimate && !i.has(f.name) {
+            out.push(format!("{}: {}", f.name, f.about));
+        }
+        if let (Kind::Object(inner), Some(object)) = (f.kind, i.object(f.name)) {
+            out.extend(assumed(&object, inner).into_iter().map(|a| format!("{}.{a}", f.name)));
+        }
+    }
+    out
 }
 
 /// The top-level field in which a JSON text goes wrong at a line and column: the last key of depth 1 before it.

@@ -2,17 +2,22 @@
 //! line and the web read it, so that neither knows a formula.
 
 mod axial;
+mod document;
 mod fasten;
 mod fits;
 mod input;
-mod lists;
 mod measuring;
 mod order;
+mod output;
 mod preload;
 mod runout;
+mod schema;
 mod work;
 
-pub use input::{Field, Input, Kind};
+pub use document::document;
+pub use input::{Field, Input, Kind, LONGEST};
+pub use output::{Gives, Limit, Output};
+pub use schema::{error_schema, unit};
 
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};
@@ -23,11 +28,19 @@ pub struct Entry {
     pub name: &'static str,
     /// What it is for, one sentence.
     pub purpose: &'static str,
+    /// The formula or rule in one line.
+    pub formula: &'static str,
     /// Where the formula comes from.
     pub source: &'static str,
     /// Fields it takes.
     pub fields: &'static [Field],
-    compute: fn(&Input) -> Result<Value>,
+    /// What it gives.
+    pub outputs: &'static [Output],
+    /// Where it stops holding.
+    pub limits: &'static [Limit],
+    /// An input that works.
+    pub example: &'static str,
+    compute: fn(&Input) -> Result<Map<String, Value>>,
 }
 
 /// All computations, in the order of the work.
@@ -43,6 +56,16 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(&work::ENTRIES)
 }
 
+/// The computation of a name.
+///
+/// # Errors
+/// `name` when there is none.
+pub fn entry(name: &str) -> Result<&'static Entry> {
+    entries()
+        .find(|e| e.name == name)
+        .ok_or_else(|| Refusal::new("name", format!("there is no computation “{}”: see the list", input::short(name))))
+}
+
 /// Reckons `name` on a JSON object.
 ///
 /// ```
@@ -54,11 +77,26 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
 /// # Errors
 /// `name` when unknown, `input` when the text is no JSON object, otherwise the field.
 pub fn reckon(name: &str, text: &str) -> Result<Value> {
-    let entry = entries()
-        .find(|e| e.name == name)
-        .ok_or_else(|| Refusal::new("name", format!("there is no computation “{}”", name.chars().take(40).collect::<String>())))?;
-    (entry.compute)(&Input::read(&object(text)?, entry.fields)?)
+    let entry = entry(name)?;
+    let map = object(text)?;
+    let input = Input::read(&map, entry.fields)?;
+    let mut answer = (entry.compute)(&input)?;
+    let warnings: Vec<&str> = entry.limits.iter().filter(|l| (l.broken)(&input, &answer)).map(|l| l.words).collect();
+    let assumed = input::assumed(&input, entry.fields);
+    if !warnings.is_empty() {
+        answer.insert(WARNINGS.name.into(), serde_json::json!(warnings));
+    }
+    if !assumed.is_empty() {
+        answer.insert(ASSUMED.name.into(), serde_json::json!(assumed));
+    }
+    Ok(Value::Object(answer))
 }
+
+/// Added to an answer that lies outside a limit of validity.
+pub const WARNINGS: Output = output::gives("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
+/// Added to an answer that rests on estimates.
+pub const ASSUMED: Output =
+    output::gives("assumed", Gives::Texts, "only when there are any: inputs not given whose default is an estimate");
 
 fn object(text: &str) -> Result<Map<String, Value>> {
     match serde_json::from_str::<Value>(text) {
@@ -73,6 +111,9 @@ fn object(text: &str) -> Result<Map<String, Value>> {
         }
     }
 }
+
+/// What a computation gives back.
+pub(crate) type Answer = Result<Map<String, Value>>;
 
 /// A value that may leave: `None` when a number in it is not finite, so that no NaN is ever answered.
 pub(crate) trait Leave {
@@ -103,7 +144,7 @@ impl<T: Leave + ?Sized> Leave for &T {
 macro_rules! leave_as_json {
     ($($t:ty),*) => { $(impl Leave for $t { fn leave(&self) -> Option<Value> { Some(serde_json::json!(self)) } })* };
 }
-leave_as_json!(bool, str, String, crate::fit::designation::Seals);
+leave_as_json!(bool, str, String, Value, crate::fit::designation::Seals, crate::fit::designation::BearingType);
 macro_rules! leave_as_number {
     ($($t:ident),*) => { $(impl Leave for crate::quantity::$t { fn leave(&self) -> Option<Value> { self.get().leave() } })* };
 }
@@ -116,7 +157,7 @@ macro_rules! answer {
         $( map.insert(stringify!($name).to_owned(), $crate::reckon::Leave::leave(&$value).ok_or_else(|| {
             $crate::Refusal::new(stringify!($name), "these inputs lead beyond what can be computed: use sizes of real parts")
         })?); )*
-        Ok(serde_json::Value::Object(map))
+        Ok(map)
     }};
 }
 pub(crate) use answer;

@@ -1,204 +1,268 @@
 //! Names under "order" of the contract, and the chain of sizes.
 
-use super::input::{may, need};
-use super::lists::items;
-use super::{Entry, Input, Kind, answer};
+use super::input::{may, need, short};
+use super::output::{Gives, gives, limit, or_null};
+use super::{Answer, Entry, Input, Kind, answer};
 use crate::order::{self, Names, Passing, Precedence};
 use crate::refusal::{Refusal, Result, expect};
 use crate::stack::{self, Link, Scatter};
-use serde_json::{Value, json};
+use serde_json::json;
 
 pub(super) static ENTRIES: [Entry; 3] = [
     Entry {
         name: "stack.chain",
         purpose: "A chain of sizes: worst case, root sum of squares, Monte Carlo.",
+        formula: "worst sum of limits; rss root of sum h2; Monte Carlo",
         source: "handbook 05",
         fields: &[
-            need("links", Kind::Objects, "list of {nominal_mm, plus_mm, minus_mm, sign, dist, u_mm}"),
+            need(
+                "links",
+                Kind::Objects(&[
+                    need("nominal_mm", Kind::Number, "nominal size"),
+                    may("plus_mm", Kind::Number, "upper deviation (0)"),
+                    may("minus_mm", Kind::Number, "lower deviation, counted downwards (0)"),
+                    may("sign", Kind::Number, "1 or -1 (1)"),
+                    may("dist", Kind::Word(&["normal", "uniform", "triangular"]), "how sizes scatter (normal)"),
+                    may("u_mm", Kind::NotNegative, "uncertainty of a measured size, instead of limits"),
+                ]),
+                "sizes of the chain",
+            ),
             may("lo_mm", Kind::Number, "lower limit"),
             may("hi_mm", Kind::Number, "upper limit"),
-            may("trials", Kind::Positive, "trials (1 000 000)"),
-            may("seed", Kind::NotNegative, "seed (1)"),
-            may("adjust", Kind::NotNegative, "index of the adjusting link"),
+            may("trials", Kind::Whole(1, stack::MOST_TRIALS as u64), "trials (1 000 000)"),
+            may("seed", Kind::Whole(0, 9_000_000_000_000_000), "seed (1)"),
+            may("adjust", Kind::Whole(0, 1_000_000), "index of the adjusting link"),
             may("aim_mm", Kind::Number, "aim, with adjust"),
         ],
+        outputs: &[
+            gives("nominal_mm", Gives::Number, "of the nominals"),
+            gives("middle_mm", Gives::Number, "of the middles"),
+            gives("worst_min_mm", Gives::Number, "least"),
+            gives("worst_max_mm", Gives::Number, "most"),
+            gives("rss_half_mm", Gives::Number, "root of sum of squares"),
+            gives("shares", Gives::Numbers, "share of each link"),
+            gives("mc_mean_mm", Gives::Number, "mean of the trials"),
+            gives("mc_sd_mm", Gives::Number, "their standard deviation"),
+            or_null("mc_inside", Gives::Number, "share inside the limits"),
+            or_null("adjust_mm", Gives::Number, "size of the adjusting link"),
+        ],
+        limits: &[limit("fewer than 10 000 trials: the share inside is rough", |i, _| i.num("trials", 1e6) < 10_000.0)],
+        example: r#"{"links": [{"nominal_mm": 50, "plus_mm": 0.05, "minus_mm": 0.05}, {"nominal_mm": 30, "plus_mm": 0.02, "minus_mm": 0.02, "sign": -1}], "trials": 10000}"#,
         compute: chain,
     },
     Entry {
         name: "order.solve",
         purpose: "What must go on before what, and an order.",
+        formula: "a part must clear every land it passes; what it cannot pass goes on after it",
         source: "handbook 08",
         fields: &[
-            need("lands", Kind::Objects, "list of {id, d_mm} from A to B"),
-            need("parts", Kind::Objects, "list of {id, bore_mm, outside_mm, land, pos, end, split, locks, covers, key, inside}"),
-            may("housings", Kind::Objects, "list of {id, opening_a_mm, opening_b_mm}"),
-            may("before", Kind::Rows, "list of [a, b]"),
+            need(
+                "lands",
+                Kind::Objects(&[need("id", Kind::Text, "its id"), need("d_mm", Kind::Positive, "diameter")]),
+                "lands from A to B",
+            ),
+            need(
+                "parts",
+                Kind::Objects(&[
+                    need("id", Kind::Text, "its id; shaft is taken"),
+                    need("bore_mm", Kind::NotNegative, "bore"),
+                    need("outside_mm", Kind::Positive, "outside"),
+                    need("land", Kind::Text, "land it sits on"),
+                    may("pos", Kind::Number, "place on the land, counted from A (0)"),
+                    may("end", Kind::Word(&["A", "B"]), "end it comes from (A)"),
+                    may("split", Kind::Flag, "can be laid on sideways (false)"),
+                    may("locks", Kind::Texts, "parts it locks"),
+                    may("covers", Kind::Texts, "parts it covers"),
+                    may("key", Kind::Text, "its key"),
+                    may("inside", Kind::Text, "housing it lies in"),
+                ]),
+                "parts on the shaft",
+            ),
+            may(
+                "housings",
+                Kind::Objects(&[
+                    need("id", Kind::Text, "its id"),
+                    need("opening_a_mm", Kind::Positive, "opening at A"),
+                    need("opening_b_mm", Kind::Positive, "opening at B"),
+                ]),
+                "housings",
+            ),
+            may("before", Kind::Pairs, "more pairs [a, b]: a before b"),
         ],
+        outputs: &[
+            gives(
+                "impossible",
+                Gives::Objects(&[
+                    gives("part", Gives::Text, "part"),
+                    gives("land", Gives::Text, "land it cannot pass"),
+                    gives("bore_mm", Gives::Number, "bore"),
+                    gives("d_mm", Gives::Number, "diameter of the land"),
+                ]),
+                "parts that cannot get to their place",
+            ),
+            gives("pairs", Gives::Pairs, "[a, b]: a before b"),
+            or_null("order", Gives::Texts, "an order"),
+            or_null("cycle", Gives::Texts, "a shortest loop"),
+        ],
+        limits: &[],
+        example: r#"{"lands": [{"id": "journal", "d_mm": 40}, {"id": "collar", "d_mm": 50}], "parts": [{"id": "seal", "bore_mm": 40, "outside_mm": 62, "land": "journal", "pos": 2}, {"id": "ring", "bore_mm": 40, "outside_mm": 80, "land": "journal", "pos": 1}]}"#,
         compute: solve,
     },
     Entry {
         name: "order.back_out",
         purpose: "What must come off for a forgotten part.",
+        formula: "everything on that comes after the part, last first",
         source: "handbook 08",
         fields: &[
-            need("pairs", Kind::Rows, "list of [a, b]: a before b"),
-            need("done", Kind::Rows, "order of mounting"),
+            need("pairs", Kind::Pairs, "[a, b]: a before b"),
+            need("done", Kind::Texts, "what is on, in the order of mounting"),
             need("part", Kind::Text, "the forgotten part"),
-            may("parts", Kind::Objects, "list of {id, kind, fit, minutes, through_balls, tab_bent}"),
+            may(
+                "parts",
+                Kind::Objects(&[
+                    need("id", Kind::Text, "its id"),
+                    may("kind", Kind::Text, "seal, tab_washer or another"),
+                    may("fit", Kind::Text, "shrink or another"),
+                    may("minutes", Kind::Number, "to take it off (0)"),
+                    may("through_balls", Kind::Flag, "it can only be pulled through its balls (false)"),
+                    may("tab_bent", Kind::Number, "times its tab was bent (0)"),
+                ]),
+                "what the parts are",
+            ),
         ],
+        outputs: &[
+            gives("off", Gives::Texts, "to come off, last mounted first"),
+            gives("scrapped", Gives::Texts, "scrapped by it"),
+            gives("reheat", Gives::Texts, "to be heated again"),
+            gives("minutes", Gives::Number, "hands-on time"),
+        ],
+        limits: &[],
+        example: r#"{"pairs": [["seal", "ring"], ["ring", "nut"]], "done": ["ring", "nut"], "part": "seal"}"#,
         compute: back_out,
     },
 ];
 
-fn chain(i: &Input) -> Result<Value> {
-    let mut links = Vec::new();
-    for l in items(i, "links", &["nominal_mm", "plus_mm", "minus_mm", "sign", "dist", "u_mm"])? {
-        let u = l.maybe("u_mm")?;
-        expect(u.is_none_or(|u| u >= 0.0), "links", "u_mm: expected 0 or more")?;
-        let scatter = match l.text("dist", "normal")?.as_str() {
-            "normal" => Scatter::Normal,
+fn chain(i: &Input) -> Answer {
+    let link = |l: &Input| {
+        let u = l.maybe("u_mm");
+        let scatter = match l.text("dist", "normal") {
             "uniform" => Scatter::Uniform,
             "triangular" => Scatter::Triangular,
-            _ => return Err(Refusal::new("links", "dist: expected normal, uniform or triangular")),
+            _ => Scatter::Normal,
         };
-        links.push(Link {
-            nominal: l.num("nominal_mm")?,
-            plus: u.map_or(l.maybe("plus_mm")?.unwrap_or(0.0), |u| u),
-            minus: u.map_or(l.maybe("minus_mm")?.unwrap_or(0.0), |u| u),
-            sign: l.maybe("sign")?.unwrap_or(1.0),
+        Link {
+            nominal: l.num("nominal_mm", 0.0),
+            plus: u.unwrap_or(l.num("plus_mm", 0.0)),
+            minus: u.unwrap_or(l.num("minus_mm", 0.0)),
+            sign: l.num("sign", 1.0),
             scatter: if u.is_some() { Scatter::Normal } else { scatter },
             measured: u.is_some(),
-        });
-    }
-    let trials = i.num("trials", 1e6);
-    expect(trials.fract() == 0.0 && trials <= stack::MOST_TRIALS, "trials", "expected a whole number of trials up to 20 million")?;
-    let seed = i.num("seed", 1.0);
-    expect(seed.fract() == 0.0 && seed < 9e15, "seed", "expected a whole number as seed")?;
+        }
+    };
+    let links: Vec<Link> = i.items("links").iter().map(link).collect();
     let (lo, hi) = (i.maybe("lo_mm"), i.maybe("hi_mm"));
     let adjust = match i.maybe("adjust") {
         None => None,
         Some(k) => {
-            expect(k.fract() == 0.0 && k < links.len() as f64, "adjust", "there is no link of that number; they count from 0")?;
+            expect(k < links.len() as f64, "adjust", "there is no link of that number; they count from 0")?;
             expect(i.has("aim_mm"), "aim_mm", "an adjusting link needs an aim")?;
             Some(stack::adjusting_piece(&links, k as usize, i.num("aim_mm", 0.0))?)
         }
     };
-    let c = stack::chain(&links, lo.zip(hi), trials as u64, seed as u64)?;
+    let c = stack::chain(&links, lo.zip(hi), i.whole("trials", 1_000_000), i.whole("seed", 1))?;
     answer! {
         nominal_mm: c.nominal, middle_mm: c.middle, worst_min_mm: c.worst.0, worst_max_mm: c.worst.1, rss_half_mm: c.rss_half, shares: c.shares,
         mc_mean_mm: c.mc_mean, mc_sd_mm: c.mc_sd, mc_inside: c.mc_inside, adjust_mm: adjust,
     }
 }
 
-/// A list of [a, b] of texts.
-fn two_texts(i: &Input, field: &'static str) -> Result<Vec<(String, String)>> {
-    let bad = || Refusal::new(field, "expected a list of pairs of ids");
-    i.list(field)
-        .map_or(&[][..], Vec::as_slice)
-        .iter()
-        .map(|p| match p.as_array().map(Vec::as_slice) {
-            Some([Value::String(a), Value::String(b)]) => Ok((a.clone(), b.clone())),
-            _ => Err(bad()),
-        })
-        .collect()
+/// The id of an item, which must not be empty.
+fn id<'a>(item: &Input<'a>, field: &str) -> Result<&'a str> {
+    let id = item.text("id", "");
+    expect(!id.is_empty(), field, "each one needs an id")?;
+    Ok(id)
 }
 
-fn solve(i: &Input) -> Result<Value> {
+fn solve(i: &Input) -> Answer {
     let mut lands = Names::default();
     let mut sizes = Vec::new();
-    for l in items(i, "lands", &["id", "d_mm"])? {
-        let id = l.id()?;
-        expect(lands.find(&id).is_none(), "lands", format!("land {id} stands twice"))?;
-        lands.number(&id);
-        let d = l.num("d_mm")?;
-        expect(d > 0.0, "lands", "a diameter is above 0")?;
-        sizes.push(d);
+    for l in i.items("lands") {
+        let id = id(&l, "lands")?;
+        expect(lands.find(id).is_none(), "lands", format!("land {} stands twice", short(id)))?;
+        lands.number(id);
+        sizes.push(l.num("d_mm", 0.0));
     }
     expect(!sizes.is_empty(), "lands", "at least one land is expected")?;
     let mut housings = Names::default();
     let mut openings = Vec::new();
-    for h in items(i, "housings", &["id", "opening_a_mm", "opening_b_mm"])? {
-        let id = h.id()?;
-        expect(housings.find(&id).is_none(), "housings", format!("housing {id} stands twice"))?;
-        housings.number(&id);
-        let (a, b) = (h.num("opening_a_mm")?, h.num("opening_b_mm")?);
-        expect(a > 0.0 && b > 0.0, "housings", "an opening is above 0")?;
-        openings.push((a, b));
+    for h in i.items("housings") {
+        let id = id(&h, "housings")?;
+        expect(housings.find(id).is_none(), "housings", format!("housing {} stands twice", short(id)))?;
+        housings.number(id);
+        openings.push((h.num("opening_a_mm", 0.0), h.num("opening_b_mm", 0.0)));
     }
-    let list = items(i, "parts", &["id", "bore_mm", "outside_mm", "land", "pos", "end", "split", "locks", "covers", "key", "inside"])?;
+    let list = i.items("parts");
     let mut names = Names::default();
     for p in &list {
-        let id = p.id()?;
-        expect(
-            id != "shaft" && names.find(&id).is_none(),
-            "parts",
-            format!("the id {} stands twice or is taken", id.chars().take(40).collect::<String>()),
-        )?;
-        names.number(&id);
+        let id = id(p, "parts")?;
+        expect(id != "shaft" && names.find(id).is_none(), "parts", format!("the id {} stands twice or is taken", short(id)))?;
+        names.number(id);
     }
-    let unknown = |what: &str| Refusal::new("parts", format!("{} is not known", what.chars().take(40).collect::<String>()));
+    let unknown = |what: &str| Refusal::new("parts", format!("{} is not known", short(what)));
     let mut parts = Vec::new();
     for p in &list {
-        let (bore, outside) = (p.num("bore_mm")?, p.num("outside_mm")?);
-        expect(bore >= 0.0 && outside > 0.0 && outside >= bore, "parts", "an outside is above 0 and not below the bore")?;
-        let land = p.text("land", "")?;
+        let (bore, outside) = (p.num("bore_mm", 0.0), p.num("outside_mm", 0.0));
+        expect(outside >= bore, "parts", "an outside is not below the bore")?;
+        let (land, inside, key) = (p.text("land", ""), p.text("inside", ""), p.text("key", ""));
         let mut after = Vec::new();
-        for id in p.texts("locks")?.into_iter().chain(p.texts("covers")?).chain(Some(p.text("key", "")?).filter(|k| !k.is_empty())) {
-            after.push(names.find(&id).ok_or_else(|| unknown(&id))?);
+        for id in p.texts("locks").into_iter().chain(p.texts("covers")).chain((!key.is_empty()).then_some(key)) {
+            after.push(names.find(id).ok_or_else(|| unknown(id))?);
         }
-        let inside = p.text("inside", "")?;
         parts.push(Passing {
             bore,
             outside,
-            land: lands.find(&land).ok_or_else(|| unknown(&land))?,
-            pos: p.maybe("pos")?.unwrap_or(0.0),
-            from_b: match p.text("end", "A")?.as_str() {
-                "A" => false,
-                "B" => true,
-                _ => return Err(Refusal::new("parts", "end: expected A or B")),
-            },
-            split: p.flag("split")?,
+            land: lands.find(land).ok_or_else(|| unknown(land))?,
+            pos: p.num("pos", 0.0),
+            from_b: p.text("end", "A") == "B",
+            split: p.flag("split", false),
             after,
-            inside: if inside.is_empty() { None } else { Some(housings.find(&inside).ok_or_else(|| unknown(&inside))?) },
+            inside: if inside.is_empty() { None } else { Some(housings.find(inside).ok_or_else(|| unknown(inside))?) },
         });
     }
     let mut g = order::geometry(&sizes, &parts, &openings)?;
     if !openings.is_empty() {
         names.number("shaft");
     }
-    for (a, b) in two_texts(i, "before")? {
-        let find = |id: &str| {
-            names.find(id).ok_or_else(|| Refusal::new("before", format!("{} is not known", id.chars().take(40).collect::<String>())))
-        };
-        let (a, b) = (find(&a)?, find(&b)?);
+    for (a, b) in i.pairs("before") {
+        let find = |id: &str| names.find(id).ok_or_else(|| Refusal::new("before", format!("{} is not known", short(id))));
+        let (a, b) = (find(a)?, find(b)?);
         g.precedence.add(a, b);
     }
     let name = |k: usize| names.list[k].clone();
     let ordered = g.precedence.order();
     let cycle = if ordered.is_none() { g.precedence.shortest_loop() } else { None };
-    Ok(json!({
-        "impossible": g.impossible.iter().map(|(p, l)| json!({"part": name(*p), "land": lands.list[*l], "bore_mm": parts[*p].bore, "d_mm": sizes[*l]})).collect::<Vec<_>>(),
-        "pairs": g.precedence.pairs().map(|(a, b)| json!([name(a), name(b)])).collect::<Vec<_>>(),
-        "order": ordered.filter(|_| g.impossible.is_empty()).map(|o| o.into_iter().map(name).collect::<Vec<_>>()),
-        "cycle": cycle.map(|c| c.into_iter().map(name).collect::<Vec<_>>()),
-    }))
+    answer! {
+        impossible: g.impossible.iter().map(|(p, l)| json!({"part": name(*p), "land": lands.list[*l], "bore_mm": parts[*p].bore, "d_mm": sizes[*l]})).collect::<Vec<_>>(),
+        pairs: g.precedence.pairs().map(|(a, b)| json!([name(a), name(b)])).collect::<Vec<_>>(),
+        order: ordered.filter(|_| g.impossible.is_empty()).map(|o| o.into_iter().map(name).collect::<Vec<_>>()),
+        cycle: cycle.map(|c| c.into_iter().map(name).collect::<Vec<_>>()),
+    }
 }
 
-fn back_out(i: &Input) -> Result<Value> {
-    let pairs = two_texts(i, "pairs")?;
-    expect(pairs.len() <= 200_000, "pairs", "at most 200000 pairs are taken")?;
+fn back_out(i: &Input) -> Answer {
     let mut names = Names::default();
-    let numbered: Vec<(usize, usize)> = pairs.iter().map(|(a, b)| (names.number(a), names.number(b))).collect();
+    let numbered: Vec<(usize, usize)> = i.pairs("pairs").into_iter().map(|(a, b)| (names.number(a), names.number(b))).collect();
     let mut done = Vec::new();
-    for d in i.list("done").map_or(&[][..], Vec::as_slice) {
-        let id = d.as_str().ok_or_else(|| Refusal::new("done", "expected a list of ids"))?;
+    let mut on = std::collections::BTreeSet::new();
+    for id in i.texts("done") {
         let k = names.number(id);
-        expect(!done.contains(&k), "done", format!("{} was mounted twice", id.chars().take(40).collect::<String>()))?;
+        expect(on.insert(k), "done", format!("{} was mounted twice", short(id)))?;
         done.push(k);
     }
-    let list = items(i, "parts", &["id", "kind", "fit", "minutes", "through_balls", "tab_bent"])?;
+    let list = i.items("parts");
+    let mut facts: std::collections::BTreeMap<usize, Vec<&Input>> = std::collections::BTreeMap::new();
     for p in &list {
-        names.number(&p.id()?);
+        facts.entry(names.number(id(p, "parts")?)).or_default().push(p);
     }
     let part = names.find(i.text("part", "")).ok_or_else(|| Refusal::new("part", "this part is named nowhere"))?;
     let mut p = Precedence::new(names.list.len());
@@ -213,18 +277,15 @@ fn back_out(i: &Input) -> Result<Value> {
     let off = order::back_out(&p, &done, part);
     let (mut scrapped, mut reheat, mut minutes) = (Vec::new(), Vec::new(), 0.0);
     for k in &off {
-        for x in &list {
-            if x.id()? != names.list[*k] {
-                continue;
-            }
-            let kind = x.text("kind", "")?;
-            if kind == "seal" || x.flag("through_balls")? || (kind == "tab_washer" && x.maybe("tab_bent")?.unwrap_or(0.0) >= 1.0) {
+        for x in facts.get(k).into_iter().flatten() {
+            let kind = x.text("kind", "");
+            if kind == "seal" || x.flag("through_balls", false) || (kind == "tab_washer" && x.num("tab_bent", 0.0) >= 1.0) {
                 scrapped.push(names.list[*k].clone());
             }
-            if x.text("fit", "")? == "shrink" {
+            if x.text("fit", "") == "shrink" {
                 reheat.push(names.list[*k].clone());
             }
-            minutes += x.maybe("minutes")?.unwrap_or(0.0);
+            minutes += x.num("minutes", 0.0);
         }
     }
     let off: Vec<String> = off.into_iter().map(|k| names.list[k].clone()).collect();
