@@ -3,7 +3,7 @@
 use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
 use crate::refusal::{Refusal, Result, expect};
-use crate::rotation::least_squares;
+use crate::rotation::{self, least_squares};
 
 /// Float from pushed and pulled readings, against a window.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -163,6 +163,159 @@ pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Resul
     search.go(0, max_leaves, &mut Vec::new(), 0);
     let total: u64 = search.best.iter().sum();
     Ok(Leaves { error: total as i64 - wanted as i64, leaves: search.best, grind_from })
+}
+
+/// Clearance over a key: seat in the hub and seat in the shaft less the key's height. Below 0 the hub rides on the key
+/// and runs out. Source: handbook 05.
+///
+/// ```
+/// use ironseat_core::{axial::key_clearance, quantity::Millimetres as Mm};
+/// assert!((key_clearance(Mm::of(3.4), Mm::of(5.0), Mm::of(8.2)).get() - 0.2).abs() < 1e-12);
+/// ```
+#[must_use]
+pub fn key_clearance(hub_depth: Millimetres, shaft_depth: Millimetres, key: Millimetres) -> Millimetres {
+    Millimetres(hub_depth.0 + shaft_depth.0 - key.0)
+}
+
+/// What a clearance figure means: the classic mix-up.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Meant {
+    Total,
+    PerSide,
+}
+
+impl Meant {
+    /// The total that a figure stands for.
+    #[must_use]
+    pub fn total(self, figure: Millimetres) -> Millimetres {
+        Millimetres(figure.0 * if self == Self::PerSide { 2.0 } else { 1.0 })
+    }
+}
+
+/// Gaps around a wheel.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Gaps {
+    /// Mean gap.
+    pub mean: Millimetres,
+    /// Length of the offset.
+    pub offset: Millimetres,
+    /// Towards the widest gap, degrees; none without a length.
+    pub offset_deg: Option<f64>,
+    /// Mean less offset.
+    pub smallest: Millimetres,
+    /// Amplitude of the oval, from six gaps.
+    pub oval: Option<Millimetres>,
+    /// One pair of opposite gaps less the other, with four equal steps.
+    pub cross: Option<Millimetres>,
+}
+
+impl Gaps {
+    /// Where to move the housing by the offset: from the wide side towards the narrow one.
+    #[must_use]
+    pub fn move_deg(&self) -> Option<f64> {
+        self.offset_deg.map(|d| (d + 180.0).rem_euclid(360.0))
+    }
+    /// Opposite sums agree within the uncertainty; otherwise oval or misread.
+    #[must_use]
+    pub fn consistent(&self, u: Millimetres) -> bool {
+        self.cross.is_none_or(|c| c.0.abs() <= u.0 + SLACK)
+    }
+}
+
+/// g(t) = G + ex·cos t + ey·sin t, and the oval from six gaps. Equal steps from 0 without angles. Source: handbook 05.
+///
+/// ```
+/// let g = ironseat_core::axial::gaps(&[0.42, 0.40, 0.34, 0.36], None)?;
+/// assert!((g.mean.get() - 0.38).abs() < 1e-9 && (g.smallest.get() - (0.38 - 0.04f64.hypot(0.02))).abs() < 1e-9);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// `gaps_mm` with fewer than three; `angles_deg` of another length or too close together.
+pub fn gaps(gaps: &[f64], angles: Option<&[f64]>) -> Result<Gaps> {
+    let n = gaps.len();
+    expect(n >= 3, "gaps_mm", "at least three gaps are expected")?;
+    let even: Vec<f64>;
+    let angles = match angles {
+        Some(a) => a,
+        None => {
+            even = (0..n).map(|k| 360.0 * k as f64 / n as f64).collect();
+            &even
+        }
+    };
+    expect(angles.len() == n, "angles_deg", "as many angles as gaps are expected")?;
+    let fit = rotation::around(gaps, angles)?;
+    let (ex, ey) = fit.first;
+    // Four at right angles, in any order: opposite sums must agree.
+    let mut sorted: Vec<(f64, f64)> = angles.iter().map(|a| a.rem_euclid(360.0)).zip(gaps.iter().copied()).collect();
+    sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let square = n == 4 && (0..4).all(|k| ((sorted[(k + 1) % 4].0 - sorted[k].0).rem_euclid(360.0) - 90.0).abs() < 1e-6);
+    Ok(Gaps {
+        mean: Millimetres(fit.mean),
+        offset: Millimetres(ex.hypot(ey)),
+        offset_deg: rotation::direction(ex, ey, 1.0),
+        smallest: Millimetres(fit.mean - ex.hypot(ey)),
+        oval: fit.second.map(Millimetres),
+        cross: square.then(|| Millimetres(sorted[0].1 + sorted[2].1 - sorted[1].1 - sorted[3].1)),
+    })
+}
+
+/// Gap at an angle when a horizontal rotor runs: it lifts by half its bearing clearance, towards 90° where the top is.
+///
+/// ```
+/// use ironseat_core::{axial::{gaps, lifted}, quantity::Millimetres as Mm};
+/// // Set low by half the clearance at rest, the wheel runs in the middle.
+/// let g = gaps(&[0.40, 0.45, 0.40, 0.35], None)?;
+/// assert!((lifted(&g, 90.0, Mm::of(0.10)).get() - 0.40).abs() < 1e-9);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+#[must_use]
+pub fn lifted(g: &Gaps, at_deg: f64, bearing_clearance: Millimetres) -> Millimetres {
+    let here = g.mean.0 + g.offset.0 * g.offset_deg.map_or(0.0, |o| (at_deg - o).to_radians().cos());
+    Millimetres(here - bearing_clearance.0 / 2.0 * (at_deg - 90.0).to_radians().cos())
+}
+
+/// Uncertainty of an indirect reading: something else nearby was measured, so it is doubled and the call says so.
+#[must_use]
+pub fn indirect(u: Millimetres) -> Millimetres {
+    Millimetres(2.0 * u.0)
+}
+
+/// What the shim behind a collar must change by for the rotor to stand where it should. `inboard` is how far the rotor
+/// sits too far inboard; the build sheet says whether a thicker shim moves it outboard (then it must become thicker).
+/// Source: handbook 05: thinner by P if too far inboard, where a thicker shim pushes inboard.
+///
+/// ```
+/// use ironseat_core::{axial::position_shim, quantity::Millimetres as Mm};
+/// assert_eq!(position_shim(Mm::of(0.12), true).get(), -0.12);
+/// assert_eq!(position_shim(Mm::of(0.12), false).get(), 0.12);
+/// ```
+#[must_use]
+pub fn position_shim(inboard: Millimetres, thicker_moves_inboard: bool) -> Millimetres {
+    Millimetres(if thicker_moves_inboard { -inboard.0 } else { inboard.0 })
+}
+
+/// Where a rotor stands in its total travel: 0 at one limit, 1 at the other.
+///
+/// # Errors
+/// `travel_mm` not above 0; `at_mm` outside it.
+pub fn travel_share(at: Millimetres, travel: Millimetres) -> Result<f64> {
+    expect(travel.0 > 0.0, "travel_mm", "expected a total travel above 0")?;
+    expect(at.0 >= -SLACK && at.0 <= travel.0 + SLACK, "at_mm", "the running position lies outside the total travel: read both again")?;
+    Ok(at.0 / travel.0)
+}
+
+/// A flinger is pushed in until it touches, then backed off; what the gap must read afterwards, and whether it does.
+/// Source: handbook 05.
+///
+/// ```
+/// use ironseat_core::{axial::backed_off, quantity::Millimetres as Mm};
+/// assert!(backed_off(Mm::of(31.20), Mm::of(30.45), Mm::of(0.75), Mm::of(0.05)));
+/// ```
+#[must_use]
+pub fn backed_off(now: Millimetres, touching: Millimetres, wanted: Millimetres, tolerance: Millimetres) -> bool {
+    ((now.0 - touching.0).abs() - wanted.0).abs() <= tolerance.0 + SLACK
 }
 
 #[cfg(test)]

@@ -3,11 +3,10 @@
 use super::input::{guess, may, need};
 use super::output::{Gives, gives, limit, or_null};
 use super::{Answer, Entry, Input, Kind, answer};
-use crate::axial::{self, FloatCall, Gap};
+use crate::axial::{self, FloatCall, Gap, Meant};
 use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
 use crate::refusal::expect;
-use crate::rotation;
 
 pub(super) static ENTRIES: [Entry; 6] = [
     Entry {
@@ -208,31 +207,20 @@ fn two_shims(i: &Input) -> Answer {
 }
 
 fn gap_around(i: &Input) -> Answer {
-    let gaps = i.numbers("gaps_mm");
-    let n = gaps.len();
-    expect(n >= 3, "gaps_mm", "at least three gaps are expected")?;
-    let angles = if i.has("angles_deg") { i.numbers("angles_deg") } else { (0..n).map(|k| 360.0 * k as f64 / n as f64).collect() };
-    expect(angles.len() == n, "angles_deg", "as many angles as gaps are expected")?;
-    let fit = rotation::around(&gaps, &angles)?;
-    let (mean, (ex, ey)) = (fit.mean, fit.first);
-    let offset = ex.hypot(ey);
-    let deg = rotation::direction(ex, ey, 1.0);
-    // Four at right angles, in any order: opposite sums must agree.
-    let mut sorted: Vec<(f64, f64)> = angles.iter().map(|a| a.rem_euclid(360.0)).zip(gaps.iter().copied()).collect();
-    sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let square = n == 4 && (0..4).all(|k| ((sorted[(k + 1) % 4].0 - sorted[k].0).rem_euclid(360.0) - 90.0).abs() < 1e-6);
-    let cross = square.then(|| sorted[0].1 + sorted[2].1 - sorted[1].1 - sorted[3].1);
-    let consistent = cross.is_none_or(|c| c.abs() <= i.num("u_mm", 0.02) + SLACK);
-    let smallest = mean - offset;
-    let stop = i.maybe("min_gap_mm").is_some_and(|m| smallest < m - SLACK) || i.maybe("max_offset_mm").is_some_and(|m| offset > m + SLACK);
+    let angles = i.has("angles_deg").then(|| i.numbers("angles_deg"));
+    let g = axial::gaps(&i.numbers("gaps_mm"), angles.as_deref())?;
+    let consistent = g.consistent(Millimetres(i.num("u_mm", 0.02)));
+    let stop =
+        i.maybe("min_gap_mm").is_some_and(|m| g.smallest.0 < m - SLACK) || i.maybe("max_offset_mm").is_some_and(|m| g.offset.0 > m + SLACK);
     answer! {
-        mean_mm: mean, offset_mm: offset, offset_deg: deg, smallest_mm: smallest, move_mm: offset,
-        move_deg: deg.map(|d| (d + 180.0).rem_euclid(360.0)), oval_mm: fit.second, cross_mm: cross, consistent: consistent,
+        mean_mm: g.mean, offset_mm: g.offset, offset_deg: g.offset_deg, smallest_mm: g.smallest, move_mm: g.offset,
+        move_deg: g.move_deg(), oval_mm: g.oval, cross_mm: g.cross, consistent: consistent,
         call: if !consistent { "look_again" } else if stop { "stop" } else { "go" },
     }
 }
 
 fn wear_ring(i: &Input) -> Answer {
+    let meant = |field: &str| if i.text(field, "") == "per_side" { Meant::PerSide } else { Meant::Total };
     let sizes = i.has("ring_id_mm") || i.has("collar_od_mm");
     expect(sizes != i.has("reading_mm"), "ring_id_mm", "expected either ring and collar, or a reading")?;
     let total = if sizes {
@@ -242,14 +230,14 @@ fn wear_ring(i: &Input) -> Answer {
         i.num("ring_id_mm", 0.0) - i.num("collar_od_mm", 0.0)
     } else {
         expect(i.has("reading_kind"), "reading_kind", "is the reading total or per_side? It is never guessed")?;
-        i.num("reading_mm", 0.0) * if i.text("reading_kind", "") == "per_side" { 2.0 } else { 1.0 }
+        meant("reading_kind").total(Millimetres(i.num("reading_mm", 0.0))).0
     };
     let (lo, hi) = (i.maybe("limit_min_mm"), i.maybe("limit_max_mm"));
     let limited = lo.is_some() || hi.is_some();
     expect(!limited || i.has("limit_kind"), "limit_kind", "are the limits total or per_side? It is never guessed")?;
     expect(lo.zip(hi).is_none_or(|(l, h)| h >= l), "limit_max_mm", "the upper limit must not be below the lower one")?;
-    let scale = if i.text("limit_kind", "") == "per_side" { 2.0 } else { 1.0 };
-    let outside = lo.is_some_and(|l| total < l * scale - SLACK) || hi.is_some_and(|h| total > h * scale + SLACK);
+    let as_total = |l: f64| meant("limit_kind").total(Millimetres(l)).0;
+    let outside = lo.is_some_and(|l| total < as_total(l) - SLACK) || hi.is_some_and(|h| total > as_total(h) + SLACK);
     let call = if total < -SLACK || outside {
         Some("stop")
     } else if limited {
@@ -275,7 +263,8 @@ fn shim_stock(i: &Input) -> Answer {
 fn key_clearance(i: &Input) -> Answer {
     let (lo, hi) = (i.num("lo_mm", 0.0), i.maybe("hi_mm"));
     expect(hi.is_none_or(|h| h >= lo), "hi_mm", "the upper limit must not be below the lower one")?;
-    let c = i.num("hub_depth_mm", 0.0) + i.num("shaft_depth_mm", 0.0) - i.num("key_mm", 0.0);
+    let mm = |f| Millimetres(i.num(f, 0.0));
+    let c = axial::key_clearance(mm("hub_depth_mm"), mm("shaft_depth_mm"), mm("key_mm")).0;
     let stop = c < -SLACK || c < lo - SLACK || hi.is_some_and(|h| c > h + SLACK);
     answer! { clearance_mm: c, call: if stop { "stop" } else { "go" } }
 }

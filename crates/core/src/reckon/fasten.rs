@@ -3,12 +3,12 @@
 use super::input::{Input, guess, may, need};
 use super::output::{Gives, gives, limit, number, or_null};
 use super::{Answer, Entry, Field, Kind, answer};
-use crate::fasten;
+use crate::fasten::{self, Hand};
 use crate::instrument::SLACK;
-use crate::quantity::Millimetres;
-use crate::refusal::{Refusal, expect};
+use crate::quantity::{Grams, Micrometres, Millimetres, Newtons};
+use crate::refusal::expect;
+use crate::seal;
 use serde_json::Value;
-use std::f64::consts::PI;
 
 const SURFACE: Kind = Kind::Word(&["dry", "zinc", "oiled", "anti_seize", "retaining", "waxed", "stainless_dry"]);
 const PITCH: Field = need("pitch_mm", Kind::Positive, "thread pitch");
@@ -339,15 +339,17 @@ fn match_mark(i: &Input) -> Answer {
     for (a, b) in [("old_standout_mm", "new_standout_mm"), ("new_standout_mm", "old_standout_mm")] {
         expect(!i.has(a) || i.has(b), b, "both stand-outs belong together")?;
     }
-    let raw = (i.num("new_deg", 0.0) - i.num("old_deg", 0.0)).rem_euclid(360.0);
-    let difference = if raw > 180.0 { raw - 360.0 } else { raw };
-    let limit = i.num("limit_deg", 0.0);
-    let valid = difference.abs() <= limit + SLACK;
-    let standout_limit = i.num("pitch_mm", 0.0) * limit / 360.0;
-    let ok = i.maybe("old_standout_mm").zip(i.maybe("new_standout_mm")).map(|(a, b)| (b - a).abs() <= standout_limit + SLACK);
+    let mm = |f| i.maybe(f).map(Millimetres);
+    let m = fasten::match_mark(
+        i.num("old_deg", 0.0),
+        i.num("new_deg", 0.0),
+        i.num("limit_deg", 0.0),
+        Millimetres(i.num("pitch_mm", 0.0)),
+        mm("old_standout_mm").zip(mm("new_standout_mm")),
+    );
     answer! {
-        difference_deg: difference, valid: valid, standout_limit_mm: standout_limit, standout_ok: ok,
-        call: if !valid { "new_mark" } else if ok == Some(false) { "look_again" } else { "go" },
+        difference_deg: m.difference_deg, valid: m.valid, standout_limit_mm: m.standout_limit, standout_ok: m.standout_ok,
+        call: if !m.valid { "new_mark" } else if m.standout_ok == Some(false) { "look_again" } else { "go" },
     }
 }
 
@@ -364,12 +366,13 @@ fn torque_value(i: &Input) -> Answer {
     expect(pitch.is_none_or(|p| p < d), "pitch_mm", "the pitch must be smaller than the thread")?;
     let k = i.maybe("k").or_else(|| fasten::surface_k(i.text("surface", ""))).unwrap_or(0.2);
     let force = i.maybe("force_n").unwrap_or_else(|| i.num("torque_nm", 0.0) * 1000.0 / (k * d));
-    let torque = k * d * force / 1000.0;
+    let torque = fasten::torque(k, Millimetres(d), Newtons(force));
+    let (low, high) = fasten::scatter(Newtons(force));
     let exact = pitch
         .filter(|_| i.has("mu_thread"))
         .map(|p| fasten::exact_torque(force, d, p, i.num("mu_thread", 0.0), i.num("mu_head", 0.0), i.num("head_d_mm", 0.0)));
-    let proof = pitch.and_then(|p| fasten::proof_load(i.text("property_class", ""), d, p)).map(|l| force / l);
-    answer! { k: k, torque_nm: torque, force_n: force, force_low_n: force / 1.25, force_high_n: force / 0.75, exact_nm: exact, proof_ratio: proof }
+    let proof = pitch.and_then(|p| fasten::proof_load(i.text("property_class", ""), Millimetres(d), Millimetres(p))).map(|l| force / l.0);
+    answer! { k: k, torque_nm: torque, force_n: force, force_low_n: low, force_high_n: high, exact_nm: exact, proof_ratio: proof }
 }
 
 fn other_surface(i: &Input) -> Answer {
@@ -379,10 +382,8 @@ fn other_surface(i: &Input) -> Answer {
 }
 
 fn extension(i: &Input) -> Answer {
-    let l = i.num("wrench_mm", 0.0);
-    let arm = l + i.num("extension_mm", 0.0) * i.num("angle_deg", 0.0).to_radians().cos();
-    expect(arm > 0.0, "angle_deg", "the extension folds back over the wrench: no torque would reach the nut")?;
-    answer! { setting_nm: i.num("torque_nm", 0.0) * l / arm }
+    let mm = |f| Millimetres(i.num(f, 0.0));
+    answer! { setting_nm: fasten::wrench_setting(i.num("torque_nm", 0.0), mm("wrench_mm"), mm("extension_mm"), i.num("angle_deg", 0.0))? }
 }
 
 fn order(i: &Input) -> Answer {
@@ -397,88 +398,55 @@ fn order(i: &Input) -> Answer {
 }
 
 fn hand(i: &Input) -> Answer {
-    // Drag turns the nut against the shaft: a shaft turning clockwise seen from the nut wants a left-hand thread.
-    let cw = (i.text("rotation", "") == "cw") == (i.text("seen_from", "") == "nut_end");
-    let wanted = if cw { "left" } else { "right" };
-    let is = i.text("hand", wanted);
-    answer! { wanted: wanted, agrees: i.has("hand").then_some(is == wanted), loosen: if is == "left" { "cw" } else { "ccw" } }
+    let clockwise = (i.text("rotation", "") == "cw") == (i.text("seen_from", "") == "nut_end");
+    let wanted = Hand::wanted(clockwise);
+    let is = match i.text("hand", "") {
+        "left" => Hand::Left,
+        "right" => Hand::Right,
+        _ => wanted,
+    };
+    let loosen = if is.loosens_clockwise() { "cw" } else { "ccw" };
+    answer! { wanted: wanted.name(), agrees: i.has("hand").then_some(is == wanted), loosen: loosen }
 }
 
 fn seal_tilt(i: &Input) -> Answer {
-    let depths = i.numbers("depths_mm");
-    expect(depths.len() >= 3, "depths_mm", "at least three depths are expected")?;
-    let shaft = i.num("shaft_mm", 0.0);
-    let limit = i.num(
-        "limit_mm",
-        if shaft <= 50.0 + SLACK {
-            0.2
-        } else if shaft <= 100.0 + SLACK {
-            0.3
-        } else {
-            0.4
-        },
-    );
-    let (lo, hi) = depths.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), d| (l.min(*d), h.max(*d)));
-    answer! { mean_mm: depths.iter().sum::<f64>() / depths.len() as f64, tilt_mm: hi - lo, limit_mm: limit, call: if hi - lo <= limit + SLACK { "go" } else { "stop" } }
+    let limit = i.maybe("limit_mm").map_or_else(|| seal::tilt_limit(Millimetres(i.num("shaft_mm", 0.0))), Millimetres);
+    let t = seal::tilt(&i.numbers("depths_mm"), limit)?;
+    answer! { mean_mm: t.mean, tilt_mm: t.tilt, limit_mm: t.limit, call: if t.go { "go" } else { "stop" } }
 }
 
 fn seal_track(i: &Input) -> Answer {
-    let (pocket, width, old, track) = (i.num("pocket_mm", 0.0), i.num("width_mm", 0.0), i.num("old_depth_mm", 0.0), i.num("track_mm", 0.0));
-    let travel = pocket - width;
-    expect(travel >= -SLACK, "width_mm", "the seal is wider than its pocket")?;
-    expect(old <= travel + SLACK, "old_depth_mm", "the old depth lies outside the travel of the seal in its pocket")?;
-    let lip = i.num("lip_mm", width / 2.0);
-    let (deeper, shallower) = (travel - old, old);
-    let (method, new) = if deeper + SLACK >= track {
-        ("deeper", old + track)
-    } else if shallower + SLACK >= track {
-        ("shallower", old - track)
-    } else {
-        ("sleeve", old)
-    };
-    answer! { travel_mm: travel, deeper_mm: deeper, shallower_mm: shallower, method: method, new_depth_mm: new, new_lip_mm: new + lip }
+    let mm = |f| Millimetres(i.num(f, 0.0));
+    let t = seal::track(mm("pocket_mm"), mm("width_mm"), mm("old_depth_mm"), mm("track_mm"), i.maybe("lip_mm").map(Millimetres))?;
+    answer! {
+        travel_mm: t.travel, deeper_mm: t.deeper, shallower_mm: t.shallower, method: t.shift.name(), new_depth_mm: t.new_depth, new_lip_mm: t.new_lip,
+    }
 }
 
 fn oring(i: &Input) -> Answer {
-    let n = |f| i.num(f, 1.0);
-    let squeeze = (n("cord_mm") - n("groove_depth_mm")) / n("cord_mm") * 100.0;
-    let stretch = (n("groove_d_mm") - n("ring_id_mm")) / n("ring_id_mm") * 100.0;
-    let fill = PI / 4.0 * n("cord_mm").powi(2) / (n("groove_depth_mm") * n("groove_width_mm")) * 100.0;
-    let within = |v: f64, lo: f64, hi: f64| v >= lo - SLACK && v <= hi + SLACK;
-    let (a, b, c) = (within(squeeze, 15.0, 30.0), within(stretch, 0.0, 5.0), fill <= 85.0 + SLACK);
-    answer! { squeeze_pct: squeeze, stretch_pct: stretch, fill_pct: fill, squeeze_ok: a, stretch_ok: b, fill_ok: c, call: if a && b && c { "go" } else { "stop" } }
+    let mm = |f| Millimetres(i.num(f, 1.0));
+    let g = seal::gland(mm("cord_mm"), mm("ring_id_mm"), mm("groove_depth_mm"), mm("groove_width_mm"), mm("groove_d_mm"));
+    answer! {
+        squeeze_pct: g.squeeze, stretch_pct: g.stretch, fill_pct: g.fill, squeeze_ok: g.squeeze_ok, stretch_ok: g.stretch_ok, fill_ok: g.fill_ok,
+        call: if g.squeeze_ok && g.stretch_ok && g.fill_ok { "go" } else { "stop" },
+    }
 }
 
 fn grease(i: &Input) -> Answer {
-    let (d, outer, width) = (i.num("d_mm", 0.0), i.num("outer_mm", 0.0), i.num("width_mm", 0.0));
-    expect(outer > d, "outer_mm", "the outside must be larger than the bore")?;
-    let free = PI / 4.0 * (outer * outer - d * d) * width - i.num("mass_g", 0.0) / 7.85e-3;
-    expect(free > 0.0, "mass_g", "that mass leaves no free space: look at mass and sizes")?;
-    let factor = i.num("rpm", 0.0) * f64::midpoint(d, outer);
-    let (lo, hi) = if factor < 50_000.0 - SLACK {
-        (50.0, 60.0)
-    } else if factor <= 300_000.0 + SLACK {
-        (30.0, 40.0)
-    } else if factor <= 600_000.0 + SLACK {
-        (20.0, 25.0)
-    } else {
-        (15.0, 15.0)
-    };
-    let grams = |pct: f64| free / 1000.0 * 0.9 * pct / 100.0;
-    answer! { free_mm3: free, speed_factor: factor, fill_low_pct: lo, fill_high_pct: hi, grams_low_g: grams(lo), grams_high_g: grams(hi), top_up_g: 0.005 * outer * width }
+    let mm = |f| Millimetres(i.num(f, 0.0));
+    let g = crate::grease::fill(mm("d_mm"), mm("outer_mm"), mm("width_mm"), Grams(i.num("mass_g", 0.0)), i.num("rpm", 0.0))?;
+    answer! {
+        free_mm3: g.free_mm3, speed_factor: g.speed_factor, fill_low_pct: g.fill_pct.0, fill_high_pct: g.fill_pct.1,
+        grams_low_g: g.grams.0, grams_high_g: g.grams.1, top_up_g: g.top_up,
+    }
 }
 
 fn probe(i: &Input) -> Answer {
-    let v = |f| i.maybe(f).map(f64::abs);
-    let (low, high) = (v("low_v").unwrap_or(0.0), v("high_v").unwrap_or(0.0));
-    expect(high > low, "high_v", "the far end must have more volts than the near end")?;
-    let target = v("target_v").unwrap_or(f64::midpoint(low, high));
-    expect(target >= low - SLACK && target <= high + SLACK, "target_v", "the target must lie in the linear range")?;
     for (a, b) in [("known_v", "known_gap_um"), ("known_gap_um", "known_v")] {
         expect(!i.has(a) || i.has(b), b, "a known gap needs its voltage, and the other way round")?;
     }
-    let now = v("voltage_v").ok_or_else(|| Refusal::new("voltage_v", "the gap voltage is needed"))?;
-    let per_um = i.num("sensitivity_mv_um", 1.0) / 1000.0;
-    let gap = v("known_v").zip(i.maybe("known_gap_um")).map(|(kv, kg)| kg + (now - kv) / per_um);
-    answer! { target_v: target, move_um: (target - now) / per_um, in_range: now >= low - SLACK && now <= high + SLACK, gap_um: gap }
+    let known = i.maybe("known_v").zip(i.maybe("known_gap_um").map(Micrometres));
+    let range = (i.num("low_v", 0.0), i.num("high_v", 0.0));
+    let p = seal::probe(i.num("voltage_v", 0.0), i.num("sensitivity_mv_um", 1.0), range, i.maybe("target_v"), known)?;
+    answer! { target_v: p.target_v, move_um: p.shift, in_range: p.in_range, gap_um: p.gap }
 }

@@ -148,7 +148,7 @@ leave_as_json!(bool, str, String, Value, crate::fit::designation::Seals, crate::
 macro_rules! leave_as_number {
     ($($t:ident),*) => { $(impl Leave for crate::quantity::$t { fn leave(&self) -> Option<Value> { self.get().leave() } })* };
 }
-leave_as_number!(Millimetres, Micrometres, Newtons, Megapascals, Celsius, Seconds);
+leave_as_number!(Grams, Millimetres, Micrometres, Newtons, Megapascals, Celsius, Seconds);
 
 /// Writes an object; a number that is not finite is refused by its name.
 macro_rules! answer {

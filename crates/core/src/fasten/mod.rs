@@ -1,8 +1,15 @@
 //! Bolts and nuts: torque, order, lock positions, marks, hand of thread (handbook 06, 07).
 
+mod pattern;
+mod strength;
+
+pub use pattern::{Ring, drawn_order, rectangle_order, rounds_until_even};
+pub use strength::{Ground, engaged_for, proof_load, proof_stress, stress_area, stripping};
+
 use crate::instrument::SLACK;
-use crate::quantity::Millimetres;
+use crate::quantity::{Millimetres, Newtons};
 use crate::refusal::{Result, expect};
+use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
 /// What is on a thread, with its torque coefficient K (±25 % scatter).
@@ -22,24 +29,125 @@ pub fn exact_torque(force_n: f64, d: f64, pitch: f64, mu_thread: f64, mu_head: f
     force_n * (pitch / (2.0 * PI) + mu_thread * d2 / (2.0 * (PI / 6.0).cos()) + mu_head * head_d / 2.0) / 1000.0
 }
 
-/// Proof load of a property class at a size, N.
+/// Clamp that the same torque may really give: K scatters by a quarter either way. (least, most)
 #[must_use]
-pub fn proof_load(class: &str, d: f64, pitch: f64) -> Option<f64> {
-    let stress = match class {
-        "4.6" => 225.0,
-        "5.8" => 380.0,
-        "8.8" => {
-            if d <= 16.0 + SLACK {
-                580.0
-            } else {
-                600.0
-            }
+pub fn scatter(force: Newtons) -> (Newtons, Newtons) {
+    (Newtons(force.0 / 1.25), Newtons(force.0 / 0.75))
+}
+
+/// T = K·D·F in N·m. Source: handbook 07.
+///
+/// ```
+/// use ironseat_core::{fasten::{surface_k, torque}, quantity::{Millimetres, Newtons}};
+/// let t = torque(surface_k("oiled").unwrap(), Millimetres::of(12.0), Newtons::of(30_000.0));
+/// assert!((t - 54.0).abs() < 1e-9);
+/// ```
+#[must_use]
+pub fn torque(k: f64, d: Millimetres, force: Newtons) -> f64 {
+    k * d.0 * force.0 / 1000.0
+}
+
+/// Wrench setting with an extension of length E at an angle to the wrench: T·L/(L + E·cos). Source: handbook 07.
+///
+/// # Errors
+/// `angle_deg` when the extension folds back over the whole wrench.
+pub fn wrench_setting(torque_nm: f64, wrench: Millimetres, extension: Millimetres, angle_deg: f64) -> Result<f64> {
+    let arm = wrench.0 + extension.0 * angle_deg.to_radians().cos();
+    expect(arm > 0.0, "angle_deg", "the extension folds back over the wrench: no torque would reach the nut")?;
+    Ok(torque_nm * wrench.0 / arm)
+}
+
+/// Hand of a thread.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Hand {
+    Left,
+    Right,
+}
+
+impl Hand {
+    /// Name in the contract.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Left => "left",
+            Self::Right => "right",
         }
-        "10.9" => 830.0,
-        "12.9" => 970.0,
-        _ => return None,
-    };
-    Some(stress * PI / 4.0 * (d - 0.9382 * pitch).powi(2))
+    }
+    /// Which way loosens, seen from the nut's end: true is clockwise.
+    #[must_use]
+    pub fn loosens_clockwise(self) -> bool {
+        self == Self::Left
+    }
+    /// The hand that the drag of a turning shaft tightens: seen from the nut's end, a shaft turning clockwise wants a
+    /// left-hand nut. Sudden slowing works the other way, so a lock is still needed. Source: handbook 07.
+    ///
+    /// ```
+    /// use ironseat_core::fasten::Hand;
+    /// assert_eq!(Hand::wanted(true), Hand::Left);
+    /// assert!(Hand::Left.loosens_clockwise());
+    /// ```
+    #[must_use]
+    pub fn wanted(shaft_clockwise_from_nut: bool) -> Self {
+        if shaft_clockwise_from_nut { Self::Left } else { Self::Right }
+    }
+}
+
+/// An old match mark against a new zero.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct MatchMark {
+    /// New less old, above -180 and up to 180.
+    pub difference_deg: f64,
+    pub valid: bool,
+    /// How far the stand-out may have changed.
+    pub standout_limit: Millimetres,
+    /// None when the stand-out was not measured.
+    pub standout_ok: Option<bool>,
+}
+
+/// Whether the angle from zero (the nut just stops by hand) to the mark still holds, and whether the stand-out of the nut
+/// agrees within P·limit/360. A void mark is struck out and a new one made. Source: handbook 06.
+///
+/// ```
+/// use ironseat_core::{fasten::match_mark, quantity::Millimetres as Mm};
+/// let m = match_mark(62.0, 65.0, 5.0, Mm::of(2.0), Some((Mm::of(7.50), Mm::of(7.60))));
+/// assert!(m.valid && m.standout_ok == Some(false)); // the angle agrees, the stand-out does not: look again
+/// ```
+#[must_use]
+pub fn match_mark(
+    old_deg: f64,
+    new_deg: f64,
+    limit_deg: f64,
+    pitch: Millimetres,
+    standouts: Option<(Millimetres, Millimetres)>,
+) -> MatchMark {
+    let raw = (new_deg - old_deg).rem_euclid(360.0);
+    let difference_deg = if raw > 180.0 { raw - 360.0 } else { raw };
+    let limit = pitch.0 * limit_deg / 360.0;
+    MatchMark {
+        difference_deg,
+        valid: difference_deg.abs() <= limit_deg + SLACK,
+        standout_limit: Millimetres(limit),
+        standout_ok: standouts.map(|(old, new)| (new.0 - old.0).abs() <= limit + SLACK),
+    }
+}
+
+/// Turn a spring plunger back by this much once it has bottomed.
+pub const PLUNGER_BACK_DEG: f64 = 180.0;
+/// Turn an adjusting screw that a key or collet rides on back by this much from contact, lock, try again.
+pub const ADJUSTER_BACK_DEG: f64 = 90.0;
+
+/// Set screws in turn: which screw is turned to which share of its torque. Tightening one home first cocks the ring, so
+/// all are snugged, then go up together. Source: handbook 05.
+///
+/// ```
+/// assert_eq!(ironseat_core::fasten::set_screws(2), [(1, 30), (2, 30), (1, 60), (2, 60), (1, 100), (2, 100)]);
+/// ```
+#[must_use]
+pub fn set_screws(n: usize) -> Vec<(usize, u32)> {
+    [30, 60, 100].into_iter().flat_map(|pct| (1..=n).map(move |k| (k, pct))).collect()
 }
 
 /// Crossing order of n bolts on a circle, from 1: each next as far as possible from the nearest of those done, ties to

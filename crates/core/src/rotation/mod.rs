@@ -1,0 +1,14 @@
+//! Runout: what the indicator says, and why (handbook 04).
+
+mod clocking;
+mod stations;
+mod straight;
+mod sweep;
+mod vee;
+
+pub use clocking::{Clocking, clocking, ring_on_seat};
+pub use stations::{Cause, Line, Station, line};
+pub use straight::{Straightness, straightness};
+pub use sweep::{Harmonic, Sweep, sweep};
+pub(crate) use sweep::{around, direction, least_squares};
+pub use vee::vee_factor;
