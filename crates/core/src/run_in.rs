@@ -69,6 +69,41 @@ pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result
     Ok(Step { limit, rise, jump, end, will_exceed, call })
 }
 
+/// Steps of speed of a run-in if the maker gives none, percent.
+pub const STEPS_PCT: [f64; 6] = [15.0, 30.0, 45.0, 60.0, 80.0, 100.0];
+
+/// One step of a run-in to come.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Planned {
+    pub pct: f64,
+    pub rpm: f64,
+    /// Least time, before a rise of 1 K in ten minutes can be seen.
+    pub least_min: u64,
+}
+
+/// Speeds of a run-in and how long each is held at least: twenty minutes, and half an hour from the step at which half the
+/// speed is reached. Each step ends when the rise is below 1 K in 10 min. Source: handbook 06; the least times are ours.
+///
+/// ```
+/// let plan = ironseat_core::run_in::plan(8000.0)?;
+/// assert_eq!((plan[0].rpm, plan[5].rpm), (1200.0, 8000.0));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// `rpm` not above 0.
+pub fn plan(rpm: f64) -> Result<Vec<Planned>> {
+    expect(rpm > 0.0 && rpm.is_finite(), "rpm", "expected a speed above 0")?;
+    Ok(STEPS_PCT.map(|pct| Planned { pct, rpm: rpm * pct / 100.0, least_min: if pct < 50.0 { 20 } else { 30 } }).to_vec())
+}
+
+/// After a stop: cool, then resume a step lower.
+#[must_use]
+pub fn resume(stopped_at: usize) -> usize {
+    stopped_at.saturating_sub(1)
+}
+
 /// Least squares of T = end + b·exp(-t/tau), from four readings; none when the best time constant lies outside span/50
 /// to 20·span.
 fn end_temperature(log: &[(f64, f64)]) -> Option<Celsius> {

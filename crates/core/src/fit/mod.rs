@@ -1,11 +1,14 @@
 //! Fits: ISO limits, bearing rings, press fits after Lamé, clearance left, heating and tools.
 
+pub mod advice;
 pub mod bush;
 pub mod clearance;
 pub mod designation;
 pub mod heat;
+pub mod hydraulic;
 pub mod iso286;
 pub mod lame;
+pub mod learning;
 pub mod material;
 pub mod rings;
 mod sizes;

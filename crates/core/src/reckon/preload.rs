@@ -3,8 +3,8 @@
 use super::input::{guess, may, need};
 use super::output::{Gives, gives, limit, number, or_null};
 use super::{Answer, Entry, Field, Input, Kind, answer};
-use crate::preload::{BallBearing, Facing, Pair, Warm, approach_parts, push_test};
-use crate::quantity::{Micrometres, Newtons};
+use crate::preload::{BallBearing, Facing, Pair, Warm, approach_parts, from_drag, push_test};
+use crate::quantity::{Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 
 const BEARING: Field = need(
@@ -258,8 +258,7 @@ fn drag(i: &Input) -> Answer {
         }
     }
     let torque = i.maybe("torque_nm").unwrap_or_else(|| i.num("force_n", 0.0) * i.num("radius_mm", 0.0) / 1000.0);
-    let m1 = torque - i.num("m0_nm", 0.0);
-    expect(m1 >= -1e-9, "m0_nm", "grease and seals alone cannot drag more than the whole")?;
-    let n = i.whole("bearings", 2) as f64;
-    answer! { torque_nm: torque, m1_nm: m1.max(0.0), preload_n: m1.max(0.0) * 1000.0 / (0.5 * i.num("mu", 0.0015) * i.num("pitch_mm", 1.0) * n) }
+    let (m1, preload) =
+        from_drag(torque, i.num("m0_nm", 0.0), i.num("mu", 0.0015), Millimetres(i.num("pitch_mm", 1.0)), i.whole("bearings", 2))?;
+    answer! { torque_nm: torque, m1_nm: m1, preload_n: preload }
 }

@@ -1,7 +1,12 @@
 //! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (handbook 06). No centrifugal or
 //! gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
 
-use crate::quantity::{Micrometres, Newtons};
+mod plain;
+
+pub use plain::{CapShims, Lift, cap_shims, lift, running_clearance, taper_approach, taper_stiffness};
+
+use crate::instrument::SLACK;
+use crate::quantity::{Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 use std::f64::consts::PI;
 
@@ -234,6 +239,72 @@ impl Pair {
             stiffness,
         }
     }
+}
+
+impl Pair {
+    /// The curve of a pair from no outer load to a largest one: (outer load, where it stands), for the drawing. Points
+    /// are even in shift, so each costs two contact sums and no search.
+    ///
+    /// ```
+    /// use ironseat_core::{preload::{BallBearing, Pair}, quantity::Newtons};
+    /// let b = BallBearing::new(18.0, 8.731, 65.0, 15.0, 0.52, 0.52)?;
+    /// let pair = Pair::new(b, 1, 1, Newtons::of(300.0));
+    /// let curve = pair.curve(Newtons::of(2000.0), 100);
+    /// assert!(curve.len() == 100 && (curve[99].0.get() - 2000.0).abs() < 1e-6);
+    /// # Ok::<(), ironseat_core::Refusal>(())
+    /// ```
+    #[must_use]
+    pub fn curve(&self, largest: Newtons, points: usize) -> Vec<(Newtons, Work)> {
+        let end = self.under(largest).shift.0;
+        let last = points.saturating_sub(1).max(1) as f64;
+        (0..points)
+            .map(|k| {
+                let shift = end * k as f64 / last;
+                let (left, right) = (self.left_load(shift), self.right_load(shift));
+                let stiffness = self.left * self.bearing.stiffness(Micrometres(self.approach_left.0 + shift))
+                    + self.right * self.bearing.stiffness(Micrometres(self.approach_right.0 - shift));
+                let work = Work { shift: Micrometres(shift), load_left: Newtons(left), load_right: Newtons(right), stiffness };
+                (Newtons(left - right), work)
+            })
+            .collect()
+    }
+}
+
+/// Light, medium or heavy preload as a share of the static rating C0: 0.5-1, 1.5-2, 3-4 %. A default, to be marked so.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Class {
+    Light,
+    Medium,
+    Heavy,
+}
+
+impl Class {
+    /// The window in N. Source: handbook 06.
+    ///
+    /// ```
+    /// use ironseat_core::{preload::Class, quantity::Newtons};
+    /// assert_eq!(Class::Medium.window(Newtons::of(20_000.0)), (Newtons::of(300.0), Newtons::of(400.0)));
+    /// ```
+    #[must_use]
+    pub fn window(self, c0: Newtons) -> (Newtons, Newtons) {
+        let (lo, hi) = match self {
+            Self::Light => (0.005, 0.01),
+            Self::Medium => (0.015, 0.02),
+            Self::Heavy => (0.03, 0.04),
+        };
+        (Newtons(lo * c0.0), Newtons(hi * c0.0))
+    }
+}
+
+/// Preload from the running drag: (M - M0)/(0.5·mu·dm·n). Break-away is not running drag. Source: handbook 06.
+///
+/// # Errors
+/// `m0_nm` above the torque.
+pub fn from_drag(torque_nm: f64, m0_nm: f64, mu: f64, pitch: Millimetres, bearings: u64) -> Result<(f64, Newtons)> {
+    let m1 = torque_nm - m0_nm;
+    expect(m1 >= -SLACK, "m0_nm", "grease and seals alone cannot drag more than the whole")?;
+    Ok((m1.max(0.0), Newtons(m1.max(0.0) * 1000.0 / (0.5 * mu * pitch.0 * bearings as f64))))
 }
 
 /// Back-to-back or face-to-face.
