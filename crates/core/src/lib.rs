@@ -26,6 +26,7 @@ pub mod instrument;
 pub mod journal_sheet;
 pub mod order;
 pub mod plan;
+pub mod practice;
 pub mod preload;
 pub mod quantity;
 pub mod readings;
@@ -38,6 +39,7 @@ pub mod seal;
 pub mod seat;
 pub mod sheet;
 pub mod stack;
+pub mod takedown;
 pub mod trail;
 
 pub use refusal::Refusal;

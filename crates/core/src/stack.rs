@@ -54,7 +54,7 @@ pub struct Chain {
 }
 
 /// A small fast generator (xoshiro256++), seeded: the same seed gives the same trials.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Random([u64; 4]);
 
 impl Random {

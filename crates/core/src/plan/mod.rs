@@ -4,6 +4,11 @@
 //! take is counted in steps of work, so the same seed gives the same plan on any machine.
 
 mod job_shop;
+mod promise;
+mod shop;
+
+pub use promise::{Estimate, Promise, promise};
+pub use shop::{Calendar, Due, Shop, ShopPlan, ShopTask, plan, replan};
 
 use crate::order::Precedence;
 use crate::refusal::{Refusal, Result, expect};
@@ -98,14 +103,14 @@ impl Timeline {
     }
 }
 
-struct Shop<'a> {
+struct Generation<'a> {
     tasks: &'a [Task],
     people: u64,
     means: &'a [u64],
     work: u64,
 }
 
-impl Shop<'_> {
+impl Generation<'_> {
     /// Places tasks in the order of a list as early as they go. The list respects precedence.
     fn place(&mut self, list: &[usize], starts: &mut [u64]) -> u64 {
         let mut people = Timeline::default();
@@ -169,7 +174,7 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     };
     let (head, tail) = heads_and_tails(tasks, &order);
     let bound = lower_bound(tasks, people, means, &head, &tail);
-    let mut shop = Shop { tasks, people, means, work: 0 };
+    let mut shop = Generation { tasks, people, means, work: 0 };
     let mut starts = vec![0; n];
 
     // Begin with what has the longest way still to go.

@@ -207,6 +207,12 @@ impl Pair {
         self.right * self.bearing.load(Micrometres(self.approach_right.0 - shift)).0
     }
 
+    /// N/µm at a shift.
+    fn slope(&self, shift: f64) -> f64 {
+        self.left * self.bearing.stiffness(Micrometres(self.approach_left.0 + shift))
+            + self.right * self.bearing.stiffness(Micrometres(self.approach_right.0 - shift))
+    }
+
     /// Outer load at which the right side comes free.
     #[must_use]
     pub fn lift_off(&self) -> Newtons {
@@ -222,16 +228,28 @@ impl Pair {
         } else {
             let (mut lo, mut hi) = (0.0, 1.0f64.max(self.approach_right.0));
             while net(hi) < outer.0 && hi < 1e7 {
+                lo = hi;
                 hi *= 2.0;
             }
+            // Newton's steps on the slope, kept inside the bracket.
+            let mut at = f64::midpoint(lo, hi);
             for _ in 0..100 {
-                let mid = f64::midpoint(lo, hi);
-                if net(mid) < outer.0 { lo = mid } else { hi = mid }
+                let off = net(at) - outer.0;
+                if off < 0.0 {
+                    lo = at
+                } else {
+                    hi = at
+                }
+                let newton = at - off / self.slope(at);
+                let next = if newton > lo && newton < hi { newton } else { f64::midpoint(lo, hi) };
+                if (next - at).abs() <= 1e-14 * at.abs().max(1e-6) {
+                    break;
+                }
+                at = next;
             }
-            f64::midpoint(lo, hi)
+            at
         };
-        let stiffness = self.left * self.bearing.stiffness(Micrometres(self.approach_left.0 + shift))
-            + self.right * self.bearing.stiffness(Micrometres(self.approach_right.0 - shift));
+        let stiffness = self.slope(shift);
         Work {
             shift: Micrometres(shift),
             load_left: Newtons(self.left_load(shift)),
@@ -261,9 +279,8 @@ impl Pair {
             .map(|k| {
                 let shift = end * k as f64 / last;
                 let (left, right) = (self.left_load(shift), self.right_load(shift));
-                let stiffness = self.left * self.bearing.stiffness(Micrometres(self.approach_left.0 + shift))
-                    + self.right * self.bearing.stiffness(Micrometres(self.approach_right.0 - shift));
-                let work = Work { shift: Micrometres(shift), load_left: Newtons(left), load_right: Newtons(right), stiffness };
+                let work =
+                    Work { shift: Micrometres(shift), load_left: Newtons(left), load_right: Newtons(right), stiffness: self.slope(shift) };
                 (Newtons(left - right), work)
             })
             .collect()
@@ -369,16 +386,26 @@ pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -
     let at = |x: f64| compliance_and_error(x.exp()).1;
     let largest = used.iter().map(|(l, _)| l.abs()).fold(0.0, f64::max);
     let (from, to) = ((largest * 1e-4).ln(), (largest * 1e4).ln());
-    let steps = 60;
-    let grid: Vec<f64> = (0..=steps).map(|k| from + (to - from) * f64::from(k) / f64::from(steps)).collect();
-    let best = grid.iter().enumerate().min_by(|a, b| at(*a.1).total_cmp(&at(*b.1))).map_or(0, |(i, _)| i);
+    // Preload and joint can stand in for each other, so there may be more than one valley: go down into each, keep the
+    // deepest.
+    let steps = if fit_joint { (96_000 / used.len() as u32).clamp(60, 480) } else { 60 };
+    let close: Vec<f64> = (0..=steps).map(|k| from + (to - from) * f64::from(k) / f64::from(steps)).collect();
+    let depth: Vec<f64> = close.iter().map(|x| at(*x)).collect();
     let golden = (5f64.sqrt() - 1.0) / 2.0;
-    let (mut lo, mut hi) = (grid[best.saturating_sub(1)], grid[(best + 1).min(grid.len() - 1)]);
-    for _ in 0..60 {
-        let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
-        if at(a) < at(b) { hi = b } else { lo = a }
-    }
-    let preload = f64::midpoint(lo, hi).exp();
+    let valley = |k: usize| {
+        let (mut lo, mut hi) = (close[k.saturating_sub(1)], close[(k + 1).min(close.len() - 1)]);
+        for _ in 0..60 {
+            let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
+            if at(a) < at(b) { hi = b } else { lo = a }
+        }
+        f64::midpoint(lo, hi)
+    };
+    let deep = |k: &usize| (*k == 0 || depth[*k] <= depth[*k - 1]) && (*k == depth.len() - 1 || depth[*k] <= depth[*k + 1]);
+    let mut valleys: Vec<usize> = (0..close.len()).filter(deep).collect();
+    valleys.sort_by(|a, b| depth[*a].total_cmp(&depth[*b]));
+    valleys.truncate(6);
+    let log_preload = valleys.into_iter().map(valley).min_by(|a, b| at(*a).total_cmp(&at(*b))).unwrap_or(close[0]);
+    let preload = log_preload.exp();
     let (c, sse) = compliance_and_error(preload);
     if !sse.is_finite() {
         return Err(Refusal::new("points", "these points cannot be fitted"));

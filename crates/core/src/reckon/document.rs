@@ -3,6 +3,7 @@
 use super::input::{Field, Kind, shape};
 use super::output::{Gives, Output};
 use super::{Entry, entries, reckon, schema};
+use serde_json::Value;
 use std::fmt::Write;
 
 /// Every computation as Markdown: what for, formula, source, fields, results, limits, example with its answer.
@@ -42,7 +43,7 @@ fn entry(out: &mut String, e: &Entry) {
             let _ = writeln!(out, "- {}", l.words);
         }
     }
-    let answer = reckon(e.name, e.example).map_or_else(|r| r.to_string(), |a| a.to_string());
+    let answer = reckon(e.name, e.example).map_or_else(|r| r.to_string(), |a| rounded(&a).to_string());
     let _ = write!(out, "\n```json\n{}\n{answer}\n```\n", e.example);
 }
 
@@ -74,4 +75,19 @@ fn given(o: &Output) -> String {
         _ => String::new(),
     };
     with_unit(o.name, o.about) + &more + if o.nullable { "; null when there is none" } else { "" }
+}
+
+/// Six figures are enough for the eye; the last ones differ from machine to machine.
+fn rounded(v: &Value) -> Value {
+    match v {
+        Value::Number(n) => n.as_f64().filter(|f| f.fract() != 0.0).map_or_else(|| v.clone(), |f| six_figures(f).into()),
+        Value::Array(a) => a.iter().map(rounded).collect(),
+        Value::Object(m) => Value::Object(m.iter().map(|(k, v)| (k.clone(), rounded(v))).collect()),
+        _ => v.clone(),
+    }
+}
+
+fn six_figures(f: f64) -> f64 {
+    let scale = 10f64.powi(5 - f.abs().log10().floor() as i32);
+    if scale.is_finite() && scale != 0.0 { (f * scale).round() / scale } else { f }
 }

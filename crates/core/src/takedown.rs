@@ -1,0 +1,547 @@
+//! Getting things off, and what the marks tell (handbook 09).
+
+use crate::caution::Caution;
+use serde::{Deserialize, Serialize};
+
+/// What is stuck.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Stuck {
+    WholeBearing,
+    InnerRing,
+    OuterRingThroughBore,
+    OuterRingBlindBore,
+    Bush,
+    Collar,
+    Seal,
+}
+
+/// On which side it is tight.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum TightOn {
+    Shaft,
+    Housing,
+    Both,
+}
+
+/// What may be heated, and what not.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(default)]
+#[allow(missing_docs)]
+pub struct Nearby {
+    pub seal_track: bool,
+    pub other_seat: bool,
+    pub gas_or_fuel: bool,
+    pub windings: bool,
+    pub paint_or_seals: bool,
+}
+
+/// The facts that the advisor asks for.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct Facts {
+    pub stuck: Stuck,
+    pub tight: TightOn,
+    pub reuse: bool,
+    /// Room behind the inner ring for jaws or a splitter.
+    pub behind_inner: bool,
+    /// The outer ring can be got hold of.
+    pub outer_reachable: bool,
+    /// Can be laid on plates under the right ring in a press.
+    pub fits_press: bool,
+    pub light_housing: bool,
+    pub rust: bool,
+    pub oil_grooves: bool,
+    pub cylindrical_roller: bool,
+    /// Welding is allowed and someone licensed for it is there.
+    pub welding: bool,
+    /// A hollow space behind that holds pressure, as behind a blind bush.
+    pub space_behind: bool,
+    #[serde(default)]
+    pub nearby: Nearby,
+}
+
+/// A way of getting it off.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Method {
+    Press,
+    PullInner,
+    PullThroughOuter,
+    PenetrateAndWait,
+    HeatHousing,
+    InductionRing,
+    OilInjection,
+    SlotAndChisel,
+    BurrFromInside,
+    WeldBeads,
+    SlideHammer,
+    HydraulicGrease,
+}
+
+impl Method {
+    const ALL: [Self; 12] = [
+        Self::Press,
+        Self::PullInner,
+        Self::PullThroughOuter,
+        Self::PenetrateAndWait,
+        Self::HeatHousing,
+        Self::InductionRing,
+        Self::OilInjection,
+        Self::SlotAndChisel,
+        Self::BurrFromInside,
+        Self::WeldBeads,
+        Self::SlideHammer,
+        Self::HydraulicGrease,
+    ];
+
+    /// As said.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Press => "press on the shaft, ring supported beneath",
+            Self::PullInner => "puller on the inner ring",
+            Self::PullThroughOuter => "puller through the outer ring",
+            Self::PenetrateAndWait => "penetrating oil or wax into the warm joint, and time",
+            Self::HeatHousing => "heat the housing, cool the ring",
+            Self::InductionRing => "induction ring or hot sleeve",
+            Self::OilInjection => "oil injection",
+            Self::SlotAndChisel => "slot the ring nearly through, then a chisel",
+            Self::BurrFromInside => "slot the outer ring from inside with a burr",
+            Self::WeldBeads => "weld beads round the outer ring",
+            Self::SlideHammer => "slide hammer on hooked or welded tabs",
+            Self::HydraulicGrease => "grease and a close plunger behind it",
+        }
+    }
+
+    /// What to do, in order.
+    #[must_use]
+    pub fn steps(self) -> &'static [&'static str] {
+        match self {
+            Self::Press => &[
+                "Lay the ring, not the casting, on two plates.",
+                "Set a pusher smaller than the bore on the shaft.",
+                "Catch the shaft and press; stop at the removal force.",
+            ],
+            Self::PullInner => &[
+                "Close the splitter behind the ring until it only just touches: it must not bite the shaft.",
+                "Set the screw in line and the jaws parallel.",
+                "Turn the outer ring while pulling: it turns freely when the balls carry nothing.",
+            ],
+            Self::PullThroughOuter => &["Hook the outer ring.", "Pull in line.", "Mark the bearing scrap at once."],
+            Self::PenetrateAndWait => {
+                &["Take loose rust off first.", "Warm the joint, let oil or wax be drawn in.", "Wait, set the clock, try again."]
+            }
+            Self::HeatHousing => &[
+                "Warm the housing evenly, by oven or hot air.",
+                "Turn it over: the ring drops, or comes with a light blow.",
+                "Mind the cap of what is near.",
+            ],
+            Self::InductionRing => {
+                &["Slip the hot ring over the inner ring.", "As soon as it moves, draw it off: the shaft must not warm.", "Demagnetise."]
+            }
+            Self::OilInjection => &[
+                "Leave the stop nut on, two turns back.",
+                "Pump until oil shows at the edge.",
+                "Let it jump against the nut. Release in order.",
+            ],
+            Self::SlotAndChisel => &[
+                "Guard the shaft beside it with sheet.",
+                "Grind a slot along the axis nearly through, leave the last tenth.",
+                "Turn a chisel in the slot: the ring springs open.",
+            ],
+            Self::BurrFromInside => {
+                &["Burr a slot from inside along the bore, with oil.", "Stop at the last skin: it springs free.", "Take every chip out."]
+            }
+            Self::WeldBeads => &[
+                "Isolate electronics, clamp the earth on the ring itself.",
+                "Lay two beads round the raceway.",
+                "Let it cool and shrink, draw it out.",
+            ],
+            Self::SlideHammer => &["Hook the lip, or weld tabs where welding is allowed.", "Short, even blows in line."],
+            Self::HydraulicGrease => &[
+                "Fill the space behind with grease, no air.",
+                "Set a close plunger, cover it with cloth.",
+                "Press or strike it: the bush walks out.",
+            ],
+        }
+    }
+
+    /// What it scraps.
+    #[must_use]
+    pub fn scraps(self, f: &Facts) -> bool {
+        match self {
+            Self::PullThroughOuter | Self::SlotAndChisel | Self::BurrFromInside | Self::WeldBeads => true,
+            Self::PullInner | Self::Press => f.stuck == Stuck::WholeBearing && f.tight == TightOn::Housing,
+            _ => f.stuck == Stuck::Seal,
+        }
+    }
+
+    /// Cautions to show before it.
+    #[must_use]
+    pub fn cautions(self) -> &'static [Caution] {
+        match self {
+            Self::Press => &[Caution::Press],
+            Self::PullInner | Self::PullThroughOuter | Self::SlideHammer => &[Caution::Burst],
+            Self::HeatHousing | Self::InductionRing => &[Caution::Hot],
+            Self::OilInjection | Self::HydraulicGrease => &[Caution::Injection],
+            Self::SlotAndChisel | Self::BurrFromInside => &[Caution::Grinding],
+            Self::WeldBeads => &[Caution::Welding, Caution::Hot],
+            Self::PenetrateAndWait => &[Caution::Solvent],
+        }
+    }
+}
+
+/// A method with its place in the ranking.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Ranked {
+    /// Which.
+    pub method: Method,
+    /// The higher, the better.
+    pub score: i32,
+    /// Why here.
+    pub why: Vec<&'static str>,
+    /// The part is scrap afterwards.
+    pub scraps: bool,
+}
+
+/// A method that is out, and why.
+pub type Out = (Method, &'static str);
+
+/// Ranks the methods for the facts: (what can be done, best first; what cannot, with the reason). Least harm first: what
+/// keeps a part that is to be used again, then what keeps the surfaces, then what is quick. Source: handbook 09.
+///
+/// ```
+/// use ironseat_core::takedown::{Facts, Method, Nearby, Stuck, TightOn, rank};
+/// let facts = Facts { stuck: Stuck::InnerRing, tight: TightOn::Shaft, reuse: false, behind_inner: false, outer_reachable: false,
+///     fits_press: false, light_housing: false, rust: false, oil_grooves: false, cylindrical_roller: false, welding: false,
+///     space_behind: false, nearby: Nearby { seal_track: true, ..Nearby::default() } };
+/// let (ranked, _) = rank(&facts);
+/// assert_eq!(ranked.last().unwrap().method, Method::SlotAndChisel);
+/// assert!(ranked.last().unwrap().why.iter().any(|w| w.contains("seal track")));
+/// ```
+#[must_use]
+pub fn rank(f: &Facts) -> (Vec<Ranked>, Vec<Out>) {
+    let mut ranked = Vec::new();
+    let mut out = Vec::new();
+    for method in Method::ALL {
+        match consider(method, f) {
+            Ok((base, mut why)) => {
+                let scraps = method.scraps(f);
+                let mut score = base;
+                if scraps && f.reuse {
+                    score -= 60;
+                    why.push("scraps a part that is to be used again: only when nothing else is left");
+                }
+                ranked.push(Ranked { method, score, why, scraps });
+            }
+            Err(reason) => out.push((method, reason)),
+        }
+    }
+    ranked.sort_by_key(|r| std::cmp::Reverse(r.score));
+    (ranked, out)
+}
+
+/// Whether a method can be used, how well, and why.
+fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'static str> {
+    let on_shaft = f.tight != TightOn::Housing && !matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore | Stuck::Bush);
+    let in_housing = f.tight != TightOn::Shaft && !matches!(f.stuck, Stuck::InnerRing | Stuck::Collar);
+    let outer = matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore);
+    let no_heat = f.nearby.gas_or_fuel;
+    let mut why = Vec::new();
+    let mut score: i32;
+    match method {
+        Method::Press => {
+            if !f.fits_press {
+                return Err("it cannot be laid on plates under the right ring");
+            }
+            score = 90;
+            why.push("even force, in line, and the force can be watched");
+        }
+        Method::PullInner => {
+            if !on_shaft {
+                return Err("it is not tight on a shaft");
+            }
+            if !f.behind_inner {
+                return Err("there is no room behind the inner ring");
+            }
+            score = 80;
+            why.push("the force goes through the tight ring only");
+        }
+        Method::PullThroughOuter => {
+            if !on_shaft || f.stuck != Stuck::WholeBearing {
+                return Err("only a whole bearing on a shaft can be pulled through its balls");
+            }
+            if !f.outer_reachable {
+                return Err("the outer ring cannot be got hold of");
+            }
+            score = 40;
+            why.push("reaches when nothing else does; the balls dent the raceways");
+        }
+        Method::PenetrateAndWait => {
+            score = if f.rust { 85 } else { 30 };
+            why.push(if f.rust { "rust holds it: time and oil cost nothing and save the seat" } else { "helps every other method" });
+        }
+        Method::HeatHousing => {
+            if !in_housing {
+                return Err("it is not tight in a housing");
+            }
+            if no_heat {
+                return Err("gas or fuel is near: no heat");
+            }
+            score = if f.light_housing { 95 } else { 35 };
+            why.push(if f.light_housing {
+                "light metal grows twice as much as the ring: it lets go by itself"
+            } else {
+                "iron grows no more than the ring: only heat that does not reach the ring helps"
+            });
+            if f.nearby.windings || f.nearby.paint_or_seals {
+                score -= 30;
+                why.push("windings, paint or seals near it cap the heat");
+            }
+        }
+        Method::InductionRing => {
+            if !(f.stuck == Stuck::InnerRing || f.stuck == Stuck::Collar) || !on_shaft {
+                return Err("only a ring on a shaft can be warmed before the shaft is");
+            }
+            if no_heat {
+                return Err("gas or fuel is near: no heat");
+            }
+            score = if f.cylindrical_roller { 95 } else { 60 };
+            why.push(if f.cylindrical_roller {
+                "made for rings without lips: quick and harmless"
+            } else {
+                "quick, before the shaft warms"
+            });
+        }
+        Method::OilInjection => {
+            if !f.oil_grooves {
+                return Err("the shaft is not prepared with oil ducts");
+            }
+            score = 97;
+            why.push("parts the surfaces: no force, no harm to the seat");
+        }
+        Method::SlotAndChisel => {
+            if !on_shaft || !matches!(f.stuck, Stuck::InnerRing | Stuck::Collar | Stuck::WholeBearing) {
+                return Err("there is no ring on a shaft to slot");
+            }
+            if no_heat {
+                return Err("gas or fuel is near: no sparks");
+            }
+            score = 15;
+            why.push("works when nothing else does");
+            if f.nearby.seal_track || f.nearby.other_seat {
+                score -= 8;
+                why.push("a seal track or seat lies beside it: slot along the axis, guard it with sheet");
+            }
+        }
+        Method::BurrFromInside => {
+            if !outer && f.stuck != Stuck::Bush {
+                return Err("there is no ring in a bore to slot");
+            }
+            score = if f.light_housing { 40 } else { 25 };
+            why.push("stop at the last skin and the bore stays whole");
+        }
+        Method::WeldBeads => {
+            if !outer {
+                return Err("only an outer ring of steel shrinks on its beads");
+            }
+            if !f.welding {
+                return Err("no welding here");
+            }
+            if no_heat || f.nearby.windings {
+                return Err("gas, fuel or windings are near: no welding");
+            }
+            score = if f.stuck == Stuck::OuterRingBlindBore { 70 } else { 45 };
+            why.push("the ring shrinks as the beads cool and comes out by hand");
+        }
+        Method::SlideHammer => {
+            if !(outer || matches!(f.stuck, Stuck::Bush | Stuck::Seal)) {
+                return Err("nothing in a bore to hook");
+            }
+            score = if f.stuck == Stuck::OuterRingBlindBore || f.stuck == Stuck::Seal { 55 } else { 35 };
+            why.push("reaches into a bore that is closed behind");
+        }
+        Method::HydraulicGrease => {
+            if !f.space_behind || !matches!(f.stuck, Stuck::Bush | Stuck::OuterRingBlindBore) {
+                return Err("there is no closed space behind it");
+            }
+            score = 75;
+            why.push("even pressure behind it, nothing touches the bore");
+        }
+    }
+    Ok((score, why))
+}
+
+/// Where on a ring a mark is seen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Where {
+    InnerRaceway,
+    OuterRaceway,
+    Balls,
+    Cage,
+    Bore,
+    Outside,
+    Face,
+}
+
+/// A mark on a bearing and what it tells.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Mark {
+    /// Stable name.
+    pub key: &'static str,
+    /// What is seen.
+    pub seen: &'static str,
+    /// Where it is found.
+    pub places: &'static [Where],
+    /// Likely causes, likeliest first.
+    pub causes: &'static [&'static str],
+    /// What to check next.
+    pub check: &'static [&'static str],
+    /// The bearing was well and may have simply done its time.
+    pub healthy: bool,
+}
+
+use Where::{Bore, Cage, Face, InnerRaceway, OuterRaceway, Outside};
+
+const RACEWAYS: &[Where] = &[InnerRaceway, OuterRaceway];
+const ROLLING: &[Where] = &[InnerRaceway, OuterRaceway, Where::Balls];
+
+/// All marks of the handbook. Source: handbook 09.
+#[rustfmt::skip]
+pub static MARKS: [Mark; 18] = [
+    Mark { key: "even_path", seen: "an even frosted path in the middle", places: RACEWAYS, causes: &["normal running"], check: &["hours run, and the noise that was heard"], healthy: true },
+    Mark { key: "one_side", seen: "the path lies on one side", places: RACEWAYS, causes: &["thrust", "the shaft grew and the floating end did not move", "the wrong side carries the load"], check: &["which way the thick side faces", "whether the floating ring can move", "end play"], healthy: false },
+    Mark { key: "wandering", seen: "the path wanders across the ring", places: RACEWAYS, causes: &["misaligned seats", "a cocked ring", "a bent shaft"], check: &["shoulder squareness", "sweep at both seats", "straightness"], healthy: false },
+    Mark { key: "all_round_still_ring", seen: "the path runs all round the ring that stands still", places: &[OuterRaceway], causes: &["out of balance", "the still ring creeps"], check: &["balance", "size of the housing bore"], healthy: false },
+    Mark { key: "two_zones", seen: "two dark zones opposite each other", places: RACEWAYS, causes: &["an oval seat", "a pinched housing"], check: &["bore grid with the cap on", "roundness of the journal"], healthy: false },
+    Mark { key: "ball_pitch_dents", seen: "dents at the pitch of the balls", places: RACEWAYS, causes: &["pressed through the balls", "a shock or a fall"], check: &["how it was mounted", "which ring took the force"], healthy: false },
+    Mark { key: "rest_pitch", seen: "shiny dents at the pitch of the balls, dull bottoms", places: RACEWAYS, causes: &["vibration while it stood still"], check: &["what runs beside it", "how it is carried and stored"], healthy: false },
+    Mark { key: "flutes", seen: "flutes, a grey washboard", places: RACEWAYS, causes: &["current through the bearing"], check: &["earthing of the shaft", "insulation, by a licensed person"], healthy: false },
+    Mark { key: "flaking_early", seen: "flaking long before its time", places: ROLLING, causes: &["too little clearance", "overload", "dirt"], check: &["the clearance that was left", "fits of both rings", "filter and seals"], healthy: false },
+    Mark { key: "flaking_late", seen: "flaking after a long life", places: ROLLING, causes: &["fatigue: it has done its time"], check: &["hours against the reckoned life"], healthy: true },
+    Mark { key: "smearing", seen: "smeared, torn metal", places: ROLLING, causes: &["balls skid: too little load", "quick start with stiff grease"], check: &["preload", "grease and its fill"], healthy: false },
+    Mark { key: "blue", seen: "blue or straw colour", places: &[InnerRaceway, OuterRaceway, Where::Balls, Cage], causes: &["no oil", "over-greased", "preload too high"], check: &["fill", "preload as left", "cooling"], healthy: false },
+    Mark { key: "fretting", seen: "a brown ring", places: &[Bore, Outside], causes: &["a loose fit that works"], check: &["size of the seat", "fit class for this load"], healthy: false },
+    Mark { key: "cracked_inner", seen: "the inner ring is cracked", places: &[InnerRaceway, Bore, Face], causes: &["too tight", "a taper driven too far", "dirt under a face"], check: &["interference", "drive-up", "the shoulder and its fillet"], healthy: false },
+    Mark { key: "cage_broken", seen: "the cage is broken", places: &[Cage], causes: &["vibration", "misalignment", "no oil at the cage"], check: &["runout", "lubricant", "speed changes"], healthy: false },
+    Mark { key: "rust_pitch", seen: "rust at the pitch of the balls", places: RACEWAYS, causes: &["it stood wet"], check: &["seals", "standstill and washing down"], healthy: false },
+    Mark { key: "grooves", seen: "fine grooves all along", places: ROLLING, causes: &["dirt"], check: &["seals", "cleanliness at mounting"], healthy: false },
+    Mark { key: "creep", seen: "polished, with fine lines round it", places: &[Bore, Outside], causes: &["the ring creeps in its seat"], check: &["size of the seat", "which ring turns against the load"], healthy: false },
+];
+
+/// Marks that are found at a place.
+///
+/// ```
+/// use ironseat_core::takedown::{Where, marks_at};
+/// assert!(marks_at(Where::Bore).any(|m| m.key == "fretting"));
+/// ```
+pub fn marks_at(place: Where) -> impl Iterator<Item = &'static Mark> {
+    MARKS.iter().filter(move |m| m.places.contains(&place))
+}
+
+/// Causes that the marks seen have in common, with how many marks point at each; most first. A cause is told by its
+/// first words.
+#[must_use]
+pub fn causes(seen: &[&str]) -> Vec<(&'static str, usize)> {
+    let mut count: Vec<(&'static str, usize)> = Vec::new();
+    for m in MARKS.iter().filter(|m| seen.contains(&m.key)) {
+        for c in m.causes {
+            match count.iter_mut().find(|(k, _)| k == c) {
+                Some((_, n)) => *n += 1,
+                None => count.push((c, 1)),
+            }
+        }
+    }
+    count.sort_by_key(|c| std::cmp::Reverse(c.1));
+    count
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn facts(stuck: Stuck, tight: TightOn) -> Facts {
+        Facts {
+            stuck,
+            tight,
+            reuse: false,
+            behind_inner: true,
+            outer_reachable: true,
+            fits_press: false,
+            light_housing: false,
+            rust: false,
+            oil_grooves: false,
+            cylindrical_roller: false,
+            welding: true,
+            space_behind: true,
+            nearby: Nearby::default(),
+        }
+    }
+
+    fn first(f: &Facts) -> Method {
+        rank(f).0[0].method
+    }
+
+    #[test]
+    fn the_best_way_is_what_the_handbook_says() {
+        assert_eq!(first(&facts(Stuck::InnerRing, TightOn::Shaft)), Method::PullInner);
+        assert_eq!(first(&Facts { fits_press: true, ..facts(Stuck::WholeBearing, TightOn::Shaft) }), Method::Press);
+        assert_eq!(first(&Facts { oil_grooves: true, ..facts(Stuck::Collar, TightOn::Shaft) }), Method::OilInjection);
+        assert_eq!(first(&Facts { light_housing: true, ..facts(Stuck::OuterRingThroughBore, TightOn::Housing) }), Method::HeatHousing);
+        assert_eq!(first(&Facts { cylindrical_roller: true, ..facts(Stuck::InnerRing, TightOn::Shaft) }), Method::InductionRing);
+        assert_eq!(first(&facts(Stuck::Bush, TightOn::Housing)), Method::HydraulicGrease);
+        let rusty = Facts { rust: true, behind_inner: false, ..facts(Stuck::InnerRing, TightOn::Shaft) };
+        assert_eq!(first(&rusty), Method::PenetrateAndWait);
+    }
+
+    #[test]
+    fn nothing_hot_near_gas_and_every_method_is_ranked_or_told_why_not() {
+        for stuck in [
+            Stuck::WholeBearing,
+            Stuck::InnerRing,
+            Stuck::OuterRingThroughBore,
+            Stuck::OuterRingBlindBore,
+            Stuck::Bush,
+            Stuck::Collar,
+            Stuck::Seal,
+        ] {
+            for tight in [TightOn::Shaft, TightOn::Housing, TightOn::Both] {
+                let f = Facts { nearby: Nearby { gas_or_fuel: true, ..Nearby::default() }, ..facts(stuck, tight) };
+                let (ranked, out) = rank(&f);
+                assert_eq!(ranked.len() + out.len(), Method::ALL.len());
+                assert!(
+                    ranked.iter().all(|r| !matches!(
+                        r.method,
+                        Method::HeatHousing | Method::InductionRing | Method::SlotAndChisel | Method::WeldBeads
+                    ))
+                );
+                assert!(ranked.iter().all(|r| !r.why.is_empty() && !r.method.steps().is_empty() && !r.method.cautions().is_empty()));
+            }
+        }
+    }
+
+    #[test]
+    fn a_part_to_be_used_again_is_scrapped_last() {
+        let f = Facts { reuse: true, ..facts(Stuck::WholeBearing, TightOn::Shaft) };
+        let (ranked, _) = rank(&f);
+        let at = |m| ranked.iter().position(|r| r.method == m).unwrap();
+        assert!(at(Method::PullInner) < at(Method::PullThroughOuter));
+        let keeps = ranked.iter().rposition(|r| !r.scraps).unwrap();
+        let scraps = ranked.iter().position(|r| r.scraps).unwrap();
+        assert!(keeps < scraps, "{ranked:?}");
+    }
+
+    #[test]
+    fn marks_point_at_causes() {
+        assert!(MARKS.iter().all(|m| !m.causes.is_empty() && !m.check.is_empty() && !m.places.is_empty()));
+        assert_eq!(causes(&["flaking_early", "grooves"])[0], ("dirt", 2));
+        assert!(causes(&["no such"]).is_empty());
+    }
+}
