@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-use ironseat_core::reckon::{ASSUMED, Gives, Kind, Output, WARNINGS, entries, reckon};
+use ironseat_core::reckon::{ASSUMED, Gives, Kind, Output, WARNINGS, WORDS, entries, reckon};
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 use std::time::{Duration, Instant};
@@ -158,7 +158,7 @@ fn promised(value: &Value, o: &Output) -> bool {
 
 fn kept(answer: &Map<String, Value>, outputs: &[Output]) -> bool {
     outputs.iter().all(|o| answer.get(o.name).is_some_and(|v| promised(v, o)))
-        && answer.keys().all(|k| outputs.iter().any(|o| o.name == k) || [WARNINGS.name, ASSUMED.name].contains(&k.as_str()))
+        && answer.keys().all(|k| outputs.iter().any(|o| o.name == k) || [WORDS.name, WARNINGS.name, ASSUMED.name].contains(&k.as_str()))
 }
 
 #[test]

@@ -86,7 +86,7 @@ pub fn lift(front: Micrometres, rear: Micrometres, window: (Micrometres, Microme
 /// ```
 /// use ironseat_core::{preload::taper_approach, quantity::{Millimetres, Newtons}};
 /// let d = taper_approach(Newtons::of(3000.0), 17, Millimetres::of(14.0), 14.0)?;
-/// assert!((2.0..12.0).contains(&d.get()));
+/// assert!((14.0..15.0).contains(&d.get()));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 ///

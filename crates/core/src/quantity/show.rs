@@ -34,13 +34,6 @@ impl Units {
     }
 }
 
-fn fixed(value: f64, decimals: usize) -> String {
-    let s = format!("{value:.decimals$}");
-    // "-0.0" is a rounding artefact, not a direction.
-    let t = if s.starts_with('-') && s[1..].chars().all(|c| c == '0' || c == '.') { s[1..].to_owned() } else { s };
-    t.replace('-', "−")
-}
-
 /// A size with the decimals of an instrument of this resolution.
 #[must_use]
 pub fn size(value: Millimetres, resolution: Millimetres, units: Units) -> (String, &'static str) {
@@ -99,6 +92,19 @@ pub fn temperature(value: Celsius, units: Units) -> (String, &'static str) {
 pub fn clock(value: Seconds) -> String {
     let s = value.0.max(0.0).round() as u64;
     if s >= 3600 { format!("{}:{:02}:{:02}", s / 3600, s / 60 % 60, s % 60) } else { format!("{:02}:{:02}", s / 60, s % 60) }
+}
+
+/// A number with so many decimals, never minus zero, and a true minus before it.
+///
+/// ```
+/// use ironseat_core::quantity::show::fixed;
+/// assert_eq!((fixed(-0.0004, 3).as_str(), fixed(-1.25, 1).as_str()), ("0.000", "\u{2212}1.2"));
+/// ```
+#[must_use]
+pub fn fixed(value: f64, decimals: usize) -> String {
+    let text = format!("{:.decimals$}", value.abs());
+    let zero = text.bytes().all(|b| b == b'0' || b == b'.');
+    if value < 0.0 && !zero { format!("\u{2212}{text}") } else { text }
 }
 
 /// Number and unit with a blank between.

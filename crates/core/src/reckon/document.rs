@@ -15,7 +15,7 @@ pub fn document() -> String {
          `iron-seat reckon NAME` takes one JSON object on standard input and gives one on standard output; \
          `--many` takes and gives one a line; `--schema NAME` gives the JSON Schema; `POST /api/reckon/NAME` is the same \
          over HTTP, described at `/api/openapi.json`. A bad input gives `{\"error\": {\"field\", \"message\"}}` and exit \
-         code 2. The suffix of a name is its unit; `null` is the same as not given. An answer outside a limit of \
+         code 2. Where there is something to say, `words` is the answer as a sentence. The suffix of a name is its unit; `null` is the same as not given. An answer outside a limit of \
          validity carries `warnings`, one that rests on estimates carries `assumed`.\n\n",
     );
     for e in entries() {

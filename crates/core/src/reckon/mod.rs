@@ -82,6 +82,9 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let input = Input::read(&map, entry.fields)?;
     let mut answer = (entry.compute)(&input)?;
     let warnings: Vec<&str> = entry.limits.iter().filter(|l| (l.broken)(&input, &answer)).map(|l| l.words).collect();
+    if let Some(words) = crate::call::reckoned::say(entry.name, &answer) {
+        answer.insert(WORDS.name.into(), Value::String(words));
+    }
     let assumed = input::assumed(&input, entry.fields);
     if !warnings.is_empty() {
         answer.insert(WARNINGS.name.into(), serde_json::json!(warnings));
@@ -92,6 +95,8 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     Ok(Value::Object(answer))
 }
 
+/// Added to an answer that ends in a call or a cause.
+pub const WORDS: Output = output::gives("words", Gives::Text, "only when there is something to say: the answer as a sentence");
 /// Added to an answer that lies outside a limit of validity.
 pub const WARNINGS: Output = output::gives("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
 /// Added to an answer that rests on estimates.

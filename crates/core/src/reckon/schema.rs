@@ -2,7 +2,7 @@
 
 use super::input::{Field, Kind, LONGEST};
 use super::output::{Gives, Output};
-use super::{ASSUMED, Entry, WARNINGS};
+use super::{ASSUMED, Entry, WARNINGS, WORDS};
 use crate::fit::Material;
 use serde_json::{Map, Value, json};
 
@@ -132,7 +132,7 @@ impl Entry {
     /// JSON Schema of the answer.
     #[must_use]
     pub fn output_schema(&self) -> Value {
-        outputs_schema(self.outputs, &[WARNINGS, ASSUMED])
+        outputs_schema(self.outputs, &[WORDS, WARNINGS, ASSUMED])
     }
     /// Both, with what the computation is for.
     ///

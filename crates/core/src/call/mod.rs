@@ -1,6 +1,7 @@
 //! What a sheet ends in: a call. Verdict, figure, limit and where it came from; reason and action come from
 //! [`words`], the one place where the sentences live.
 
+pub mod reckoned;
 pub mod words;
 
 use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, show};

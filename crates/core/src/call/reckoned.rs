@@ -1,0 +1,201 @@
+//! The sentence of a named computation's answer: what a fitter would say of it. Numbers are rounded for the eye only.
+
+use crate::quantity::show;
+use serde_json::{Map, Value};
+
+/// The sentence for an answer; none where numbers speak for themselves.
+///
+/// ```
+/// let a = ironseat_core::reckon::reckon("key.clearance", r#"{"hub_depth_mm": 3.0, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#)?;
+/// assert_eq!(a["words"], "The key is 0.200 mm too high: the hub would ride on it and run out. Take it off the key, not off the hub.");
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+#[must_use]
+#[allow(clippy::too_many_lines)] // a phrase book: one arm per answer, nothing to factor out
+pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
+    let n = |k: &str| a.get(k).and_then(Value::as_f64);
+    let word = |k: &str| a.get(k).and_then(Value::as_str).unwrap_or("");
+    let flag = |k: &str| a.get(k).and_then(Value::as_bool).unwrap_or(false);
+    let mm = |k: &str| show::fixed(n(k).unwrap_or(0.0).abs(), 3) + " mm";
+    let um = |k: &str| show::fixed(n(k).unwrap_or(0.0).abs(), 1) + " µm";
+    let deg = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + "°";
+    let c = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + " °C";
+    Some(match (name, word("call")) {
+        ("length.parse", _) => match n("did_you_mean_mm") {
+            Some(_) => format!("Did you mean {}? What was typed is far from what is expected here.", mm("did_you_mean_mm")),
+            None => return None,
+        },
+        ("judge", "conforming") => "Inside its limits by more than the instrument can be wrong.".into(),
+        ("judge", "not_conforming") => "Outside its limits by more than the instrument can be wrong.".into(),
+        ("judge", _) => match word("decide_with") {
+            "" => "This instrument cannot decide it, and no better one is in the list.".into(),
+            better => format!("This instrument cannot decide it: take the {better}."),
+        },
+        ("gauge.capable", "ideal") => "Good enough and more: its uncertainty is at most a tenth of the tolerance.".into(),
+        ("gauge.capable", "good") => "Good enough: its uncertainty is at most a quarter of the tolerance.".into(),
+        ("gauge.capable", _) => "Too coarse for this tolerance: its uncertainty is more than a quarter of it.".into(),
+        ("journal.grid", _) => match word("shape") {
+            "barrel" => format!("Thickest in the middle, by {}.", um("barrel_um")),
+            "hourglass" => format!("Thinnest in the middle, by {}.", um("barrel_um")),
+            "bellmouth" => format!("Wide at the ends, by {}.", um("barrel_um")),
+            "straight" => "Straight within what the gauge can tell.".into(),
+            _ => return None,
+        },
+        ("fit.clearance_left", "stop") => {
+            format!(
+                "On the mean {} of clearance would be missing: it would run preloaded and hot. Ease the ring that carries the standing load, or take the next group.",
+                um("left_mean_um")
+            )
+        }
+        ("fit.clearance_left", "look_again") => {
+            format!(
+                "In the worst case {} is left: turn it by hand once it is on, it must run free.",
+                show::fixed(n("left_min_um").unwrap_or(0.0), 1) + " µm"
+            )
+        }
+        ("fit.clearance_left", _) if word("remark") == "large" => {
+            format!("{} is left on the mean, the upper half of the group: it may run louder.", um("left_mean_um"))
+        }
+        ("fit.clearance_left", _) => format!("{} is left on the mean: good.", show::fixed(n("left_mean_um").unwrap_or(0.0), 1) + " µm"),
+        ("heat.target", _) if flag("enough") => format!("Heat to {}: it slides on.", c("target_c")),
+        ("heat.target", _) => {
+            format!("Heat to the cap of {} and press the rest: {} of interference is left.", c("cap_c"), um("remaining_um"))
+        }
+        ("heat.cooling", _) => match n("grip_s") {
+            Some(s) => format!("{} seconds in hand before it grips.", show::fixed(s, 0)),
+            None => return None,
+        },
+        ("press.trace", "cocked") => {
+            "More force than the largest interference can need: cocked, over size or no lead-in. Stop and look.".into()
+        }
+        ("press.trace", "early") => "It stopped short of the shoulder: something is in the way. Take it off and look.".into(),
+        ("press.trace", "loose") => "Less force than the smallest interference needs: check the sizes.".into(),
+        ("press.trace", "home") => "Home: the force rises steeply where the shoulder is.".into(),
+        ("press.trace", "late") => "It went further than the shoulder should let it: check the travel and the drawing.".into(),
+        ("press.trace", _) => "Not home yet: the force still rises evenly.".into(),
+        ("bush.closing", "as_pressed") => "Right as pressed: no reaming.".into(),
+        ("bush.closing", "ream") => format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um")),
+        ("bush.closing", "too_small") => {
+            format!("{} would have to come out: more than a hand reamer should take. Exchange the bush or bore it.", um("ream_um"))
+        }
+        ("bush.closing", _) => "Too large as pressed: take a bush with a smaller bore or more interference.".into(),
+        ("vee.factor", _) if n("factor").is_some_and(|f| f < 0.05) => {
+            "This vee does not show these lobes at all: take another angle.".into()
+        }
+        ("runout.sweep", _) if flag("noise") => {
+            "More is left over than the indicator can be wrong by: repeat the sweep before concluding.".into()
+        }
+        ("runout.sweep", _) => format!(
+            "The axis runs out by {} each way{}.",
+            um("e1_um"),
+            n("high_deg").map_or_else(String::new, |h| format!(", high at {}°", show::fixed(h, 0)))
+        ),
+        ("runout.face", _) => match word("cause") {
+            "square" => "Square, as far as the indicator can tell.".into(),
+            "warped" => "Warped: it rises twice a turn. Lap it or replace it.".into(),
+            _ => "Out of square: once a turn. Take it off, clean both faces, fit it again.".into(),
+        },
+        ("runout.stations", _) => match word("cause") {
+            "true" => "True, as far as the indicator can tell.".into(),
+            "bow" => "Bowed: largest in the middle. Straightness sheet, then straighten or replace.".into(),
+            "tilt" => "It grows from the seat: a cocked ring, or dirt under a face. Off, clean, check the faces, fit again.".into(),
+            "offset_and_tilt" => "Set over and askew: indicate the seat in, then look at the faces.".into(),
+            _ => "The whole axis is set over: seat, adapter or chuck. Indicate it in.".into(),
+        },
+        ("runout.clocking", _) => format!("Both marks in one line, on the same side: the nose then runs out by {}.", um("best_tir_um")),
+        ("float.shim", "go") => "The float is right: leave the shim.".into(),
+        ("float.shim", "look_again") => {
+            "The pairs do not repeat: clamp the housing, look for dirt, restrain the levelling plates, read again.".into()
+        }
+        ("float.shim", _) => match word("action") {
+            "add" => format!("Make the adjusting shim {} thicker.", mm("amount_mm")),
+            _ => format!("Take {} off the adjusting shim.", mm("amount_mm")),
+        },
+        ("gap.around", "look_again") => "Top and bottom do not add up to left and right: oval, or misread. Read again.".into(),
+        ("gap.around", _) if n("move_deg").is_none() => "Even all round.".into(),
+        ("gap.around", call) => format!(
+            "{}Move the housing {} towards {}, away from the wide side.",
+            if call == "stop" { "Not as it is. " } else { "Good. If it is to be better: " },
+            mm("move_mm"),
+            deg("move_deg")
+        ),
+        ("wear_ring", "stop") => format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
+        ("wear_ring", _) => format!("{} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
+        ("shim.stock", _) => match a.get("leaves_um").and_then(Value::as_array) {
+            Some(l) if l.is_empty() => "No leaf from stock comes nearer than none at all.".into(),
+            Some(l) => format!("{} {}, thick outside, thin inside.", l.len(), if l.len() == 1 { "leaf" } else { "leaves" }),
+            None => return None,
+        },
+        ("key.clearance", "stop") if n("clearance_mm").is_some_and(|c| c < 0.0) => {
+            format!(
+                "The key is {} too high: the hub would ride on it and run out. Take it off the key, not off the hub.",
+                mm("clearance_mm")
+            )
+        }
+        ("key.clearance", "stop") => format!("{} over the key is outside its window: another key.", mm("clearance_mm")),
+        ("key.clearance", _) => format!("{} over the key: good.", mm("clearance_mm")),
+        ("taper.nut", _) => match n("lock_deg") {
+            Some(_) => format!("Turn it {}, rotating all the while; the nearest lock is at {}.", deg("turn_deg"), deg("lock_deg")),
+            None => format!("Turn it {}, rotating all the while.", deg("turn_deg")),
+        },
+        ("nut.slots", _) => "On to a slot, never back to one.".into(),
+        ("nut.match_mark", "new_mark") => "The old mark is void: strike it out, set the nut anew, strike a new one.".into(),
+        ("nut.match_mark", "look_again") => "The angle agrees, the stand-out does not: look for a face that was machined, or dirt.".into(),
+        ("nut.match_mark", _) => "The old mark holds.".into(),
+        ("torque.other_surface", _) if n("overstress").is_some_and(|o| o > 1.0) => {
+            format!(
+                "Not the book's torque: on this surface it would stretch the bolt {} times as hard.",
+                show::fixed(n("overstress").unwrap_or(1.0), 2)
+            )
+        }
+        ("thread.hand", _) => {
+            let hand = match a.get("agrees") {
+                Some(Value::Bool(false)) => {
+                    format!("Wrong hand: the shaft's drag would undo it; a {}-hand nut is wanted. ", word("wanted"))
+                }
+                _ => format!("A {}-hand nut is right. ", word("wanted")),
+            };
+            format!("{hand}Seen from the nut, {} loosens.", if word("loosen") == "cw" { "clockwise" } else { "anticlockwise" })
+        }
+        ("seal.tilt", "stop") => format!("The seal sits {} askew: drive it square, a little at opposite points in turn.", mm("tilt_mm")),
+        ("seal.tilt", _) => "Square in its pocket.".into(),
+        ("seal.track", _) => match word("method") {
+            "sleeve" => "No room to leave the old track: fit a thin repair sleeve.".into(),
+            way => format!("Set it {way}, its face {} below the rim: the lip leaves the old track.", mm("new_depth_mm")),
+        },
+        ("oring.gland", "go") => "Squeeze, stretch and fill are right.".into(),
+        ("oring.gland", _) => {
+            let bad = [("squeeze_ok", "squeeze"), ("stretch_ok", "stretch"), ("fill_ok", "fill")];
+            let list: Vec<&str> = bad.iter().filter(|(k, _)| !flag(k)).map(|(_, w)| *w).collect();
+            format!(
+                "Another ring: {} not right.",
+                if list.len() == 1 { format!("its {} is", list[0]) } else { format!("its {} are", list.join(" and ")) }
+            )
+        }
+        ("probe.gap", _) => {
+            format!("Move it {} {} the shaft.", um("move_um"), if n("move_um").is_some_and(|m| m < 0.0) { "towards" } else { "away from" })
+        }
+        ("preload.spacers", _) => match (word("grind"), n("total_um")) {
+            ("inner" | "outer", _) => format!("Grind {} off the {} spacer.", um("grind_um"), word("grind")),
+            ("none", _) => "The spacers are right as they are.".into(),
+            (_, Some(t)) if t <= 0.0 => "No preload: the pair has end play.".into(),
+            _ => return None,
+        },
+        ("runin.step", "stop") => "Stop: too hot, or a jump. Let it cool and go on one step lower.".into(),
+        ("runin.step", "next") => "It has settled: go to the next speed.".into(),
+        ("runin.step", _) if flag("will_exceed") => format!("Hold, and watch it: it tends to {}, over the limit.", c("end_c")),
+        ("runin.step", _) => "Hold this speed until it settles.".into(),
+        ("order.solve", _) if a.get("impossible").and_then(Value::as_array).is_some_and(|i| !i.is_empty()) => {
+            "Something cannot get to its place: the sizes are wrong, it comes from the other end, or it is split.".into()
+        }
+        ("order.solve", _) if a.get("cycle").is_some_and(Value::is_array) => {
+            "Each of these waits for the next: one of the rules is wrong.".into()
+        }
+        ("order.back_out", _) => match a.get("off").and_then(Value::as_array).map_or(0, Vec::len) {
+            0 => "Nothing has to come off.".into(),
+            1 => format!("One part has to come off, {} minutes.", show::fixed(n("minutes").unwrap_or(0.0), 0)),
+            k => format!("{k} parts have to come off, {} minutes.", show::fixed(n("minutes").unwrap_or(0.0), 0)),
+        },
+        _ => return None,
+    })
+}
