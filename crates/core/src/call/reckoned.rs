@@ -47,17 +47,23 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
                 um("left_mean_um")
             )
         }
+        ("fit.clearance_left", "look_again") if n("left_min_um").is_some_and(|l| l < 0.0) => {
+            format!("In the worst case {} is missing: turn it by hand once it is on, it must run free.", um("left_min_um"))
+        }
         ("fit.clearance_left", "look_again") => {
-            format!(
-                "In the worst case {} is left: turn it by hand once it is on, it must run free.",
-                show::fixed(n("left_min_um").unwrap_or(0.0), 1) + " µm"
-            )
+            format!("In the worst case only {} is left: turn it by hand once it is on, it must run free.", um("left_min_um"))
+        }
+        ("fit.clearance_left", _) if n("left_mean_um").is_some_and(|l| l < 0.0) => {
+            format!("{} of preload on the mean, as it is meant.", um("left_mean_um"))
         }
         ("fit.clearance_left", _) if word("remark") == "large" => {
             format!("{} is left on the mean, the upper half of the group: it may run louder.", um("left_mean_um"))
         }
-        ("fit.clearance_left", _) => format!("{} is left on the mean: good.", show::fixed(n("left_mean_um").unwrap_or(0.0), 1) + " µm"),
+        ("fit.clearance_left", _) => format!("{} is left on the mean: good.", um("left_mean_um")),
         ("heat.target", _) if flag("enough") => format!("Heat to {}: it slides on.", c("target_c")),
+        ("heat.target", _) if n("remaining_um").is_some_and(|r| r < 0.05) => {
+            format!("Heat to the cap of {} and be quick: it slides, with less to spare than it should.", c("cap_c"))
+        }
         ("heat.target", _) => {
             format!("Heat to the cap of {} and press the rest: {} of interference is left.", c("cap_c"), um("remaining_um"))
         }
@@ -85,6 +91,7 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         ("runout.sweep", _) if flag("noise") => {
             "More is left over than the indicator can be wrong by: repeat the sweep before concluding.".into()
         }
+        ("runout.sweep", _) if n("high_deg").is_none() => "Nothing once a turn.".into(),
         ("runout.sweep", _) => format!(
             "The axis runs out by {} each way{}.",
             um("e1_um"),
@@ -113,17 +120,18 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         },
         ("gap.around", "look_again") => "Top and bottom do not add up to left and right: oval, or misread. Read again.".into(),
         ("gap.around", _) if n("move_deg").is_none() => "Even all round.".into(),
-        ("gap.around", call) => format!(
-            "{}Move the housing {} towards {}, away from the wide side.",
-            if call == "stop" { "Not as it is. " } else { "Good. If it is to be better: " },
-            mm("move_mm"),
-            deg("move_deg")
-        ),
+        ("gap.around", "stop") => {
+            format!("Not as it is: move the housing {} towards {}, away from the wide side.", mm("move_mm"), deg("move_deg"))
+        }
+        ("gap.around", _) => {
+            format!("Good. To better it, move the housing {} towards {}, away from the wide side.", mm("move_mm"), deg("move_deg"))
+        }
         ("wear_ring", "stop") => format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
         ("wear_ring", _) => format!("{} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
         ("shim.stock", _) => match a.get("leaves_um").and_then(Value::as_array) {
             Some(l) if l.is_empty() => "No leaf from stock comes nearer than none at all.".into(),
-            Some(l) => format!("{} {}, thick outside, thin inside.", l.len(), if l.len() == 1 { "leaf" } else { "leaves" }),
+            Some(l) if l.len() == 1 => "One leaf.".into(),
+            Some(l) => format!("{} leaves, thick outside, thin inside.", l.len()),
             None => return None,
         },
         ("key.clearance", "stop") if n("clearance_mm").is_some_and(|c| c < 0.0) => {
