@@ -248,16 +248,18 @@ impl<'a> JobShop<'a> {
                 continue;
             }
             let (first, end) = (block[0], block[block.len() - 1]);
-            for k in 0..block.len() - 1 {
-                self.push_behind(block[k], end, out);
-                if k > 0 {
-                    self.push_behind(first, block[k], out);
+            for (k, task) in block.iter().enumerate() {
+                if *task != end {
+                    self.push_behind(*task, end, out);
+                    if k > 0 {
+                        self.push_behind(first, *task, out);
+                    }
                 }
-            }
-            for k in 1..block.len() {
-                self.push_before(block[k], first, out);
-                if k + 1 < block.len() {
-                    self.push_before(end, block[k], out);
+                if *task != first {
+                    self.push_before(*task, first, out);
+                    if k + 1 < block.len() {
+                        self.push_before(end, *task, out);
+                    }
                 }
             }
         }

@@ -166,8 +166,7 @@ pub fn sweep(readings: &[f64], angles: Option<&[f64]>, most: usize) -> Result<Sw
         }
         highest -= 1;
     };
-    let mut curve = Curve::default();
-    curve.mean = coefficients[0];
+    let mut curve = Curve { mean: coefficients[0], ..Curve::default() };
     for k in 0..highest {
         curve.parts[k] = (coefficients[2 * k + 1], coefficients[2 * k + 2]);
     }
