@@ -6,14 +6,15 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use criterion::Criterion;
+use ironseat_core::anatomy::{Anatomy, derive, sequence, steps};
 use ironseat_core::axial::shim_stock;
 use ironseat_core::instrument::{Limits, judge};
-use ironseat_core::order::{Passing, back_out, geometry};
 use ironseat_core::plan::{Task, solve};
 use ironseat_core::preload::{BallBearing, Pair};
 use ironseat_core::quantity::Newtons;
 use ironseat_core::rotation::sweep;
 use ironseat_core::stack::{Link, Scatter, chain};
+use serde_json::json;
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
@@ -42,22 +43,30 @@ fn shims() -> Vec<(u64, u64)> {
 }
 
 /// A stepped shaft with 300 parts, half from each end.
-fn parts() -> (Vec<f64>, Vec<Passing>) {
-    let lands: Vec<f64> = (0..60).map(|k| 40.0 + f64::from(30 - i32::abs(30 - k))).collect();
-    let parts = (0..300)
+fn machine_of_300() -> Anatomy {
+    let lands: Vec<_> = (0..60)
+        .map(|k| json!({"id": format!("l{k}"), "name": format!("land {k}"), "length_mm": 30, "d_mm": 40 + 30 - i32::abs(30 - k)}))
+        .collect();
+    let parts: Vec<_> = (0..300)
         .map(|k| {
             let land = k * 60 / 300;
-            Passing { bore: lands[land], outside: lands[land] + 20.0, land, pos: (k % 5) as f64, from_b: land > 30, ..Passing::default() }
+            let d = 40 + 30 - i32::abs(30 - land);
+            json!({
+                "id": format!("p{k}"), "name": format!("Part {k}"), "kind": (["sleeve", "seal", "spacer", "nut", "impeller"][k as usize % 5]),
+                "land": format!("l{land}"), "at_mm": k % 5 * 6, "width_mm": 5, "outside_mm": d + 20, "from": if land > 30 { "B" } else { "A" },
+                "fit": if k % 7 == 0 { "shrink" } else { "slide" },
+            })
         })
         .collect();
-    (lands, parts)
+    serde_json::from_value(json!({"key": "three-hundred", "name": "Three hundred", "version": 1, "lands": lands, "parts": parts})).unwrap()
 }
 
-fn order_of_300() -> usize {
-    let (lands, parts) = parts();
-    let g = geometry(&lands, &parts, &[]).unwrap();
-    let order = g.precedence.order().unwrap();
-    back_out(&g.precedence, &order, 0).len() + order.len()
+fn order_of_300(a: &Anatomy) -> usize {
+    let d = derive(a).unwrap();
+    let order = sequence::best(a, &d).unwrap();
+    let done: Vec<&str> = order.iter().map(|i| d.ids[*i].as_str()).collect();
+    let cost = sequence::back_out(a, &d, &done, "p150", true).unwrap();
+    steps::steps(a, &d, &order).len() + cost.off.len()
 }
 
 fn judged() -> usize {
@@ -169,7 +178,8 @@ fn limits() -> bool {
         let what = format!("exact search over 60 shims, {leaves} leaves");
         row(&what, us(time(&mut || keep(shim_stock(1234, &stock, leaves).unwrap()), 11)) / 1e3, 20.0, "ms");
     }
-    row("order and back-out of 300 parts", us(time(&mut || keep(order_of_300()), 11)) / 1e3, 10.0, "ms");
+    let m = machine_of_300();
+    row("order, back-out and trail of 300 parts", us(time(&mut || keep(order_of_300(&m)), 11)) / 1e3, 10.0, "ms");
     row("20 000 judged readings", us(time(&mut || keep(judged()), 11)) / 1e3, 10.0, "ms");
 
     let mut over = Vec::new();
@@ -208,7 +218,8 @@ fn main() {
     c.bench_function("pair curve, 1000 points", |b| b.iter(|| black_box(&pair).curve(Newtons::of(2000.0), 1000)));
     let stock = shims();
     c.bench_function("shim stock of 60", |b| b.iter(|| shim_stock(1234, black_box(&stock), 3)));
-    c.bench_function("order of 300 parts", |b| b.iter(order_of_300));
+    let m = machine_of_300();
+    c.bench_function("order, back-out and trail of 300 parts", |b| b.iter(|| order_of_300(black_box(&m))));
     c.bench_function("20 000 judged readings", |b| b.iter(judged));
     c.final_summary();
 }

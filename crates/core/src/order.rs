@@ -19,6 +19,11 @@ impl Precedence {
     pub fn add(&mut self, a: usize, b: usize) {
         self.after[a].insert(b);
     }
+    /// Whether a stands directly before b.
+    #[must_use]
+    pub fn has(&self, a: usize, b: usize) -> bool {
+        self.after.get(a).is_some_and(|s| s.contains(&b))
+    }
     /// All pairs, each once.
     pub fn pairs(&self) -> impl Iterator<Item = (usize, usize)> + '_ {
         self.after.iter().enumerate().flat_map(|(a, s)| s.iter().map(move |b| (a, *b)))

@@ -162,14 +162,13 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
             (false, true) => "off",
             (false, false) => "on",
         };
-        let land = a.land(&part.land);
         let x0 = paper.x(a.place(part).get());
         let frame = Frame {
             x0,
             // Thin parts are stretched so that they can be read.
             x1: x0 + (part.width_mm.get() * scale).max(if view.small { 1.5 } else { 3.0 }),
             cy: paper.cy,
-            r0: paper.r(land.map_or(0.0, |l| l.d_mm.get())),
+            r0: paper.r(a.bore_of(part).get()),
             r1: paper.r(part.outside_mm.get()),
             scale,
         };
@@ -214,6 +213,13 @@ fn shaft(s: &mut Svg, a: &Anatomy, paper: &Paper) {
     for (i, land) in a.lands.iter().enumerate() {
         let (x0, x1) = (paper.x(x), paper.x(x + land.length_mm.get()));
         let r = paper.r(land.d_mm.get());
+        if let Some(end) = land.d_b_mm.filter(|_| land.kind == LandKind::Taper) {
+            let rb = paper.r(end.get());
+            let cy = paper.cy;
+            s.path("shaft", &polygon(&[(x0, cy - r), (x1, cy - rb), (x1, cy + rb), (x0, cy + r)]));
+            x += land.length_mm.get();
+            continue;
+        }
         let c = (1.2 * paper.scale).min(r * 0.2).min((x1 - x0) * 0.2);
         // Chamfers at the ends of the shaft and on shoulders towards a smaller neighbour.
         let cut = |other: Option<f64>| if other.is_none_or(|d| d < land.d_mm.get()) { c } else { 0.0 };
@@ -252,7 +258,14 @@ fn shaft(s: &mut Svg, a: &Anatomy, paper: &Paper) {
                 ));
             }
             LandKind::Groove => s.line("thin", f64::midpoint(x0, x1), cy - r, f64::midpoint(x0, x1), cy + r),
-            LandKind::Plain => {}
+            LandKind::Spline => {
+                for k in 1..4 {
+                    let off = r * (f64::from(k) / 2.0 - 1.0) * 0.9;
+                    s.line("thin", x0, cy + off, x1, cy + off);
+                }
+            }
+            LandKind::Hole => s.circle("key", f64::midpoint(x0, x1), cy, (r * 0.3).min((x1 - x0) * 0.35)),
+            LandKind::Plain | LandKind::Taper => {}
         }
         x += land.length_mm.get();
     }

@@ -5,6 +5,7 @@
 mod half_section;
 mod journal_map;
 mod land_view;
+mod more_shapes;
 mod part_shapes;
 mod svg;
 

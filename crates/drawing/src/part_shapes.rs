@@ -1,6 +1,7 @@
 //! The drawn shape of each kind of part. Above the axis cut, below it as seen from outside.
 
-use crate::svg::{Svg, n, polygon};
+use crate::more_shapes;
+use crate::svg::{Svg, escape, n, polygon};
 use ironseat_core::anatomy::{End, Part, PartKind};
 use ironseat_core::fit::designation::{Bearing, BearingType};
 
@@ -21,35 +22,117 @@ pub(crate) struct Frame {
 }
 
 impl Frame {
-    fn w(&self) -> f64 {
+    pub(crate) fn w(&self) -> f64 {
         self.x1 - self.x0
     }
-    fn mid(&self) -> f64 {
+    pub(crate) fn mid(&self) -> f64 {
         f64::midpoint(self.x0, self.x1)
     }
     /// A radius share: 0 at the land, 1 at the outside.
-    fn r(&self, share: f64) -> f64 {
+    pub(crate) fn r(&self, share: f64) -> f64 {
         self.r0 + (self.r1 - self.r0) * share
     }
 }
 
-/// Draws one part. `state` is a class of its own: `on`, `off`, `hand`.
+/// Draws one part. `state` is a class of its own: `on`, `off`, `hand`, `scrap`.
 pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>, state: &str, hidden_below: bool) {
-    s.raw(&format!(r#"<g class="part {state}">"#));
+    s.raw(&format!(r#"<g class="part {state}" data-part="{}"><title>{}</title>"#, escape(&p.id), escape(&p.name)));
+    let ring = |s: &mut Svg| s.cut_rect(hatch, f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0);
     match p.kind {
         PartKind::Bearing => rings(s, p, f, hatch, bearing),
+        PartKind::TaperCone => taper_cone(s, p, f, hatch),
+        PartKind::Cup => cup(s, p, f, hatch),
         PartKind::Seal => seal(s, p, f),
         PartKind::Impeller => impeller(s, p, f, hatch),
+        PartKind::Wheel => more_shapes::wheel(s, p, f, hatch),
         PartKind::Pulley => pulley(s, f, hatch),
-        PartKind::Nut => nut(s, f, hatch),
+        PartKind::Gear => more_shapes::gear(s, f, hatch),
+        PartKind::Nut => nut(s, p, f, hatch),
         PartKind::TabWasher => tab_washer(s, p, f),
         PartKind::Circlip => s.rect("solid", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r(-0.4)),
-        PartKind::Spacer | PartKind::Sleeve | PartKind::Cover => s.cut_rect(hatch, f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0),
+        PartKind::ThrustWasher => more_shapes::thrust_washer(s, p, f, hatch),
+        PartKind::Shim => more_shapes::shim(s, f),
+        PartKind::ORing => more_shapes::o_ring(s, f),
+        PartKind::Ring => more_shapes::split_ring(s, f),
+        PartKind::Collar => more_shapes::collar(s, f, hatch),
+        PartKind::Key => s.rect("key", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0),
+        PartKind::Flinger => more_shapes::flinger(s, p, f, hatch),
+        PartKind::SetScrew => more_shapes::set_screw(s, f),
+        PartKind::Cover => more_shapes::cover(s, p, f, hatch),
+        PartKind::Insert => more_shapes::insert(s, p, f, hatch),
+        PartKind::Cap => more_shapes::cap(s, f, hatch),
+        PartKind::Expander => more_shapes::expander(s, f, hatch),
+        PartKind::ShoeSet => more_shapes::shoes(s, p, f, hatch),
+        PartKind::BaseRing => more_shapes::base_ring(s, p, f, hatch),
+        PartKind::Probe => more_shapes::probe(s, f),
+        PartKind::Bush => more_shapes::bush(s, f),
+        PartKind::Gasket => more_shapes::gasket(s, f),
+        PartKind::Plate => more_shapes::plate(s, f, hatch),
+        PartKind::Spacer | PartKind::Sleeve => ring(s),
     }
     if !hidden_below {
         below(s, p, f);
     }
+    if state.contains("scrap") {
+        let r = f.r1.max(f.r0 + 8.0);
+        s.path(
+            "cross",
+            &format!(
+                "M{} {}L{} {}M{} {}L{} {}",
+                n(f.x0 - 3.0),
+                n(f.cy - r),
+                n(f.x1 + 3.0),
+                n(f.cy - f.r0),
+                n(f.x0 - 3.0),
+                n(f.cy - f.r0),
+                n(f.x1 + 3.0),
+                n(f.cy - r)
+            ),
+        );
+    }
     s.raw("</g>");
+}
+
+/// The side a part's thick side or face looks to: -1 towards A, 1 towards B.
+pub(crate) fn towards(p: &Part) -> f64 {
+    if p.faces == Some(End::A) { -1.0 } else { 1.0 }
+}
+
+/// A taper cone: thick end towards where it faces, roller leaning with it.
+fn taper_cone(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
+    let dir = towards(p);
+    let (thick, thin) = if dir > 0.0 { (f.x1, f.x0) } else { (f.x0, f.x1) };
+    let y = |share: f64| f.cy - f.r(share);
+    s.cut(
+        hatch,
+        &polygon(&[
+            (thin, y(0.0)),
+            (thin, y(0.3)),
+            (thin + dir * f.w() * 0.12, y(0.24)),
+            (thick - dir * f.w() * 0.16, y(0.42)),
+            (thick - dir * f.w() * 0.16, y(0.56)),
+            (thick, y(0.56)),
+            (thick, y(0.0)),
+        ]),
+    );
+    roller(s, f, dir);
+}
+
+/// A taper roller, and its contact line, leaning outwards to the thick side.
+fn roller(s: &mut Svg, f: &Frame, dir: f64) {
+    let y = |share: f64| f.cy - f.r(share);
+    let (a, b) = (f.mid() - dir * f.w() * 0.34, f.mid() + dir * f.w() * 0.3);
+    s.path("ball", &polygon(&[(a, y(0.28)), (b, y(0.44)), (b, y(0.86)), (a, y(0.62))]));
+    let up = f.r1 - f.r0;
+    s.line("contact", f.mid() + dir * up * 0.32, y(1.12), f.mid() - dir * up * 0.42, y(-0.22));
+}
+
+/// A cup: its thin end where the cone's thick end goes in.
+fn cup(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
+    let dir = towards(p);
+    let (thin, thick) = if dir > 0.0 { (f.x1, f.x0) } else { (f.x0, f.x1) };
+    let y = |share: f64| f.cy - f.r(share);
+    s.cut(hatch, &polygon(&[(thick, y(1.0)), (thin, y(1.0)), (thin, y(0.62)), (thick, y(0.1))]));
 }
 
 fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>) {
@@ -177,11 +260,17 @@ fn pulley(s: &mut Svg, f: &Frame, hatch: usize) {
     );
 }
 
-fn nut(s: &mut Svg, f: &Frame, hatch: usize) {
+fn nut(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
     let c = (f.w() * 0.2).min(3.0);
     let (t, b) = (f.cy - f.r1, f.cy - f.r0);
-    s.cut(hatch, &polygon(&[(f.x0, b), (f.x0, t), (f.x1 - c, t), (f.x1, t + c), (f.x1, b)]));
-    s.rect("slot", f.x0 + f.w() * 0.35, t, f.w() * 0.65, (f.r1 - f.r0) * 0.3);
+    // The chamfer and the slots look to the end it comes from.
+    if p.from == End::A {
+        s.cut(hatch, &polygon(&[(f.x1, b), (f.x1, t), (f.x0 + c, t), (f.x0, t + c), (f.x0, b)]));
+        s.rect("slot", f.x0, t, f.w() * 0.65, (f.r1 - f.r0) * 0.3);
+    } else {
+        s.cut(hatch, &polygon(&[(f.x0, b), (f.x0, t), (f.x1 - c, t), (f.x1, t + c), (f.x1, b)]));
+        s.rect("slot", f.x0 + f.w() * 0.35, t, f.w() * 0.65, (f.r1 - f.r0) * 0.3);
+    }
 }
 
 fn tab_washer(s: &mut Svg, p: &Part, f: &Frame) {
@@ -226,7 +315,11 @@ fn below(s: &mut Svg, p: &Part, f: &Frame) {
             s.rect("seen", f.x0, f.cy + f.r0, f.w(), h);
             s.rect("slot", f.x0 + f.w() * 0.35, f.cy + f.r0 + h * 0.35, f.w() * 0.65, h * 0.3);
         }
-        PartKind::Bearing => {
+        PartKind::Probe | PartKind::SetScrew | PartKind::Key | PartKind::ORing | PartKind::Ring => {}
+        PartKind::Wheel => more_shapes::wheel_below(s, p, f),
+        PartKind::Gear => more_shapes::gear_below(s, f),
+        PartKind::ShoeSet => more_shapes::shoes_below(s, f),
+        PartKind::Bearing | PartKind::TaperCone => {
             s.rect("seen", f.x0, f.cy + f.r0, f.w(), f.r(0.3) - f.r0);
             s.rect("seen", f.x0, f.cy + f.r(0.7), f.w(), f.r1 - f.r(0.7));
         }

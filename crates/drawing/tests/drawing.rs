@@ -164,7 +164,7 @@ proptest::proptest! {
         a.parts.clear();
         a.seats.clear();
         a.housings.clear();
-        a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), kind: Default::default() }).collect();
+        a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), ..Default::default() }).collect();
         let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, small: false, id: "z" }).svg;
         well_formed(&svg);
         for path in svg.split("class=\"shaft\" d=\"").skip(1) {

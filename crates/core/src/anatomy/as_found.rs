@@ -1,0 +1,145 @@
+//! What to write down before evidence is destroyed: the questions follow from the anatomy (handbook 08).
+
+use super::{Anatomy, PartKind};
+use serde::{Deserialize, Serialize};
+
+/// What kind of answer a question wants.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Ask {
+    /// Which way it faces: end A or B, by touching the drawn part.
+    Facing,
+    /// A length.
+    Length,
+    /// A clocking angle.
+    Angle,
+    /// A length read as play or runout, with the instrument.
+    Reading,
+    /// Words.
+    Text,
+}
+
+/// One question.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Question {
+    /// Stable id: `nut.standout`.
+    pub id: String,
+    /// What it is about: a part, housing or the rotor (empty).
+    pub about: String,
+    /// What is asked.
+    pub words: String,
+    /// What kind of answer.
+    pub ask: Ask,
+    /// Taking any of these off destroys the evidence.
+    pub before_off: Vec<String>,
+}
+
+/// The questions of a machine, those of the whole rotor first, then along the shaft.
+#[must_use]
+pub fn questions(a: &Anatomy) -> Vec<Question> {
+    let mut out = Vec::new();
+    let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
+    let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
+        out.push(Question { id, about: about.to_owned(), words, ask: kind, before_off: before });
+    };
+    for f in &a.floats {
+        ask(
+            format!("float.{}", f.id),
+            "",
+            format!("{}: push, pull, read, before anything is loosened.", f.name),
+            Ask::Reading,
+            all.clone(),
+        );
+    }
+    for r in &a.runouts {
+        ask(
+            format!("runout.{}", r.id),
+            &r.part,
+            format!("{}: sweep it once before anything is loosened.", r.name),
+            Ask::Reading,
+            all.clone(),
+        );
+    }
+    for g in &a.gaps {
+        ask(format!("gap.{}", g.id), "", format!("{}: top, bottom, left, right.", g.name), Ask::Reading, g.before_off(a));
+    }
+    let mut parts: Vec<&super::Part> = a.parts.iter().collect();
+    parts.sort_by(|p, q| a.place(p).0.total_cmp(&a.place(q).0));
+    for p in parts {
+        let off = vec![p.id.clone()];
+        // What stands on it or locks it goes with it: a nut's stand-out is lost with its washer's tab, too.
+        let with_lock: Vec<String> =
+            off.iter().cloned().chain(a.parts.iter().filter(|q| q.locks.contains(&p.id)).map(|q| q.id.clone())).collect();
+        if p.kind.has_facing() {
+            ask(
+                format!("{}.faces", p.id),
+                &p.id,
+                format!("{}: which way does the {} face?", p.name, p.kind.facing_word()),
+                Ask::Facing,
+                off.clone(),
+            );
+        }
+        match p.kind {
+            PartKind::Nut => {
+                ask(
+                    format!("{}.standout", p.id),
+                    &p.id,
+                    format!("{}: how far does its face stand from the shaft end?", p.name),
+                    Ask::Length,
+                    with_lock.clone(),
+                );
+                ask(
+                    format!("{}.mark", p.id),
+                    &p.id,
+                    format!("{}: match mark and which tab is in which slot?", p.name),
+                    Ask::Text,
+                    with_lock,
+                );
+            }
+            PartKind::Shim => {
+                ask(format!("{}.thickness", p.id), &p.id, format!("{}: how thick, and how many leaves?", p.name), Ask::Length, off.clone());
+                ask(format!("{}.place", p.id), &p.id, format!("{}: where did it lie?", p.name), Ask::Text, off);
+            }
+            PartKind::Seal => {
+                ask(format!("{}.depth", p.id), &p.id, format!("{}: how deep below the rim?", p.name), Ask::Length, off);
+            }
+            PartKind::Probe => {
+                ask(format!("{}.wire", p.id), &p.id, format!("{}: wire number, route and ohms?", p.name), Ask::Text, off);
+            }
+            PartKind::ShoeSet => {
+                ask(format!("{}.order", p.id), &p.id, format!("{}: which shoe in which place?", p.name), Ask::Text, off);
+            }
+            _ => {}
+        }
+        if p.clocked {
+            ask(format!("{}.clock", p.id), &p.id, format!("{}: at which angle to the mark?", p.name), Ask::Angle, vec![p.id.clone()]);
+        }
+    }
+    for h in &a.housings {
+        if h.clocked {
+            ask(
+                format!("{}.clock", h.id),
+                &h.id,
+                format!("{}: how is it clocked to its neighbour?", h.name),
+                Ask::Angle,
+                vec![h.id.clone()],
+            );
+        }
+        for port in a.holes.iter().filter(|x| x.housing == h.id) {
+            ask(
+                format!("{}.port.{}", h.id, port.id),
+                &h.id,
+                format!("{}, {}: which pipe on which port?", h.name, port.name),
+                Ask::Text,
+                vec![h.id.clone()],
+            );
+        }
+    }
+    out
+}
+
+/// Questions that hold the taking off of something until they are answered.
+#[must_use]
+pub fn holding<'a>(all: &'a [Question], off: &str, answered: &dyn Fn(&str) -> bool) -> Vec<&'a Question> {
+    all.iter().filter(|q| q.before_off.iter().any(|p| p == off) && !answered(&q.id)).collect()
+}
