@@ -6,23 +6,26 @@ use std::collections::{BTreeMap, BTreeSet, VecDeque};
 /// "a before b" among numbered things.
 #[derive(Debug, Clone, Default)]
 pub struct Precedence {
-    after: Vec<BTreeSet<usize>>,
+    /// Sorted.
+    after: Vec<Vec<usize>>,
 }
 
 impl Precedence {
     /// Over n things.
     #[must_use]
     pub fn new(n: usize) -> Self {
-        Self { after: vec![BTreeSet::new(); n] }
+        Self { after: vec![Vec::new(); n] }
     }
     /// Adds a before b; once is enough.
     pub fn add(&mut self, a: usize, b: usize) {
-        self.after[a].insert(b);
+        if let Err(place) = self.after[a].binary_search(&b) {
+            self.after[a].insert(place, b);
+        }
     }
     /// Whether a stands directly before b.
     #[must_use]
     pub fn has(&self, a: usize, b: usize) -> bool {
-        self.after.get(a).is_some_and(|s| s.contains(&b))
+        self.after.get(a).is_some_and(|s| s.binary_search(&b).is_ok())
     }
     /// All pairs, each once.
     pub fn pairs(&self) -> impl Iterator<Item = (usize, usize)> + '_ {

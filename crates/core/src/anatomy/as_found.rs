@@ -63,9 +63,9 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     for g in &a.gaps {
         ask(format!("gap.{}", g.id), "", format!("{}: top, bottom, left, right.", g.name), Ask::Reading, g.before_off(a));
     }
-    let mut parts: Vec<&super::Part> = a.parts.iter().collect();
-    parts.sort_by(|p, q| a.place(p).0.total_cmp(&a.place(q).0));
-    for p in parts {
+    let mut along: Vec<(f64, &super::Part)> = a.parts.iter().map(|p| (a.place(p).0, p)).collect();
+    along.sort_by(|p, q| p.0.total_cmp(&q.0));
+    for (_, p) in along {
         let off = vec![p.id.clone()];
         // What stands on it or locks it goes with it: a nut's stand-out is lost with its washer's tab, too.
         let with_lock: Vec<String> =

@@ -7,7 +7,7 @@ use super::{Anatomy, End, Hold, Part, PartKind};
 use crate::caution::Caution;
 use crate::fasten::{lock_step, set_screws};
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashSet};
 
 /// Stage of the work (handbook 01).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -204,11 +204,10 @@ pub fn steps(a: &Anatomy, d: &Derived, order: &[usize]) -> Vec<Step> {
     set(a, &mut out);
     prove(a, &mut out);
     // A step that names one that is not in this trail would wait for ever.
-    let known: BTreeSet<String> = out.iter().map(|s| s.id.clone()).collect();
+    let known: HashSet<String> = out.iter().map(|s| s.id.clone()).collect();
     for s in &mut out {
-        s.before.retain(|b| known.contains(b));
-        s.before.sort();
-        s.before.dedup();
+        let mut seen = HashSet::new();
+        s.before.retain(|b| known.contains(b) && seen.insert(b.clone()));
     }
     out.sort_by_key(|s| s.stage);
     out
@@ -243,10 +242,16 @@ fn take_apart(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usize>], 
             after[*x].push(b);
         }
     }
+    let mut asks: BTreeMap<&str, Vec<String>> = BTreeMap::new();
+    for q in questions {
+        for off in &q.before_off {
+            asks.entry(off).or_default().push(format!("ask.{}", q.id));
+        }
+    }
     for &i in order.iter().rev() {
         let id = &d.ids[i];
-        let asked = questions.iter().filter(|q| q.before_off.contains(id)).map(|q| format!("ask.{}", q.id));
-        let (words, tool, caution, people, minutes) = match a.part(id) {
+        let asked = asks.remove(id.as_str()).unwrap_or_default();
+        let (words, tool, caution, people, minutes) = match a.parts.get(i) {
             Some(p) => (off_words(a, p), off_tool(p), off_caution(p), people_of(p), a.minutes_of(p)),
             None => (
                 format!("Take {} off: bolts out crosswise, jack it square, support it before it comes free.", a.name_of(id)),
@@ -460,7 +465,7 @@ fn mount(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usize>], out: 
     for &i in order {
         let id = &d.ids[i];
         let before = direct[i].iter().map(|x| format!("on.{}", d.ids[*x]));
-        let Some(p) = a.part(id) else {
+        let Some(p) = a.parts.get(i) else {
             let words = format!("Bring {} over the shaft, level and slow; feel that nothing touches.", a.name_of(id));
             let s = step(format!("on.{id}"), Stage::FitAndMount, id, words, "hoist", 15.0).careful(Caution::Lifting).hands(2);
             out.push(s.after(before).after([format!("look.{id}")]).after(hole_checks(a, id)));
