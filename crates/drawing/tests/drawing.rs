@@ -8,7 +8,7 @@ use ironseat_drawing::{HalfSection, JournalMap, LandView, Mark, SeatMark, Sectio
 use std::collections::{BTreeMap, BTreeSet};
 
 fn pump() -> Anatomy {
-    serde_json::from_str(include_str!("../../store/demo/overhung-brine-pump.json")).unwrap()
+    demo("overhung-brine-pump")
 }
 
 fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
@@ -108,14 +108,30 @@ fn the_map_states_its_exaggeration_and_the_land_its_next_place() {
     }
 }
 
+const ALL: [&str; 13] = [
+    "overhung-brine-pump",
+    "jig-borer-spindle",
+    "sheave-shaft",
+    "biogas-turbocharger",
+    "blade-root",
+    "blower-rotor",
+    "brake-beam",
+    "headstock-spindle",
+    "hydraulic-motor-shaft",
+    "pedestal-turbocharger",
+    "sheave-carrier",
+    "six-stage-booster-pump",
+    "taper-roller-spindle",
+];
+
 fn demo(name: &str) -> Anatomy {
-    let text = std::fs::read_to_string(format!("{}/../store/demo/{name}.json", env!("CARGO_MANIFEST_DIR"))).unwrap();
-    serde_json::from_str::<Anatomy>(&text).unwrap().check().unwrap()
+    let text = std::fs::read_to_string(format!("{}/../store/demo/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    ironseat_core::anatomy::build_sheet::read(&text).unwrap()
 }
 
 #[test]
 fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
-    for name in ["overhung-brine-pump", "jig-borer-spindle", "sheave-shaft"] {
+    for name in ALL {
         let a = demo(name);
         for small in [false, true] {
             let marks =
@@ -176,4 +192,38 @@ proptest::proptest! {
             }
         }
     }
+}
+
+/// The demo machines say what they should: buildable, nothing contradicts, every step can be reached.
+#[test]
+fn every_demo_machine_can_be_built_and_nothing_contradicts() {
+    use ironseat_core::anatomy::{derive, say, sequence, steps};
+    let mut wrong = Vec::new();
+    for name in ALL {
+        let text = std::fs::read_to_string(format!("{}/../store/demo/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap();
+        let a = match ironseat_core::anatomy::build_sheet::read(&text) {
+            Ok(a) => a,
+            Err(e) => {
+                wrong.push(format!("{name}: {e}"));
+                continue;
+            }
+        };
+        let d = derive(&a).unwrap();
+        wrong.extend(d.faults.iter().map(|f| format!("{name}: {}", say(&a, f))));
+        let order = sequence::best(&a, &d).unwrap();
+        let all = steps::steps(&a, &d, &order);
+        let mut done = BTreeSet::new();
+        loop {
+            let free: Vec<String> = steps::meanwhile(&all, &done, "").iter().map(|s| s.id.clone()).collect();
+            if free.is_empty() {
+                break;
+            }
+            done.extend(free);
+        }
+        let stuck: Vec<&str> = all.iter().filter(|s| !done.contains(&s.id)).map(|s| s.id.as_str()).collect();
+        if !stuck.is_empty() {
+            wrong.push(format!("{name}: never free: {}", stuck.join(", ")));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }

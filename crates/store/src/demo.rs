@@ -8,7 +8,7 @@ use crate::work::{self, Act};
 use crate::{Id, Result, StoreError};
 use chrono::Days;
 use diesel::MysqlConnection;
-use ironseat_core::anatomy::Anatomy;
+use ironseat_core::anatomy::{Anatomy, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{SheetKind, Takes};
@@ -25,10 +25,20 @@ pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
 /// Password of every demo person.
 pub const DEMO_PASSWORD: &str = "marrow-quay";
 
-const DOCUMENTS: [&str; 3] = [
-    include_str!("../demo/overhung-brine-pump.json"),
-    include_str!("../demo/jig-borer-spindle.json"),
-    include_str!("../demo/sheave-shaft.json"),
+const DOCUMENTS: [&str; 13] = [
+    include_str!("../demo/overhung-brine-pump.toml"),
+    include_str!("../demo/jig-borer-spindle.toml"),
+    include_str!("../demo/sheave-shaft.toml"),
+    include_str!("../demo/biogas-turbocharger.toml"),
+    include_str!("../demo/blade-root.toml"),
+    include_str!("../demo/blower-rotor.toml"),
+    include_str!("../demo/brake-beam.toml"),
+    include_str!("../demo/headstock-spindle.toml"),
+    include_str!("../demo/hydraulic-motor-shaft.toml"),
+    include_str!("../demo/pedestal-turbocharger.toml"),
+    include_str!("../demo/sheave-carrier.toml"),
+    include_str!("../demo/six-stage-booster-pump.toml"),
+    include_str!("../demo/taper-roller-spindle.toml"),
 ];
 
 /// The machine types that come with the program.
@@ -36,7 +46,7 @@ const DOCUMENTS: [&str; 3] = [
 /// # Errors
 /// A document that core refuses.
 pub fn machine_types() -> Result<Vec<Anatomy>> {
-    DOCUMENTS.iter().map(|d| Ok(serde_json::from_str::<Anatomy>(d)?.check()?)).collect()
+    DOCUMENTS.iter().map(|d| Ok(build_sheet::read(d)?)).collect()
 }
 
 /// Instruments, tubes and presses that a new shop starts with; `today` sets their calibration dates.

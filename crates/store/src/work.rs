@@ -233,7 +233,8 @@ impl Bench<'_> {
             c.until(near).map_or(elapsed, Seconds::get)
         };
         diesel::update(clocks::table.find(clock.id))
-            .set(clocks::seconds.eq(seconds.clamp(0.0, 86_400.0).round() as i32))
+            // Rounded down: a cold ring has no second left to wait.
+            .set(clocks::seconds.eq(seconds.clamp(0.0, 86_400.0).floor() as i32))
             .execute(self.c)?;
         self.locked.note(self.who.id, "thermometer", &serde_json::json!({"seat": self.seat, "c": now_c.get(), "seconds": seconds.round()}));
         Ok(())

@@ -188,7 +188,9 @@ fn passing(a: &Anatomy, d: &mut Derived, i: usize, q: &Part, place: &[f64], bore
             End::B => place[j] > place[i],
         };
         // A carried part is swept through only with its carrier, a clip in its groove is no wider than it stands out.
-        if i != j && swept && p.carried_by.is_none() && p.outside_mm.0 > bore[i] + 1e-9 && p.key_of(q).is_none() {
+        // It passes over what is smaller than its bore, and through what has a larger bore than it is wide.
+        let meets = p.outside_mm.0 > bore[i] + 1e-9 && q.outside_mm.0 > bore[j] + 1e-9;
+        if i != j && swept && p.carried_by.is_none() && meets && p.key_of(q).is_none() {
             d.precedence.add(i, j);
         }
     }
@@ -312,7 +314,10 @@ fn overlaps(a: &Anatomy, d: &mut Derived, bore: &[f64]) {
             let (p, q) = (&a.parts[*i], &a.parts[*j]);
             let across = p.outside_mm.0.min(q.outside_mm.0) - bore[*i].max(bore[*j]);
             let nested = p.carried_by.as_deref() == Some(&q.id) || q.carried_by.as_deref() == Some(&p.id);
-            if across > 0.05 && !nested {
+            // A cone lies in its cup, leaves lie in the joint of a cap.
+            let meant = matches!((p.kind, q.kind), (PartKind::Cup, PartKind::TaperCone) | (PartKind::TaperCone, PartKind::Cup))
+                || [p, q].iter().any(|x| x.kind == PartKind::Shim && x.split);
+            if across > 0.05 && !nested && !meant {
                 d.faults.push(Fault::Overlap { a: p.id.clone(), b: q.id.clone() });
             }
         }

@@ -1,6 +1,7 @@
 //! What a machine type is made of: spine, parts, housings, seats (handbook 08). A rebuild pins one version of it.
 
 pub mod as_found;
+pub mod build_sheet;
 mod derive;
 mod kinds;
 pub mod sequence;
@@ -55,6 +56,7 @@ pub enum LandKind {
 
 /// A stretch of shaft of one diameter.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Land {
     /// Short id.
     pub id: String,
@@ -80,6 +82,7 @@ pub struct Land {
 
 /// Something that sits on the shaft.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Part {
     /// Short id.
     pub id: String,
@@ -187,6 +190,7 @@ fn none(n: &u32) -> bool {
 
 /// A bore in a housing.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Bore {
     /// From, along the axis from end A of the shaft.
     pub from_mm: Millimetres,
@@ -198,6 +202,7 @@ pub struct Bore {
 
 /// Something that goes around: drawn hatched.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Housing {
     /// Short id.
     pub id: String,
@@ -238,6 +243,7 @@ pub enum HoleKind {
 
 /// A hole that must face somewhere.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Hole {
     /// Short id.
     pub id: String,
@@ -254,6 +260,7 @@ pub struct Hole {
 
 /// "Before" by hand, with its reason.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Rule {
     /// Goes on first.
     pub first: String,
@@ -266,6 +273,7 @@ pub struct Rule {
 
 /// Which way the shaft turns.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Rotation {
     /// Seen from this end.
     pub seen_from: End,
@@ -283,6 +291,7 @@ impl Rotation {
 
 /// Two bearings meant to work against each other.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct PairOf {
     /// One.
     pub a: String,
@@ -297,6 +306,7 @@ pub struct PairOf {
 
 /// A thrust set of two diameters whose larger one lies towards an end.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct ThrustSet {
     pub smaller: String,
@@ -306,6 +316,7 @@ pub struct ThrustSet {
 
 /// A float to be set.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct FloatOf {
     pub id: String,
@@ -331,6 +342,7 @@ fn yes() -> bool {
 
 /// A sweep with its limit.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct RunoutOf {
     pub id: String,
@@ -343,6 +355,7 @@ pub struct RunoutOf {
 
 /// A gap around a wheel.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct GapOf {
     pub id: String,
@@ -365,6 +378,7 @@ impl GapOf {
 
 /// A ring of bolts.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct BoltRing {
     /// Part or housing it holds.
@@ -375,6 +389,7 @@ pub struct BoltRing {
 
 /// How deep a ring must sit, from a datum a depth micrometer can reach.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Depth {
     /// What is measured from.
     pub datum: String,
@@ -386,6 +401,7 @@ pub struct Depth {
 
 /// A bearing seat: a ring on a land, and its outer ring in a bore.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Seat {
     /// Short id.
     pub id: String,
@@ -434,6 +450,7 @@ pub struct Seat {
 
 /// A machine type.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Anatomy {
     /// Stable name.
     pub key: String,
@@ -529,7 +546,78 @@ impl Anatomy {
         for s in &self.seats {
             self.facts(&s.id)?;
         }
+        self.references()?;
         Ok(self)
+    }
+
+    /// Everything that one thing says of another leads somewhere.
+    fn references(&self) -> Result<()> {
+        let most = [("lands", self.lands.len(), 300), ("parts", self.parts.len(), 600), ("housings", self.housings.len(), 60)];
+        for (field, n, limit) in most {
+            expect(n <= limit, field, format!("at most {limit} are taken: this sheet has {n}"))?;
+        }
+        let ids: std::collections::HashSet<&str> =
+            self.parts.iter().map(|p| p.id.as_str()).chain(self.housings.iter().map(|h| h.id.as_str())).collect();
+        expect(ids.len() == self.parts.len() + self.housings.len(), "housings", "a part and a housing have the same id")?;
+        let there = |field: &str, who: &str, id: &str| {
+            expect(ids.contains(id), field, format!("{who} names {id}, which is neither a part nor a housing"))
+        };
+        for p in &self.parts {
+            for id in p.locks.iter().chain(&p.covers).chain(&p.key).chain(&p.carried_by).chain(&p.inside) {
+                there("parts", &p.id, id)?;
+                expect(*id != p.id, "parts", format!("{} names itself", p.id))?;
+            }
+            let bore = self.bore_of(p).0;
+            expect(bore < p.outside_mm.0, "parts", format!("{} has a bore of {bore} mm and an outside of {} mm", p.id, p.outside_mm.0))?;
+        }
+        for h in &self.housings {
+            for id in &h.covers {
+                there("housings", &h.id, id)?;
+            }
+        }
+        for r in &self.before {
+            there("before", "a rule", &r.first)?;
+            there("before", "a rule", &r.then)?;
+        }
+        for p in &self.pairs {
+            for id in [&p.a, &p.b].into_iter().chain(&p.spacers) {
+                there("pairs", "a pair", id)?;
+            }
+            expect(["DB", "DF", "DT"].contains(&p.arrangement.as_str()), "pairs", "expected the arrangement DB, DF or DT")?;
+        }
+        for t in &self.thrust_sets {
+            there("thrust_sets", "a thrust set", &t.smaller)?;
+            there("thrust_sets", "a thrust set", &t.larger)?;
+        }
+        unique("floats", self.floats.iter().map(|f| &f.id))?;
+        unique("runouts", self.runouts.iter().map(|f| &f.id))?;
+        unique("gaps", self.gaps.iter().map(|f| &f.id))?;
+        for f in &self.floats {
+            expect(f.hi_mm.0 >= f.lo_mm.0, "floats", format!("{} has its upper limit below its lower one", f.id))?;
+            for id in f.shim.iter().chain(&f.after) {
+                there("floats", &f.id, id)?;
+            }
+        }
+        for r in &self.runouts {
+            there("runouts", &r.id, &r.part)?;
+        }
+        for g in &self.gaps {
+            for id in &g.after {
+                there("gaps", &g.id, id)?;
+            }
+        }
+        for h in &self.holes {
+            expect(
+                self.housings.iter().any(|x| x.id == h.housing),
+                "holes",
+                format!("{} is in {}, which is not a housing", h.id, h.housing),
+            )?;
+        }
+        for b in &self.bolt_rings {
+            there("bolt_rings", "a bolt ring", &b.part)?;
+            expect((1..=200).contains(&b.n) && b.torque_nm > 0.0, "bolt_rings", "expected 1 to 200 bolts and a torque above 0")?;
+        }
+        Ok(())
     }
 
     /// A land by id.

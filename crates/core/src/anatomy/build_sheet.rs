@@ -1,0 +1,224 @@
+//! Build sheets: an anatomy as a `.toml` text that a person can read and write by hand. An error names the line and says
+//! what was expected.
+
+use super::{Anatomy, derive, say};
+use crate::refusal::{Refusal, Result};
+use serde::{Deserialize, Serialize};
+
+/// Version of the format; a newer one is refused.
+pub const FORMAT: u32 = 1;
+/// Largest text that is taken, bytes.
+pub const LARGEST: usize = 512 << 10;
+
+/// The text: a version and the anatomy.
+#[derive(Serialize, Deserialize)]
+struct Sheet {
+    format: u32,
+    #[serde(flatten)]
+    anatomy: Anatomy,
+}
+
+/// Reads a build sheet.
+///
+/// ```
+/// use ironseat_core::anatomy::build_sheet::{read, write};
+/// let text = r#"
+/// format = 1
+/// key = "bush"
+/// name = "Pin"
+/// version = 1
+///
+/// [[lands]]
+/// id = "pin"
+/// name = "pin"
+/// length_mm = 40
+/// d_mm = 20
+///
+/// [[parts]]
+/// id = "bush"
+/// name = "Bush"
+/// kind = "bush"
+/// land = "pin"
+/// width_mm = 20
+/// outside_mm = 26
+/// fit = "press"
+/// "#;
+/// let a = read(text)?;
+/// assert_eq!(read(&write(&a))?, a);
+/// assert_eq!(read(&text.replace("\"bush\"\nland", "\"bosh\"\nland")).unwrap_err().message.split(':').next(), Some("line 16"));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// Field `sheet`: the line, what was expected; also for a part that cannot get to its place and for a loop.
+pub fn read(text: &str) -> Result<Anatomy> {
+    let bad = |line: Option<usize>, what: String| Refusal::new("sheet", line.map_or_else(|| what.clone(), |l| format!("line {l}: {what}")));
+    if text.len() > LARGEST {
+        return Err(bad(None, format!("this text is larger than {} kB: a build sheet has a few hundred lines", LARGEST >> 10)));
+    }
+    let table: toml::Table = toml::from_str(text).map_err(|e| bad(line_of(text, e.span()), plain(e.message())))?;
+    match table.get("format").and_then(toml::Value::as_integer) {
+        Some(v) if v == i64::from(FORMAT) => {}
+        Some(v) if v > i64::from(FORMAT) => {
+            return Err(bad(
+                find(text, "format"),
+                format!("this sheet has format {v}; this program reads up to {FORMAT}: update the program"),
+            ));
+        }
+        _ => return Err(bad(find(text, "format"), format!("expected format = {FORMAT} among the first lines"))),
+    }
+    // The format line is blanked out, so that the other lines keep their numbers and errors their places.
+    let body: String =
+        text.split_inclusive('\n').map(|l| if l.trim_start().starts_with("format") { blank(l) } else { l.to_owned() }).collect();
+    let anatomy: Anatomy = toml::from_str(&body).map_err(|e| bad(line_of(&body, e.span()), plain(e.message())))?;
+    let anatomy = anatomy.check().map_err(|e| bad(mentioned(text, &e), e.message))?;
+    let derived = derive(&anatomy)?;
+    if !derived.buildable() {
+        let first = derived.faults.iter().find(|f| matches!(f, super::Fault::Stuck { .. } | super::Fault::Loop(_)));
+        let (line, words) = first.map_or((None, String::new()), |f| {
+            let id = match f {
+                super::Fault::Stuck { part, .. } => part.clone(),
+                super::Fault::Loop(ids) => ids.first().cloned().unwrap_or_default(),
+                _ => String::new(),
+            };
+            (find(text, &format!("\"{id}\"")), say(&anatomy, f))
+        });
+        return Err(bad(line, words));
+    }
+    Ok(anatomy)
+}
+
+fn blank(line: &str) -> String {
+    if line.ends_with('\n') { "\n".into() } else { String::new() }
+}
+
+/// Writes a build sheet: the same anatomy comes back when it is read.
+#[must_use]
+pub fn write(a: &Anatomy) -> String {
+    let head = format!("# Build sheet: {}. Lengths in mm along the shaft from end A.\n", a.name.replace(['\n', '\r'], " "));
+    let body = toml::to_string(&Sheet { format: FORMAT, anatomy: a.clone() }).unwrap_or_default();
+    head + &body
+}
+
+/// Number of the line, from 1.
+fn line_of(text: &str, span: Option<std::ops::Range<usize>>) -> Option<usize> {
+    let at = span?.start.min(text.len());
+    Some(text.as_bytes()[..at].iter().filter(|b| **b == b'\n').count() + 1)
+}
+
+fn find(text: &str, what: &str) -> Option<usize> {
+    text.lines().position(|l| l.contains(what)).map(|i| i + 1)
+}
+
+/// The line of what a refusal speaks of: the first quoted id of the text that stands in its sentence, nearest to its table.
+fn mentioned(text: &str, e: &Refusal) -> Option<usize> {
+    let words: Vec<&str> = e.message.split(|c: char| !(c.is_alphanumeric() || c == '-' || c == '_' || c == '.')).collect();
+    let table = format!("[[{}]]", e.field);
+    let mut inside = false;
+    for (i, line) in text.lines().enumerate() {
+        if line.trim_start().starts_with("[[") {
+            inside = line.trim() == table;
+        }
+        let id = line.split_once('=').filter(|(k, _)| k.trim() == "id").map(|(_, v)| v.trim().trim_matches('"'));
+        if inside && id.is_some_and(|id| words.contains(&id)) {
+            return Some(i + 1);
+        }
+    }
+    find(text, &table)
+}
+
+/// The reader's words turned into a fitter's.
+fn plain(message: &str) -> String {
+    let first = message.lines().next().unwrap_or("").trim();
+    let number = "a number, such as 12.5";
+    let text = first
+        .replace("invalid type: string", "found the text")
+        .replace("invalid type: integer", "found the number")
+        .replace("invalid type: floating point", "found the number")
+        .replace("invalid type: boolean", "found")
+        .replace("invalid type: sequence", "found a list")
+        .replace("invalid type: map", "found a table")
+        .replace("expected f64", &format!("expected {number}"))
+        .replace("expected a string", "expected a text in quotes")
+        .replace("expected a boolean", "expected true or false")
+        .replace("unknown variant", "not known:")
+        .replace("unknown field", "not known here:")
+        .replace("missing field", "missing:");
+    text.replace('`', "“")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::tests::{drawn, machine};
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(60))]
+        #[test]
+        fn what_is_written_can_be_read_again(a in drawn()) {
+            if let Ok(back) = read(&write(&a)) { prop_assert_eq!(back, a) }
+        }
+
+        #[test]
+        fn nothing_typed_makes_it_panic(cut in 0usize..4000, put in ".{0,12}") {
+            let text = write(&machine());
+            let at = (0..=cut.min(text.len())).rev().find(|k| text.is_char_boundary(*k)).unwrap_or(0);
+            let _ = read(&format!("{}{put}{}", &text[..at], &text[at..]));
+        }
+    }
+
+    #[test]
+    fn a_machine_comes_back_as_it_was() {
+        let m = machine();
+        assert_eq!(read(&write(&m)).unwrap(), m);
+        assert!(write(&m).lines().count() > 60 && write(&m).contains("[[parts]]"));
+    }
+
+    #[test]
+    fn an_error_names_its_line_and_says_what_was_expected() {
+        let text = write(&machine());
+        let line = |what: &str| find(&text, what).unwrap();
+        let says = |from: &str, to: &str| read(&text.replacen(from, to, 1)).unwrap_err().message;
+        assert!(
+            says("length_mm = 20.0", "length_mm = \"long\"").starts_with(&format!("line {}: found the text", line("length_mm = 20.0")))
+        );
+        assert!(says("kind = \"seal\"", "kind = \"sael\"").contains("not known: “sael“"));
+        assert!(says("[[parts]]", "[[parts]]\ncolour = \"red\"").contains("not known here: “colour“"));
+        assert!(says("format = 1", "format = 9").contains("reads up to 1"));
+        assert!(says("format = 1", "").contains("expected format = 1"));
+        assert!(says("key = ", "key  ").starts_with("line "));
+        // The same id twice, a reference to nothing, a size that cannot be, a part that cannot pass.
+        assert!(says("id = \"cover\"", "id = \"seal\"").contains("used twice"));
+        assert!(says("carried_by = \"cover\"", "carried_by = \"lid\"").contains("names lid"));
+        assert!(says("outside_mm = 120.0", "outside_mm = 12.0").contains("line "));
+        let m = {
+            let mut m = machine();
+            m.parts[2].from = super::super::End::B;
+            m
+        };
+        assert!(read(&write(&m)).unwrap_err().message.contains("cannot get to its place"));
+        let m = {
+            let mut m = machine();
+            m.before.push(super::super::Rule { first: "nut".into(), then: "cover".into(), reason: String::new() });
+            m
+        };
+        assert!(read(&write(&m)).unwrap_err().message.contains("wait for each other"));
+    }
+
+    #[test]
+    fn hostile_texts_are_refused_quickly() {
+        let begun = std::time::Instant::now();
+        for text in [
+            "x".repeat(10 << 20),
+            "[".repeat(100_000),
+            "a.".repeat(100_000),
+            format!("format = 1\na = {}1{}", "[".repeat(50_000), "]".repeat(50_000)),
+            format!("{}{}", write(&machine()), "\n[[parts]]\nid = \"x\"".repeat(20_000)),
+        ] {
+            let e = read(&text).unwrap_err();
+            assert!(e.field == "sheet" && e.message.len() > 10 && e.message.len() < 4000, "{}", e.message.len());
+        }
+        assert!(begun.elapsed() < std::time::Duration::from_secs(2), "{:?}", begun.elapsed());
+    }
+}
