@@ -69,6 +69,10 @@ pub struct SectionView<'a> {
     pub marks: &'a BTreeMap<String, SeatMark>,
     /// Seat in hand.
     pub selected: Option<&'a str>,
+    /// Part or land in hand, lit.
+    pub in_hand: Option<&'a str>,
+    /// Everything is drawn as fitted: a machine type, not a rebuild.
+    pub plain: bool,
     /// Small, without names: for a strip.
     pub small: bool,
     /// Prefix of ids, unique on the page.
@@ -117,7 +121,11 @@ impl Paper {
 /// what is not on yet dashed, the seat in hand lit. Touching or focusing a seat leads to it.
 #[must_use]
 pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
-    let (margin, top, bottom) = if view.small { (8.0, 6.0, 6.0) } else { (46.0, 62.0, 26.0) };
+    let (margin, top, bottom) = match (view.small, view.plain) {
+        (true, _) => (8.0, 6.0, 6.0),
+        (false, true) => (50.0, 16.0, 14.0),
+        (false, false) => (46.0, 62.0, 26.0),
+    };
     let length = a.length().get();
     let tallest = a
         .parts
@@ -152,10 +160,14 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     for (i, h) in a.housings.iter().enumerate() {
         housing_cut(&mut s, h, &paper, i);
     }
+    if view.plain && !view.small {
+        land_targets(&mut s, a, &paper, view.in_hand);
+    }
     let mut rows = Vec::new();
     for (i, part) in order.iter().enumerate() {
-        let off = is_off(a, part, view.fitted);
-        let hand = view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
+        let off = !view.plain && is_off(a, part, view.fitted);
+        let hand =
+            view.in_hand == Some(part.id.as_str()) || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
         let state = match (hand, off) {
             (true, true) => "off hand",
             (true, false) => "on hand",
@@ -268,6 +280,26 @@ fn shaft(s: &mut Svg, a: &Anatomy, paper: &Paper) {
             LandKind::Plain | LandKind::Taper => {}
         }
         x += land.length_mm.get();
+    }
+}
+
+/// Places to touch or drop on: one over each land, reaching a little beyond the shaft.
+fn land_targets(s: &mut Svg, a: &Anatomy, paper: &Paper, in_hand: Option<&str>) {
+    let mut x = 0.0;
+    for l in &a.lands {
+        let (x0, x1) = (paper.x(x), paper.x(x + l.length_mm.get()));
+        let r = paper.r(l.d_mm.get()) + 10.0;
+        let lit = if in_hand == Some(l.id.as_str()) { " hand" } else { "" };
+        s.raw(&format!(
+            r#"<rect class="land-target{lit}" data-land="{}" x="{}" y="{}" width="{}" height="{}"><title>{}</title></rect>"#,
+            escape(&l.id),
+            n(x0),
+            n(paper.cy - r),
+            n(x1 - x0),
+            n(2.0 * r),
+            escape(&l.name)
+        ));
+        x += l.length_mm.get();
     }
 }
 

@@ -24,7 +24,20 @@ fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
         .map(|s| (s.id.clone(), SeatMark { mark: Mark::Go, value: "+11 µm".into(), href: format!("/x?seat={}", s.id) }))
         .collect();
     let on: BTreeSet<String> = fitted.iter().map(|s| (*s).to_owned()).collect();
-    half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &on, marks: &marks, selected: Some("de"), small: false, id: "t" })
+    half_section(
+        &a,
+        &SectionView {
+            width: 968.0,
+            height: 300.0,
+            fitted: &on,
+            marks: &marks,
+            selected: Some("de"),
+            in_hand: None,
+            plain: false,
+            small: false,
+            id: "t",
+        },
+    )
 }
 
 /// Every opened tag is closed in order: the drawing is well-formed.
@@ -139,7 +152,17 @@ fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
             let none = BTreeSet::new();
             let drawn = half_section(
                 &a,
-                &SectionView { width: 968.0, height: 300.0, fitted: &none, marks: &marks, selected: None, small, id: "z" },
+                &SectionView {
+                    width: 968.0,
+                    height: 300.0,
+                    fitted: &none,
+                    marks: &marks,
+                    selected: None,
+                    in_hand: None,
+                    plain: false,
+                    small,
+                    id: "z",
+                },
             );
             well_formed(&drawn.svg);
             assert_eq!(drawn.rows.len(), a.parts.len(), "{name}");
@@ -157,7 +180,17 @@ fn contact_lines_of_a_back_to_back_pair_open_outwards() {
     let marks = BTreeMap::new();
     let svg = half_section(
         &a,
-        &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &marks, selected: None, small: false, id: "z" },
+        &SectionView {
+            width: 968.0,
+            height: 300.0,
+            fitted: &BTreeSet::new(),
+            marks: &marks,
+            selected: None,
+            in_hand: None,
+            plain: false,
+            small: false,
+            id: "z",
+        },
     )
     .svg;
     let lines: Vec<(f64, f64)> = svg
@@ -181,7 +214,7 @@ proptest::proptest! {
         a.seats.clear();
         a.housings.clear();
         a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), ..Default::default() }).collect();
-        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, small: false, id: "z" }).svg;
+        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, in_hand: None, plain: false, small: false, id: "z" }).svg;
         well_formed(&svg);
         for path in svg.split("class=\"shaft\" d=\"").skip(1) {
             let d = path.split('"').next().unwrap();

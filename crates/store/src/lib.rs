@@ -2,6 +2,7 @@
 //! memory, so any number of processes on one database behave as one.
 
 mod demo;
+pub mod drafts;
 mod error;
 mod id;
 pub mod journal;

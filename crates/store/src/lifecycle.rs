@@ -31,17 +31,14 @@ pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
     Ok(id)
 }
 
-/// Machine types: (id, name), newest version of each.
+/// Machine types that a rebuild can be started from: (id, name), newest version of each. Those without a bearing seat have
+/// no sheets yet and are left out.
 ///
 /// # Errors
 /// Database errors.
 pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
-    let all: Vec<(Id, String, String, i32)> = anatomies::table
-        .order((anatomies::name, anatomies::version.desc()))
-        .select((anatomies::id, anatomies::name, anatomies::type_key, anatomies::version))
-        .load(c)?;
-    let mut seen = std::collections::HashSet::new();
-    Ok(all.into_iter().filter(|(_, _, key, _)| seen.insert(key.clone())).map(|(id, name, ..)| (id, name)).collect())
+    let kinds = crate::drafts::kinds(c)?;
+    Ok(kinds.into_iter().filter(|k| !k.anatomy.seats.is_empty()).map(|k| (k.id, k.anatomy.name)).collect())
 }
 
 /// A rebuild to be started.

@@ -33,6 +33,9 @@ diesel::table! { journal (id) {
     id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, prev_hash -> Text, hash -> Text,
 } }
 
+diesel::table! { drafts (id) { id -> Binary, type_key -> Text, name -> Text, cursor_at -> Integer, person_id -> Binary, changed_at -> Datetime, } }
+diesel::table! { draft_states (draft_id, seq) { draft_id -> Binary, seq -> Integer, said -> Text, document -> Text, } }
+
 diesel::joinable!(rebuilds -> anatomies (anatomy_id));
 diesel::joinable!(sheets -> rebuilds (rebuild_id));
 diesel::joinable!(readings -> sheets (sheet_id));

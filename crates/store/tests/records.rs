@@ -311,7 +311,7 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
-    let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.contains("spindle")).unwrap();
+    let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.contains("Jig-borer")).unwrap();
     let new = rebuilds::NewRebuild {
         id: Id::new(),
         number: "R-0500".into(),

@@ -258,3 +258,129 @@
     const open = $(".person[open]"); if (open && !open.contains(e.target)) open.open = false;
   });
 })();
+
+/* A drawing that can be brought nearer: wheel, two fingers, drag, and + - 0 and the arrows when it has the focus. */
+(() => {
+  const views = new Map();
+  const boxOf = (svg) => svg.viewBox.baseVal;
+  function whole(svg) {
+    if (!svg.dataset.whole) svg.dataset.whole = svg.getAttribute("viewBox");
+    return svg.dataset.whole.split(" ").map(Number);
+  }
+  function show(holder, box) {
+    const svg = holder.querySelector("svg"), [x, y, w, h] = whole(svg);
+    const width = Math.min(w, Math.max(w / 12, box[2])), height = width * h / w;
+    const next = [Math.min(x + w - width, Math.max(x, box[0])), Math.min(y + h - height, Math.max(y, box[1])), width, height];
+    svg.setAttribute("viewBox", next.map((v) => v.toFixed(2)).join(" "));
+    holder.classList.toggle("moved", width < w - 1);
+    if (holder.dataset.zoom !== "off") views.set(location.pathname, next);
+  }
+  function zoom(holder, by, cx = 0.5, cy = 0.5) {
+    const b = boxOf(holder.querySelector("svg")), w = b.width * by, h = b.height * by;
+    show(holder, [b.x + (b.width - w) * cx, b.y + (b.height - h) * cy, w, h]);
+  }
+  function pan(holder, dx, dy) {
+    const b = boxOf(holder.querySelector("svg"));
+    show(holder, [b.x + dx * b.width, b.y + dy * b.height, b.width, b.height]);
+  }
+  function ready(root) {
+    root.querySelectorAll("[data-zoom]").forEach((holder) => {
+      if (holder.querySelector(".zooms")) return;
+      const svg = holder.querySelector("svg");
+      if (!svg) return;
+      whole(svg);
+      const bar = document.createElement("div");
+      bar.className = "zooms";
+      [["+", "Nearer", 0.7], ["\u2212", "Farther", 1 / 0.7], ["\u2922", "All of it", 99]].forEach(([t, label, by]) => {
+        const b = document.createElement("button");
+        b.type = "button"; b.textContent = t; b.title = label; b.setAttribute("aria-label", label);
+        b.addEventListener("click", () => zoom(holder, by));
+        bar.append(b);
+      });
+      holder.append(bar);
+      const kept = views.get(location.pathname);
+      if (kept) show(holder, kept);
+      holder.addEventListener("wheel", (e) => {
+        if (!e.ctrlKey && !holder.matches(":focus-within") && !holder.classList.contains("moved")) return;
+        e.preventDefault();
+        const r = svg.getBoundingClientRect();
+        zoom(holder, e.deltaY > 0 ? 1.15 : 1 / 1.15, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height);
+      }, { passive: false });
+      const fingers = new Map();
+      let apart = 0;
+      holder.addEventListener("pointerdown", (e) => { fingers.set(e.pointerId, [e.clientX, e.clientY]); apart = 0; });
+      holder.addEventListener("pointermove", (e) => {
+        const was = fingers.get(e.pointerId);
+        if (!was) return;
+        const r = svg.getBoundingClientRect();
+        fingers.set(e.pointerId, [e.clientX, e.clientY]);
+        if (fingers.size === 2) {
+          const [a, b] = [...fingers.values()], d = Math.hypot(a[0] - b[0], a[1] - b[1]);
+          if (apart) zoom(holder, apart / d, ((a[0] + b[0]) / 2 - r.left) / r.width, ((a[1] + b[1]) / 2 - r.top) / r.height);
+          apart = d;
+        } else if (holder.classList.contains("moved")) {
+          pan(holder, (was[0] - e.clientX) / r.width, (was[1] - e.clientY) / r.height);
+        }
+      });
+      ["pointerup", "pointercancel", "pointerleave"].forEach((t) => holder.addEventListener(t, (e) => { fingers.delete(e.pointerId); apart = 0; }));
+      holder.addEventListener("keydown", (e) => {
+        if (e.target !== holder) return;
+        const act = { "+": () => zoom(holder, 0.7), "=": () => zoom(holder, 0.7), "-": () => zoom(holder, 1 / 0.7), "0": () => zoom(holder, 99), ArrowLeft: () => pan(holder, -0.15, 0), ArrowRight: () => pan(holder, 0.15, 0), ArrowUp: () => pan(holder, 0, -0.15), ArrowDown: () => pan(holder, 0, 0.15) }[e.key];
+        if (act) { e.preventDefault(); e.stopPropagation(); act(); }
+      });
+    });
+  }
+  document.addEventListener("DOMContentLoaded", () => ready(document));
+  document.addEventListener("htmx:afterSettle", (e) => ready(e.target));
+
+  /* The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys. */
+  const board = () => document.querySelector(".board");
+  function look(query) {
+    const b = board();
+    history.replaceState(null, "", b.dataset.draft + "?" + query);
+    htmx.ajax("GET", b.dataset.draft + "?" + query, { target: "#board", swap: "innerHTML" });
+  }
+  function send(values) {
+    const b = board();
+    htmx.ajax("POST", b.dataset.draft, { target: "#board", swap: "innerHTML", values: { ...values, seen: b.dataset.seen, _csrf: document.body.dataset.csrf } });
+  }
+  document.addEventListener("click", (e) => {
+    if (!board()) return;
+    const link = e.target.closest("[data-pick-part],[data-pick-land]");
+    const part = e.target.closest(".board svg [data-part]"), land = e.target.closest(".board svg [data-land]");
+    if (link) { e.preventDefault(); look(link.dataset.pickPart ? "part=" + encodeURIComponent(link.dataset.pickPart) : "land=" + encodeURIComponent(link.dataset.pickLand)); }
+    else if (part) look("part=" + encodeURIComponent(part.dataset.part));
+    else if (land) look("land=" + encodeURIComponent(land.dataset.land));
+  });
+  let dragged = null;
+  document.addEventListener("dragstart", (e) => { const k = e.target.closest && e.target.closest("[data-kind]"); if (k) { dragged = k.dataset.kind; e.dataTransfer.setData("text/plain", dragged); e.dataTransfer.effectAllowed = "copy"; } });
+  document.addEventListener("dragend", () => { dragged = null; document.querySelectorAll(".land-target.drop").forEach((l) => l.classList.remove("drop")); });
+  function landUnder(e) {
+    return document.elementsFromPoint(e.clientX, e.clientY).find((x) => x.dataset && x.dataset.land);
+  }
+  document.addEventListener("dragover", (e) => {
+    if (!dragged || !board()) return;
+    const l = landUnder(e);
+    document.querySelectorAll(".land-target.drop").forEach((x) => x.classList.toggle("drop", x === l));
+    if (l) { e.preventDefault(); l.classList.add("drop"); e.dataTransfer.dropEffect = "copy"; }
+  });
+  document.addEventListener("drop", (e) => {
+    if (!dragged || !board()) return;
+    const l = landUnder(e);
+    if (!l) return;
+    e.preventDefault();
+    send({ op: "add-part", kind: dragged, land: l.dataset.land });
+    dragged = null;
+  });
+  document.addEventListener("keydown", (e) => {
+    if (!board() || !(e.ctrlKey || e.metaKey) || e.target.closest("input,textarea,select")) return;
+    const key = e.key.toLowerCase();
+    const op = key === "z" && !e.shiftKey ? "undo" : key === "y" || (key === "z" && e.shiftKey) ? "redo" : null;
+    if (op) { e.preventDefault(); send({ op }); }
+  });
+  document.addEventListener("change", (e) => {
+    const file = e.target.matches && e.target.matches("[data-reads-into]") && e.target.files[0];
+    if (file) file.text().then((t) => { document.getElementById(e.target.dataset.readsInto).value = t; });
+  });
+  document.addEventListener("submit", (e) => { const q = e.target.dataset && e.target.dataset.confirm; if (q && !window.confirm(q)) e.preventDefault(); });
+})();

@@ -2,7 +2,7 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::{assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
+use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, header};
@@ -72,6 +72,14 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
         .route("/rebuilds/{id}/certificate", get(certificate::show))
         .route("/rebuilds/{id}/section.svg", get(bench::section_svg))
+        .route("/anatomies", get(anatomies::list).post(anatomies::begin).layer(DefaultBodyLimit::max(2 << 20)))
+        .route("/anatomies/{key}", get(anatomies::show))
+        .route("/anatomies/{key}/build-sheet.toml", get(anatomies::sheet))
+        .route("/anatomies/{key}/section.svg", get(anatomies::section))
+        .route("/anatomies/{key}/edit", post(anatomies::edit))
+        .route("/drafts/{id}", get(anatomies::draft).post(anatomies::change))
+        .route("/drafts/{id}/keep", post(anatomies::keep))
+        .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))

@@ -144,7 +144,17 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
     let seat_marks = marks(&over, None, units);
     let section = half_section(
         &r.anatomy,
-        &SectionView { width: 968.0, height: 290.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "cs" },
+        &SectionView {
+            width: 968.0,
+            height: 290.0,
+            fitted: &on,
+            marks: &seat_marks,
+            selected: None,
+            in_hand: None,
+            plain: false,
+            small: false,
+            id: "cs",
+        },
     );
     let (whole, chain) = match verdict {
         journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),

@@ -83,6 +83,8 @@ fn strip(o: &Overview, units: Units) -> Strip {
             fitted: &fitted,
             marks: &seat_marks,
             selected: None,
+            in_hand: None,
+            plain: false,
             small: true,
             id: &format!("s{}", r.number),
         },

@@ -1,5 +1,6 @@
 //! Iron Seat on the web: one module per room, one line per route, fragments and pages from the same templates.
 
+mod anatomies;
 pub mod app;
 mod assets;
 mod auth;

@@ -40,6 +40,8 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     let mut out = Vec::new();
     let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
+        let mut c = words.chars();
+        let words = c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect());
         out.push(Question { id, about: about.to_owned(), words, ask: kind, before_off: before });
     };
     for f in &a.floats {

@@ -3,6 +3,7 @@
 pub mod as_found;
 pub mod build_sheet;
 mod derive;
+pub mod edit;
 mod kinds;
 pub mod sequence;
 pub mod steps;

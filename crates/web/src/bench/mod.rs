@@ -145,7 +145,17 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
     let seat_marks = marks(&over, None, reader.person.units);
     let drawn = half_section(
         &over.rebuild.anatomy,
-        &SectionView { width: 968.0, height: 318.0, fitted: &on, marks: &seat_marks, selected: None, small: false, id: "hs" },
+        &SectionView {
+            width: 968.0,
+            height: 318.0,
+            fitted: &on,
+            marks: &seat_marks,
+            selected: None,
+            in_hand: None,
+            plain: false,
+            small: false,
+            id: "hs",
+        },
     );
     Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1))
         .into_response())

@@ -343,7 +343,17 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let on = fitted(o);
     let section = half_section(
         &r.anatomy,
-        &SectionView { width: 968.0, height: 296.0, fitted: &on, marks: &seat_marks, selected: Some(&l.seat), small: false, id: "hs" },
+        &SectionView {
+            width: 968.0,
+            height: 296.0,
+            fitted: &on,
+            marks: &seat_marks,
+            selected: Some(&l.seat),
+            in_hand: None,
+            plain: false,
+            small: false,
+            id: "hs",
+        },
     );
     let hand = hand_view(l, units)?;
     let call = l.step.and_then(|k| o.call(&l.seat, topic(k))).and_then(|c| CallView::stored(c, units));

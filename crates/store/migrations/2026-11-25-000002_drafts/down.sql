@@ -1,0 +1,2 @@
+DROP TABLE draft_states;
+DROP TABLE drafts;

@@ -1,0 +1,364 @@
+//! What the pages of the room show.
+
+use super::InHand;
+use super::form::{EditForm, LAND_KINDS};
+use crate::app::App;
+use crate::error::WebResult;
+use crate::extract::Reader;
+use crate::view::Shell;
+use askama::Template;
+use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, as_found, because, derive, say, sequence, steps};
+use ironseat_core::fasten::Hand;
+use ironseat_drawing::{SectionView, half_section};
+use ironseat_store::drafts::{self, Draft};
+use ironseat_store::rebuilds::live_clocks;
+use std::collections::{BTreeMap, BTreeSet};
+
+fn draw(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Option<&str>) -> String {
+    let fitted: BTreeSet<String> = a.parts.iter().map(|p| p.id.clone()).collect();
+    half_section(
+        a,
+        &SectionView { width, height, fitted: &fitted, marks: &BTreeMap::new(), selected: None, small, id, in_hand: hand, plain: true },
+    )
+    .svg
+}
+
+/// The drawing as a file of its own.
+pub(super) fn standalone(a: &Anatomy) -> String {
+    const STYLE: &str = "<style>.shaft,.seen{fill:#e9e6dc;stroke:#26292b;stroke-width:1.4}.cut,.solid{stroke:#26292b}.hatch-ground{fill:#f4f1e8}.hatch-line{stroke:#26292b;stroke-width:.8}.solid{fill:#26292b}.centre{stroke:#26292b;stroke-dasharray:12 3 2 3;stroke-width:.8}.thin,.thread,.contact,.lip,.case,.leaf{stroke:#26292b;fill:none;stroke-width:.9}.ball,.key,.slot,.spring{fill:#fff;stroke:#26292b}text{font:14px sans-serif}</style>";
+    let svg = draw(a, 1200.0, 460.0, false, "export", None);
+    let svg = svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
+    match svg.find("</desc>") {
+        Some(at) => format!("{}{STYLE}{}", &svg[..at + 7], &svg[at + 7..]),
+        None => svg,
+    }
+}
+
+async fn shell(app: &App, reader: &Reader, here: String) -> WebResult<Shell> {
+    let clocks = app.store.run(|c| live_clocks(c)).await?;
+    Ok(Shell::new(reader, &clocks, "anatomies", here, String::new()))
+}
+
+#[allow(missing_docs)]
+pub struct KindRow {
+    pub key: String,
+    pub name: String,
+    pub svg: String,
+    pub note: String,
+}
+
+#[derive(Template)]
+#[template(path = "anatomies.html")]
+pub struct ListPage {
+    shell: Shell,
+    kinds: Vec<KindRow>,
+    drafts: Vec<(String, String)>,
+    id: String,
+    pub name: String,
+    sheet: String,
+    field: String,
+    error: String,
+}
+
+impl ListPage {
+    pub async fn load(app: &App, reader: &Reader, field: &str, error: &str, sheet: String) -> WebResult<Self> {
+        let (kinds, open) = app.store.run(|c| Ok((drafts::kinds(c)?, drafts::open_drafts(c)?))).await?;
+        let kinds = kinds
+            .iter()
+            .enumerate()
+            .map(|(i, k)| KindRow {
+                key: k.anatomy.key.clone(),
+                name: k.anatomy.name.clone(),
+                svg: draw(&k.anatomy, 300.0, 116.0, true, &format!("k{i}"), None),
+                note: format!(
+                    "{} parts, {} mm{}{}",
+                    k.anatomy.parts.len(),
+                    k.anatomy.length().get(),
+                    if k.versions > 1 { format!(", version {}", k.anatomy.version) } else { String::new() },
+                    match k.rebuilds {
+                        0 => String::new(),
+                        1 => ", one rebuild".into(),
+                        n => format!(", {n} rebuilds"),
+                    }
+                ),
+            })
+            .collect();
+        Ok(Self {
+            shell: shell(app, reader, "/anatomies".into()).await?,
+            kinds,
+            drafts: open.into_iter().map(|(id, name, _)| (id.to_string(), name)).collect(),
+            id: ironseat_store::Id::new().to_string(),
+            name: String::new(),
+            sheet,
+            field: field.to_owned(),
+            error: error.to_owned(),
+        })
+    }
+}
+
+/// One thing in the order, with why it waits.
+pub struct OrderRow {
+    pub id: String,
+    pub name: String,
+    pub how: String,
+    pub why: Vec<String>,
+}
+
+pub struct StepRow {
+    pub words: String,
+    pub tool: String,
+    pub note: String,
+    pub caution: &'static str,
+}
+
+pub struct StageRows {
+    pub word: &'static str,
+    pub steps: Vec<StepRow>,
+}
+
+fn order_rows(a: &Anatomy, d: &Derived) -> Vec<OrderRow> {
+    let Some(order) = sequence::best(a, d) else { return Vec::new() };
+    let place: BTreeMap<usize, usize> = order.iter().enumerate().map(|(k, i)| (*i, k)).collect();
+    order
+        .iter()
+        .map(|&i| {
+            let id = d.ids[i].clone();
+            let how = a.part(&id).map_or("over the shaft".to_owned(), |p| {
+                let from = match (p.carried_by.as_deref(), p.split) {
+                    (Some(c), _) => format!("into {}", a.name_of(c)),
+                    (_, true) => "laid on".into(),
+                    _ => format!("from {}", p.from.letter()),
+                };
+                format!("{from}, {}", p.fit.key())
+            });
+            // The nearest reasons are enough: the two that stand last before it.
+            let mut before: Vec<usize> = d.precedence.pairs().filter(|p| p.1 == i).map(|p| p.0).collect();
+            before.sort_by_key(|b| std::cmp::Reverse(place.get(b).copied()));
+            let why = before.into_iter().take(2).filter_map(|b| d.why(b, i).map(|w| capital(&because(a, &d.ids[b], &id, &w)))).collect();
+            OrderRow { name: a.name_of(&id).to_owned(), id, how, why }
+        })
+        .collect()
+}
+
+fn capital(s: &str) -> String {
+    let mut c = s.chars();
+    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
+}
+
+fn stage_rows(a: &Anatomy, d: &Derived) -> Vec<StageRows> {
+    let Some(order) = sequence::best(a, d) else { return Vec::new() };
+    let all = steps::steps(a, d, &order);
+    let minutes = |m: f64| format!("{m:.0} min");
+    steps::Stage::ALL
+        .into_iter()
+        .map(|stage| StageRows {
+            word: stage.word(),
+            steps: all
+                .iter()
+                .filter(|s| s.stage == stage)
+                .map(|s| StepRow {
+                    words: s.words.clone(),
+                    tool: s.tool.clone(),
+                    note: [
+                        Some(minutes(s.minutes)),
+                        (s.people > 1).then(|| format!("{} people", s.people)),
+                        (s.wait_min > 0.0).then(|| format!("then {} of {}", minutes(s.wait_min), s.wait_word)),
+                    ]
+                    .into_iter()
+                    .flatten()
+                    .collect::<Vec<_>>()
+                    .join(", "),
+                    caution: s.caution.map_or("", |c| c.words()),
+                })
+                .collect(),
+        })
+        .filter(|r| !r.steps.is_empty())
+        .collect()
+}
+
+#[derive(Template)]
+#[template(path = "anatomy.html")]
+pub struct KindPage {
+    shell: Shell,
+    key: String,
+    name: String,
+    version: u32,
+    id: String,
+    svg: String,
+    parts: Vec<(String, String)>,
+    order: Vec<OrderRow>,
+    stages: Vec<StageRows>,
+    questions: Vec<String>,
+    faults: Vec<String>,
+    count: usize,
+}
+
+impl KindPage {
+    pub async fn build(app: &App, reader: &Reader, a: &Anatomy) -> WebResult<Self> {
+        let d = derive(a).map_err(ironseat_store::StoreError::from)?;
+        let stages = stage_rows(a, &d);
+        Ok(Self {
+            shell: shell(app, reader, format!("/anatomies/{}", a.key)).await?,
+            key: a.key.clone(),
+            name: a.name.clone(),
+            version: a.version,
+            id: ironseat_store::Id::new().to_string(),
+            svg: draw(a, 1200.0, 400.0, false, "kind", None),
+            parts: a.parts.iter().map(|p| (p.name.clone(), sizes(a, p))).collect(),
+            order: order_rows(a, &d),
+            count: stages.iter().map(|s| s.steps.len()).sum(),
+            stages,
+            questions: as_found::questions(a).into_iter().map(|q| q.words).collect(),
+            faults: d.faults.iter().map(|f| say(a, f)).collect(),
+        })
+    }
+}
+
+fn sizes(a: &Anatomy, p: &Part) -> String {
+    let bore = a.bore_of(p).get();
+    format!("{bore} × {} × {}", p.outside_mm.get(), p.width_mm.get())
+}
+
+/// A choice of a form: (value, word, chosen).
+pub type Choice = (String, String, bool);
+
+/// The land in hand, as its form shows it.
+pub struct LandForm {
+    pub id: String,
+    pub name: String,
+    pub length: String,
+    pub d: String,
+    pub kinds: Vec<Choice>,
+}
+
+/// The part in hand, as its form shows it.
+pub struct PartForm {
+    pub id: String,
+    pub kind: &'static str,
+    pub name: String,
+    pub at: String,
+    pub width: String,
+    pub outside: String,
+    pub bore: String,
+    pub designation: String,
+    pub bearing: bool,
+    pub facing: Option<&'static str>,
+    pub from: Vec<Choice>,
+    pub faces: Vec<Choice>,
+    pub fits: Vec<Choice>,
+    pub split: bool,
+    pub nut: bool,
+    pub hands: Vec<Choice>,
+    pub locks: Vec<Choice>,
+    pub keys: Vec<Choice>,
+    pub carriers: Vec<Choice>,
+    pub inside: Vec<Choice>,
+}
+
+#[derive(Template)]
+#[template(path = "draft.html", blocks = ["board"])]
+pub struct DraftPage {
+    shell: Shell,
+    id: String,
+    name: String,
+    seen: i32,
+    svg: String,
+    undo: Option<String>,
+    redo: Option<String>,
+    faults: Vec<String>,
+    order: Vec<OrderRow>,
+    questions: usize,
+    steps: usize,
+    shelf: Vec<(&'static str, &'static str)>,
+    lands: Vec<Choice>,
+    parts: Vec<(String, String, bool)>,
+    housings: Vec<(String, String)>,
+    land: Option<LandForm>,
+    part: Option<PartForm>,
+    field: String,
+    error: String,
+}
+
+impl DraftPage {
+    pub async fn build(app: &App, reader: &Reader, d: &Draft, hand: InHand, said: Option<(String, String, EditForm)>) -> WebResult<Self> {
+        let a = &d.anatomy;
+        let derived = derive(a).map_err(ironseat_store::StoreError::from)?;
+        let part = a.part(&hand.part).map(|p| part_form(a, p, said.as_ref().map(|s| &s.2)));
+        let land_id = if part.is_some() { String::new() } else { hand.land.clone() };
+        let land = a.land(&land_id).map(|l| {
+            let typed = said.as_ref().map(|s| &s.2).filter(|f| f.op == "set-land");
+            LandForm {
+                id: l.id.clone(),
+                name: typed.map_or(l.name.clone(), |f| f.name.clone()),
+                length: typed.map_or(format!("{}", l.length_mm.get()), |f| f.length.clone()),
+                d: typed.map_or(format!("{}", l.d_mm.get()), |f| f.d.clone()),
+                kinds: LAND_KINDS.iter().map(|(k, w)| ((*w).to_owned(), (*w).to_owned(), *k == l.kind)).collect(),
+            }
+        });
+        let (field, error) = said.map_or((String::new(), String::new()), |s| (s.0, s.1));
+        let order = order_rows(a, &derived);
+        let steps = sequence::best(a, &derived).map_or(0, |o| steps::steps(a, &derived, &o).len());
+        Ok(Self {
+            shell: shell(app, reader, format!("/drafts/{}", d.id)).await?,
+            id: d.id.to_string(),
+            name: a.name.clone(),
+            seen: d.cursor,
+            svg: draw(a, 1200.0, 360.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
+            undo: d.undo.clone(),
+            redo: d.redo.clone(),
+            faults: derived.faults.iter().map(|f| say(a, f)).collect(),
+            order,
+            questions: as_found::questions(a).len(),
+            steps,
+            shelf: PartKind::ALL.iter().map(|k| (k.1, k.2)).collect(),
+            lands: a.lands.iter().map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id)).collect(),
+            parts: a.parts.iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
+            housings: a.housings.iter().map(|h| (h.id.clone(), h.name.clone())).collect(),
+            land,
+            part,
+            field,
+            error,
+        })
+    }
+}
+
+fn part_form(a: &Anatomy, p: &Part, typed: Option<&EditForm>) -> PartForm {
+    let typed = typed.filter(|f| f.op == "set-part" && f.part == p.id);
+    let text = |now: String, field: fn(&EditForm) -> &String| typed.map_or(now, |f| field(f).clone());
+    let end = |e: Option<End>| -> Vec<Choice> {
+        [("", "either"), ("A", "end A"), ("B", "end B")].map(|(v, w)| (v.to_owned(), w.to_owned(), e.map_or("", End::letter) == v)).to_vec()
+    };
+    let others = |chosen: &dyn Fn(&str) -> bool, kinds: &dyn Fn(&Part) -> bool, housings: bool| -> Vec<Choice> {
+        let none = (String::new(), "none".to_owned(), false);
+        let parts = a.parts.iter().filter(|o| o.id != p.id && kinds(o)).map(|o| (o.id.clone(), o.name.clone(), chosen(&o.id)));
+        let cases = a.housings.iter().filter(|_| housings).map(|h| (h.id.clone(), h.name.clone(), chosen(&h.id)));
+        std::iter::once(none).chain(parts).chain(cases).collect()
+    };
+    let hand = |h: Option<Hand>| -> Vec<Choice> {
+        [("", "not said"), ("right", "right-hand"), ("left", "left-hand")]
+            .map(|(v, w)| (v.to_owned(), w.to_owned(), h.map_or("", Hand::name) == v))
+            .to_vec()
+    };
+    PartForm {
+        id: p.id.clone(),
+        kind: p.kind.word(),
+        name: text(p.name.clone(), |f| &f.name),
+        at: text(format!("{}", p.at_mm.get()), |f| &f.at),
+        width: text(format!("{}", p.width_mm.get()), |f| &f.width),
+        outside: text(format!("{}", p.outside_mm.get()), |f| &f.outside),
+        bore: text(p.bore_mm.map_or(String::new(), |b| format!("{}", b.get())), |f| &f.bore),
+        designation: text(p.designation.clone().unwrap_or_default(), |f| &f.designation),
+        bearing: p.kind == PartKind::Bearing,
+        facing: p.kind.has_facing().then(|| p.kind.facing_word()),
+        from: end(Some(p.from)).split_off(1),
+        faces: end(p.faces),
+        fits: Hold::ALL.iter().map(|(h, w)| ((*w).to_owned(), (*w).to_owned(), *h == p.fit)).collect(),
+        split: p.split,
+        nut: p.kind == PartKind::Nut,
+        hands: hand(p.hand),
+        locks: others(&|id| p.locks.iter().any(|l| l == id), &|_| true, false),
+        keys: others(&|id| p.key.as_deref() == Some(id), &|o| o.kind == PartKind::Key, false),
+        carriers: others(&|id| p.carried_by.as_deref() == Some(id), &|o| !o.kind.lies_in_bore(), true),
+        inside: others(&|id| p.inside.as_deref() == Some(id), &|_| false, true),
+    }
+}
