@@ -28,7 +28,7 @@ pub struct Kind {
 /// Database errors.
 pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
     let rows: Vec<(Id, String, String)> = anatomies::table
-        .order((anatomies::name, anatomies::version.desc()))
+        .order((anatomies::type_key, anatomies::version.desc()))
         .select((anatomies::id, anatomies::type_key, anatomies::document))
         .load(c)?;
     let used: Vec<(Id, i64)> =
@@ -43,6 +43,7 @@ pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
             out.push(Kind { id, anatomy: serde_json::from_str(&document)?, versions: 1, rebuilds: n });
         }
     }
+    out.sort_by(|a, b| a.anatomy.name.cmp(&b.anatomy.name));
     Ok(out)
 }
 

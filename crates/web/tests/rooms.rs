@@ -449,3 +449,51 @@ async fn live_events_say_that_something_changed() {
     assert!(event.contains("event: changed") && event.contains(&id.to_string()), "{event}");
     writer.await.unwrap();
 }
+
+#[tokio::test]
+async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
+    let (_f, app) = shop().await;
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let list = viewer.get("/anatomies").await.body;
+    for name in ["Biogas engine turbocharger", "Six-stage booster pump", "Brake beam", "Headstock spindle"] {
+        assert!(list.contains(name), "{name}");
+    }
+    assert!(!list.contains("Describe another machine"), "a customer draws nothing");
+    let one = viewer.get("/anatomies/blower-rotor").await.body;
+    for words in ["cannot get past", "Back A inner flinger off by 0.5 mm", "Held bearing: which way does the thick side face?", "2 people"]
+    {
+        assert!(one.contains(words), "{words}");
+    }
+    let svg = viewer.get("/anatomies/blower-rotor/section.svg").await;
+    assert!(svg.headers[header::CONTENT_TYPE] == "image/svg+xml" && svg.body.starts_with("<svg xmlns"));
+    let sheet = viewer.get("/anatomies/blower-rotor/build-sheet.toml").await.body;
+    assert_eq!(viewer.get("/anatomies/no-such").await.status, StatusCode::NOT_FOUND);
+
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let id = ironseat_store::Id::new().to_string();
+    let begin = |sheet: &str| {
+        format!("id={id}&name=Own+kind&sheet={}", serde_urlencoded::to_string([("s", sheet)]).unwrap().trim_start_matches("s="))
+    };
+    let wrong = b.post("/anatomies", &begin(&sheet.replacen("kind = \"flinger\"", "kind = \"flingr\"", 1))).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(wrong.body.contains("not known: “flingr") && wrong.body.contains("line ") && wrong.body.contains("flingr"), "the text is kept");
+    assert_eq!(b.post("/anatomies", &begin(&sheet)).await.status, StatusCode::SEE_OTHER);
+    let board = b.get(&format!("/drafts/{id}")).await.body;
+    assert!(board.contains("data-seen=\"0\"") && board.contains("Keep as a version"));
+
+    // Typed sizes: an error stands beside its field and keeps what was typed.
+    let bad = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=long&d=48&kind=keyway").await;
+    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("said-length") && bad.body.contains("value=\"long\""));
+    let ok = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
+    assert_eq!(ok.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("/drafts/{id}?land=B1")).await.body.contains("value=\"101.6\""));
+    let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
+    assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody changed this drawing"));
+    let turned = b.post(&format!("/drafts/{id}"), "op=flip-part&seen=1&part=cvAi").await;
+    assert!(turned.body.contains("same both ways"));
+    assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get("/anatomies/blower-rotor").await.body.contains("version 2"));
+    // The bench reads, a lead draws.
+    let mut hand = Browser::signed_in(&app, "tomasz").await;
+    assert_eq!(hand.post("/anatomies", "id=x&name=x").await.status, StatusCode::FORBIDDEN);
+}
