@@ -35,7 +35,7 @@ pub(super) fn standalone(a: &Anatomy) -> String {
 }
 
 async fn shell(app: &App, reader: &Reader, here: String) -> WebResult<Shell> {
-    let clocks = app.store.run(|c| live_clocks(c)).await?;
+    let clocks = app.store.run(live_clocks).await?;
     Ok(Shell::new(reader, &clocks, "anatomies", here, String::new()))
 }
 
