@@ -71,6 +71,8 @@ pub struct SectionView<'a> {
     pub selected: Option<&'a str>,
     /// Part or land in hand, lit.
     pub in_hand: Option<&'a str>,
+    /// Parts that are on by the trail, and scrapped ones; none: rings that are on and what they have passed.
+    pub ticked: Option<(&'a BTreeSet<String>, &'a BTreeSet<String>)>,
     /// Everything is drawn as fitted: a machine type, not a rebuild.
     pub plain: bool,
     /// Small, without names: for a strip.
@@ -165,10 +167,12 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     }
     let mut rows = Vec::new();
     for (i, part) in order.iter().enumerate() {
-        let off = !view.plain && is_off(a, part, view.fitted);
+        let off = !view.plain && view.ticked.map_or_else(|| is_off(a, part, view.fitted), |(on, _)| !on.contains(&part.id));
+        let scrap = view.ticked.is_some_and(|(_, scrapped)| scrapped.contains(&part.id));
         let hand =
             view.in_hand == Some(part.id.as_str()) || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
         let state = match (hand, off) {
+            _ if scrap => "off scrap",
             (true, true) => "off hand",
             (true, false) => "on hand",
             (false, true) => "off",

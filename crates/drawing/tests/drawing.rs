@@ -34,6 +34,7 @@ fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
             selected: Some("de"),
             in_hand: None,
             plain: false,
+            ticked: None,
             small: false,
             id: "t",
         },
@@ -160,6 +161,7 @@ fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
                     selected: None,
                     in_hand: None,
                     plain: false,
+                    ticked: None,
                     small,
                     id: "z",
                 },
@@ -188,6 +190,7 @@ fn contact_lines_of_a_back_to_back_pair_open_outwards() {
             selected: None,
             in_hand: None,
             plain: false,
+            ticked: None,
             small: false,
             id: "z",
         },
@@ -214,7 +217,7 @@ proptest::proptest! {
         a.seats.clear();
         a.housings.clear();
         a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), ..Default::default() }).collect();
-        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, in_hand: None, plain: false, small: false, id: "z" }).svg;
+        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, in_hand: None, plain: false, ticked: None, small: false, id: "z" }).svg;
         well_formed(&svg);
         for path in svg.split("class=\"shaft\" d=\"").skip(1) {
             let d = path.split('"').next().unwrap();

@@ -4,10 +4,12 @@ use crate::people::{self, NewPerson, Person, Role};
 use crate::rebuilds::{self, NewRebuild};
 use crate::record::{NewReading, record_readings};
 use crate::shop::{self, Instrument};
+use crate::trail_record;
 use crate::work::{self, Act};
 use crate::{Id, Result, StoreError};
 use chrono::Days;
 use diesel::MysqlConnection;
+use ironseat_core::anatomy::steps::Stage;
 use ironseat_core::anatomy::{Anatomy, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::quantity::Units;
@@ -220,6 +222,9 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let pump = begin("R-0412", "Brine circulation pump, overhung", "Saltmarsh Ice & Cold Store", types[0], 2)?;
     let spindle = begin("R-0409", "Jig-borer spindle", "own tool room", types[1], 3)?;
     let sheave = begin("R-0398", "Sheave shaft in two pillow blocks", "Hollow Hill Funicular", types[2], 0)?;
+    for (rebuild, last) in [(pump, Stage::Parts), (spindle, Stage::Parts), (sheave, Stage::Prove)] {
+        trail_record::catch_up(c, tomasz, rebuild, last)?;
+    }
     let instruments = shop::list_instruments(c)?;
     let mut h = Hands { c, instruments };
 

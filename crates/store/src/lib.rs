@@ -15,6 +15,7 @@ mod schema;
 mod seat_record;
 pub mod sessions;
 pub mod shop;
+pub mod trail_record;
 pub mod work;
 
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};

@@ -35,7 +35,12 @@ diesel::table! { journal (id) {
 
 diesel::table! { drafts (id) { id -> Binary, type_key -> Text, name -> Text, cursor_at -> Integer, person_id -> Binary, changed_at -> Datetime, } }
 diesel::table! { draft_states (draft_id, seq) { draft_id -> Binary, seq -> Integer, said -> Text, document -> Text, } }
+diesel::table! { ticks (rebuild_id, step) { rebuild_id -> Binary, step -> Text, person_id -> Binary, second_name -> Text, at -> Datetime, } }
+diesel::table! { answers (rebuild_id, question) { rebuild_id -> Binary, question -> Text, state -> Text, value -> Text, note -> Text, person_id -> Binary, at -> Datetime, } }
+diesel::table! { scrapped (rebuild_id, part, at) { rebuild_id -> Binary, part -> Text, at -> Datetime, } }
 
+diesel::joinable!(ticks -> people (person_id));
+diesel::joinable!(answers -> people (person_id));
 diesel::joinable!(rebuilds -> anatomies (anatomy_id));
 diesel::joinable!(sheets -> rebuilds (rebuild_id));
 diesel::joinable!(readings -> sheets (sheet_id));
@@ -55,5 +60,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     clocks,
     sign_offs,
     journal,
-    instruments
+    instruments,
+    ticks,
+    answers
 );

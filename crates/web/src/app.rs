@@ -2,7 +2,7 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
+use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in, trail};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, header};
@@ -68,6 +68,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/readings", post(sheet::record))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", get(sheet::preview))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", post(sheet::instrument))
+        .route("/rebuilds/{id}/trail", get(trail::show).post(trail::act))
         .route("/rebuilds/{id}/ledger", get(ledger::show))
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
         .route("/rebuilds/{id}/certificate", get(certificate::show))

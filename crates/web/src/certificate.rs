@@ -152,6 +152,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             selected: None,
             in_hand: None,
             plain: false,
+            ticked: None,
             small: false,
             id: "cs",
         },

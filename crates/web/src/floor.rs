@@ -85,6 +85,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
             selected: None,
             in_hand: None,
             plain: false,
+            ticked: None,
             small: true,
             id: &format!("s{}", r.number),
         },

@@ -113,6 +113,18 @@ fn words(kind: &str, body: &str) -> String {
         "thermometer" => format!("{}: thermometer says {} °C", s("seat"), v["c"]),
         "overruled" => format!("{} {}: overruled, {}", s("seat"), s("topic").replace('_', " "), s("reason")),
         "signed" => format!("{}: signed as {}", s("seat"), s("role")),
+        "ticked" if s("second").is_empty() => format!("trail: {} done", s("step")),
+        "ticked" => format!("trail: {} done, with {}", s("step"), s("second")),
+        "unticked" => format!("trail: {} taken back", s("step")),
+        "as found" => {
+            let what = if s("state") == "recorded" { s("value") } else { s("state").replace('_', " ") };
+            format!("as found, {}: {what}", s("question"))
+        }
+        "backed out" => format!(
+            "backed out for {}: {}",
+            s("for"),
+            v["off"].as_array().map_or(String::new(), |l| l.iter().filter_map(|x| x.as_str()).collect::<Vec<_>>().join(", "))
+        ),
         "finished" => "released".into(),
         other => other.to_owned(),
     }

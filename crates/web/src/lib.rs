@@ -17,6 +17,7 @@ mod rules;
 mod seat_view;
 mod sheet;
 mod sign_in;
+mod trail;
 mod view;
 
 pub use app::{App, router, routes};

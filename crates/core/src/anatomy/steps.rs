@@ -400,10 +400,10 @@ fn everything_off(a: &Anatomy) -> Vec<String> {
     a.parts.iter().map(|p| format!("off.{}", p.id)).collect()
 }
 
-/// Where a part's mounting stands among the stages.
-fn mount_stage(p: &Part) -> Stage {
+/// Where a part's mounting stands among the stages: what closes is the last, an inner cover is not.
+fn mount_stage(p: &Part, others_follow: bool) -> Stage {
     match p.kind {
-        PartKind::Cover | PartKind::Gasket | PartKind::Cap | PartKind::Probe => Stage::CloseUp,
+        PartKind::Cover | PartKind::Gasket | PartKind::Cap | PartKind::Probe if !others_follow => Stage::CloseUp,
         _ => Stage::FitAndMount,
     }
 }
@@ -462,6 +462,8 @@ fn on_caution(p: &Part) -> Option<Caution> {
 }
 
 fn mount(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usize>], out: &mut Vec<Step>) {
+    let mut followed = vec![false; d.ids.len()];
+    direct.iter().flatten().for_each(|x| followed[*x] = true);
     for &i in order {
         let id = &d.ids[i];
         let before = direct[i].iter().map(|x| format!("on.{}", d.ids[*x]));
@@ -474,7 +476,7 @@ fn mount(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usize>], out: 
         };
         let wait = p.fit.wait_minutes(p.outside_mm.0);
         let word = if p.fit == Hold::Oil { "pressure hold, then the oil film leaves" } else { "cooling" };
-        let mut s = step(format!("on.{id}"), mount_stage(p), id, on_words(a, p), p.fit.tool(), a.minutes_of(p))
+        let mut s = step(format!("on.{id}"), mount_stage(p, followed[i]), id, on_words(a, p), p.fit.tool(), a.minutes_of(p))
             .after(before)
             .after([format!("look.{id}"), format!("kit.{id}"), format!("off.{id}")])
             .hands(people_of(p))

@@ -18,7 +18,18 @@ fn draw(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Optio
     let fitted: BTreeSet<String> = a.parts.iter().map(|p| p.id.clone()).collect();
     half_section(
         a,
-        &SectionView { width, height, fitted: &fitted, marks: &BTreeMap::new(), selected: None, small, id, in_hand: hand, plain: true },
+        &SectionView {
+            width,
+            height,
+            fitted: &fitted,
+            marks: &BTreeMap::new(),
+            selected: None,
+            small,
+            id,
+            in_hand: hand,
+            plain: true,
+            ticked: None,
+        },
     )
     .svg
 }

@@ -153,6 +153,7 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
             selected: None,
             in_hand: None,
             plain: false,
+            ticked: None,
             small: false,
             id: "hs",
         },

@@ -351,6 +351,7 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
             selected: Some(&l.seat),
             in_hand: None,
             plain: false,
+            ticked: None,
             small: false,
             id: "hs",
         },

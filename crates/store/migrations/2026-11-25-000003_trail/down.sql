@@ -1,0 +1,3 @@
+DROP TABLE scrapped;
+DROP TABLE answers;
+DROP TABLE ticks;
