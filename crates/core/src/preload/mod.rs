@@ -2,8 +2,10 @@
 //! gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
 
 mod plain;
+mod spacer_sheet;
 
 pub use plain::{CapShims, Lift, cap_shims, lift, running_clearance, taper_approach, taper_stiffness};
+pub use spacer_sheet::{SpacerSheet, parallel_limit, spacer_sheet};
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres, Newtons};
