@@ -84,12 +84,15 @@ pub(crate) fn shim(s: &mut Svg, f: &Frame) {
 pub(crate) fn o_ring(s: &mut Svg, f: &Frame) {
     let r = ((f.r1 - f.r0) / 2.0).max(2.0);
     s.circle("rubber", f.mid(), f.cy - f.r0 - r, r);
-    s.circle("rubber", f.mid(), f.cy + f.r0 + r, r);
 }
 
-/// A split seal ring: a small section, the gap seen below.
+/// A split seal ring: a small section.
 pub(crate) fn split_ring(s: &mut Svg, f: &Frame) {
     s.rect("solid", f.x0, y(f, 1.0), f.w(), f.r1 - f.r0);
+}
+
+/// A split seal ring from outside, with its gap.
+pub(crate) fn split_ring_below(s: &mut Svg, f: &Frame) {
     s.rect("seen", f.x0, f.cy + f.r0, f.w(), f.r1 - f.r0);
     s.line("thin", f.x0, f.cy + f.r(0.3), f.x1, f.cy + f.r(0.7));
 }

@@ -315,7 +315,8 @@ fn below(s: &mut Svg, p: &Part, f: &Frame) {
             s.rect("seen", f.x0, f.cy + f.r0, f.w(), h);
             s.rect("slot", f.x0 + f.w() * 0.35, f.cy + f.r0 + h * 0.35, f.w() * 0.65, h * 0.3);
         }
-        PartKind::Probe | PartKind::SetScrew | PartKind::Key | PartKind::ORing | PartKind::Ring => {}
+        PartKind::Probe | PartKind::SetScrew | PartKind::Key | PartKind::ORing => {}
+        PartKind::Ring => more_shapes::split_ring_below(s, f),
         PartKind::Wheel => more_shapes::wheel_below(s, p, f),
         PartKind::Gear => more_shapes::gear_below(s, f),
         PartKind::ShoeSet => more_shapes::shoes_below(s, f),
