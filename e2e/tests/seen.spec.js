@@ -4,7 +4,7 @@ import AxeBuilder from "@axe-core/playwright";
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing serious, ${theme}`, async ({ browser, shop }) => {
-    test.setTimeout(120_000);
+    test.setTimeout(240_000);
     const page = await (await browser.newContext({ colorScheme: theme })).newPage();
     const look = async what => {
       const found = (await new AxeBuilder({ page }).analyze()).violations.filter(v => ["serious", "critical"].includes(v.impact));
@@ -21,8 +21,19 @@ for (const theme of ["light", "dark"]) {
       await page.goto(shop.address + path);
       await look(path);
     }
+    for (const path of ["/anatomies", "/anatomies/six-stage-booster-pump", pump + "/trail", spindle + "/trail?step=ask.fnut.standout", sheave + "/trail?part=sheave"]) {
+      await page.goto(shop.address + path);
+      await look(path);
+    }
+    await page.goto(shop.address + "/anatomies/biogas-turbocharger");
+    await page.getByRole("button", { name: "Draw the next version" }).click();
+    const board = new URL(page.url()).pathname;
+    for (const path of [board, board + "?part=nut", board + "?land=T4"]) {
+      await page.goto(shop.address + path);
+      await look(path);
+    }
     await page.setViewportSize({ width: 1024, height: 768 });
-    for (const path of ["/", pump, pump + "/seats/de/sheets/journal", sheave + "/ledger", "/rules"]) {
+    for (const path of ["/anatomies", "/anatomies/brake-beam", board + "?part=nut", pump + "/trail", "/", pump, pump + "/seats/de/sheets/journal", sheave + "/ledger", "/rules"]) {
       await page.goto(shop.address + path);
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path} on a tablet`).toBeLessThanOrEqual(0);
     }

@@ -3,6 +3,7 @@
 use crate::anatomy::{Anatomy, SeatFacts};
 use crate::call::{Method, Verdict, Which};
 use crate::caution::Caution;
+use crate::quantity::show::capital;
 use crate::quantity::{Units, show};
 use crate::sheet::SheetKind;
 use serde::{Deserialize, Serialize};
@@ -275,11 +276,6 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
         K::Nip => format!("{}: nip, turn the shaft, nip again, now that the ring is cold.", capital(&seat.nut)),
         K::Sign => "Your PIN says that you did this and saw these numbers.".into(),
     }
-}
-
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }
 
 #[cfg(test)]

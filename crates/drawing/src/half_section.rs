@@ -56,6 +56,38 @@ pub struct SeatMark {
     pub href: String,
 }
 
+/// What is on the shaft.
+#[derive(Debug, Clone, Copy)]
+pub enum Fitted<'a> {
+    /// Everything: a machine type, not a rebuild.
+    All,
+    /// These bearings, and what they have passed.
+    Bearings(&'a BTreeSet<String>),
+    /// These parts by the trail of a rebuild, and which came off as scrap.
+    Parts {
+        /// On.
+        on: &'a BTreeSet<String>,
+        /// Scrapped by coming off.
+        scrapped: &'a BTreeSet<String>,
+    },
+}
+
+impl Fitted<'_> {
+    fn off(self, a: &Anatomy, part: &Part) -> bool {
+        match self {
+            Self::All => false,
+            Self::Bearings(on) => is_off(a, part, on),
+            Self::Parts { on, .. } => !on.contains(&part.id),
+        }
+    }
+    fn scrapped(self, part: &Part) -> bool {
+        matches!(self, Self::Parts { scrapped, .. } if scrapped.contains(&part.id))
+    }
+    fn machine_type(self) -> bool {
+        matches!(self, Self::All)
+    }
+}
+
 /// What to draw.
 #[derive(Debug)]
 pub struct SectionView<'a> {
@@ -63,18 +95,14 @@ pub struct SectionView<'a> {
     pub width: f64,
     /// Height of the paper.
     pub height: f64,
-    /// Bearing parts that are on the shaft.
-    pub fitted: &'a BTreeSet<String>,
+    /// What is on.
+    pub fitted: Fitted<'a>,
     /// Marks by seat id.
     pub marks: &'a BTreeMap<String, SeatMark>,
     /// Seat in hand.
     pub selected: Option<&'a str>,
     /// Part or land in hand, lit.
     pub in_hand: Option<&'a str>,
-    /// Parts that are on by the trail, and scrapped ones; none: rings that are on and what they have passed.
-    pub ticked: Option<(&'a BTreeSet<String>, &'a BTreeSet<String>)>,
-    /// Everything is drawn as fitted: a machine type, not a rebuild.
-    pub plain: bool,
     /// Small, without names: for a strip.
     pub small: bool,
     /// Prefix of ids, unique on the page.
@@ -88,6 +116,22 @@ pub struct HalfSection {
     pub svg: String,
     /// Name of each part and whether it is on.
     pub rows: Vec<(String, String)>,
+}
+
+impl HalfSection {
+    /// The drawing as a file of its own: with its namespace, and ink on paper instead of the page's styles.
+    #[must_use]
+    pub fn standalone(&self) -> String {
+        const INK: &str = "<style>path:not(.cut),rect:not(.hatch-ground),line,circle{fill:none}path,rect,line,circle{stroke:#26292b;stroke-width:1.2}\
+            .hatch-ground{fill:#f4f1e8;stroke:none}.hatch-line{stroke-width:.8}path.shaft,.blade,rect.tooth{fill:#fbfaf5}\
+            rect.solid,circle.rubber{fill:#26292b}circle.ball,path.ball,rect.ball,rect.key,rect.slot,circle.spring{fill:#fff}\
+            rect.touch,rect.land-target{stroke:none}line.centre{stroke-dasharray:12 3 2 3;stroke-width:.8}\
+            line.gasket{stroke-dasharray:5 3;stroke-width:3}.thin,.thread,.contact{stroke-width:.8}\
+            .part.off path,.part.off rect,.part.off circle{stroke-dasharray:6 4;fill:none}.cross{stroke-width:2.4}\
+            text{font:14px sans-serif;fill:#26292b}</style>";
+        let svg = self.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
+        svg.replacen("</desc>", &format!("</desc>{INK}"), 1)
+    }
 }
 
 /// A part is off as long as a ring still has to pass over its place.
@@ -123,7 +167,7 @@ impl Paper {
 /// what is not on yet dashed, the seat in hand lit. Touching or focusing a seat leads to it.
 #[must_use]
 pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
-    let (margin, top, bottom) = match (view.small, view.plain) {
+    let (margin, top, bottom) = match (view.small, view.fitted.machine_type()) {
         (true, _) => (8.0, 6.0, 6.0),
         (false, true) => (50.0, 16.0, 14.0),
         (false, false) => (46.0, 62.0, 26.0),
@@ -162,13 +206,13 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     for (i, h) in a.housings.iter().enumerate() {
         housing_cut(&mut s, h, &paper, i);
     }
-    if view.plain && !view.small {
+    if view.fitted.machine_type() && !view.small {
         land_targets(&mut s, a, &paper, view.in_hand);
     }
     let mut rows = Vec::new();
     for (i, part) in order.iter().enumerate() {
-        let off = !view.plain && view.ticked.map_or_else(|| is_off(a, part, view.fitted), |(on, _)| !on.contains(&part.id));
-        let scrap = view.ticked.is_some_and(|(_, scrapped)| scrapped.contains(&part.id));
+        let off = view.fitted.off(a, part);
+        let scrap = view.fitted.scrapped(part);
         let hand =
             view.in_hand == Some(part.id.as_str()) || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
         let state = match (hand, off) {

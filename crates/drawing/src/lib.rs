@@ -9,7 +9,7 @@ mod more_shapes;
 mod part_shapes;
 mod svg;
 
-pub use half_section::{HalfSection, Mark, SeatMark, SectionView, half_section};
+pub use half_section::{Fitted, HalfSection, Mark, SeatMark, SectionView, half_section};
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use svg::escape;

@@ -97,20 +97,15 @@ pub(crate) fn split_ring_below(s: &mut Svg, f: &Frame) {
     s.line("thin", f.x0, f.cy + f.r(0.3), f.x1, f.cy + f.r(0.7));
 }
 
+/// A ring whose outer edges are broken by `c`.
+fn chamfered(s: &mut Svg, f: &Frame, hatch: usize, c: f64) {
+    let (foot, top) = (y(f, 0.0), y(f, 1.0));
+    s.cut(hatch, &polygon(&[(f.x0, foot), (f.x0, top + c), (f.x0 + c, top), (f.x1 - c, top), (f.x1, top + c), (f.x1, foot)]));
+}
+
 /// A thrust collar: chamfered disc.
 pub(crate) fn collar(s: &mut Svg, f: &Frame, hatch: usize) {
-    let c = (f.w() * 0.18).min(4.0);
-    s.cut(
-        hatch,
-        &polygon(&[
-            (f.x0, y(f, 0.0)),
-            (f.x0, y(f, 1.0) + c),
-            (f.x0 + c, y(f, 1.0)),
-            (f.x1 - c, y(f, 1.0)),
-            (f.x1, y(f, 1.0) + c),
-            (f.x1, y(f, 0.0)),
-        ]),
-    );
+    chamfered(s, f, hatch, (f.w() * 0.18).min(4.0));
 }
 
 /// A flinger: hub, and a disc whose rim turns back over.
@@ -178,18 +173,7 @@ pub(crate) fn insert(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
 
 /// A bearing cap with its bolts.
 pub(crate) fn cap(s: &mut Svg, f: &Frame, hatch: usize) {
-    let c = (f.w() * 0.1).min(6.0);
-    s.cut(
-        hatch,
-        &polygon(&[
-            (f.x0, y(f, 0.0)),
-            (f.x0, y(f, 1.0) + c),
-            (f.x0 + c, y(f, 1.0)),
-            (f.x1 - c, y(f, 1.0)),
-            (f.x1, y(f, 1.0) + c),
-            (f.x1, y(f, 0.0)),
-        ]),
-    );
+    chamfered(s, f, hatch, (f.w() * 0.1).min(6.0));
     for share in [0.18, 0.82] {
         let x = f.x0 + f.w() * share;
         s.line("centre", x, y(f, 1.0) - 7.0, x, y(f, 0.1));

@@ -4,7 +4,7 @@
 
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::quantity::{Millimetres, Units};
-use ironseat_drawing::{HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view};
+use ironseat_drawing::{Fitted, HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view};
 use std::collections::{BTreeMap, BTreeSet};
 
 fn pump() -> Anatomy {
@@ -29,12 +29,10 @@ fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
         &SectionView {
             width: 968.0,
             height: 300.0,
-            fitted: &on,
+            fitted: Fitted::Bearings(&on),
             marks: &marks,
             selected: Some("de"),
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: false,
             id: "t",
         },
@@ -156,12 +154,10 @@ fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
                 &SectionView {
                     width: 968.0,
                     height: 300.0,
-                    fitted: &none,
+                    fitted: Fitted::Bearings(&none),
                     marks: &marks,
                     selected: None,
                     in_hand: None,
-                    plain: false,
-                    ticked: None,
                     small,
                     id: "z",
                 },
@@ -185,12 +181,10 @@ fn contact_lines_of_a_back_to_back_pair_open_outwards() {
         &SectionView {
             width: 968.0,
             height: 300.0,
-            fitted: &BTreeSet::new(),
+            fitted: Fitted::Bearings(&BTreeSet::new()),
             marks: &marks,
             selected: None,
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: false,
             id: "z",
         },
@@ -217,7 +211,7 @@ proptest::proptest! {
         a.seats.clear();
         a.housings.clear();
         a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), ..Default::default() }).collect();
-        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: &BTreeSet::new(), marks: &BTreeMap::new(), selected: None, in_hand: None, plain: false, ticked: None, small: false, id: "z" }).svg;
+        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: Fitted::Bearings(&BTreeSet::new()), marks: &BTreeMap::new(), selected: None, in_hand: None, small: false, id: "z" }).svg;
         well_formed(&svg);
         for path in svg.split("class=\"shaft\" d=\"").skip(1) {
             let d = path.split('"').next().unwrap();
@@ -228,6 +222,41 @@ proptest::proptest! {
             }
         }
     }
+}
+
+/// What is on is drawn whole, what is off dashed, what was scrapped crossed; alone, a drawing brings its own ink.
+#[test]
+fn a_trail_is_seen_in_its_drawing_and_a_file_stands_alone() {
+    let a = demo("blower-rotor");
+    let (on, scrapped) = (BTreeSet::from(["hub".to_owned()]), BTreeSet::from(["flAi".to_owned()]));
+    let draw = |fitted| {
+        half_section(
+            &a,
+            &SectionView {
+                width: 968.0,
+                height: 300.0,
+                fitted,
+                marks: &BTreeMap::new(),
+                selected: None,
+                in_hand: Some("brA"),
+                small: false,
+                id: "z",
+            },
+        )
+    };
+    let part = |svg: &str, id: &str| {
+        svg.split(&format!("data-part=\"{id}\"")).next().unwrap().rsplit("class=\"part ").next().unwrap().trim_end_matches("\" ").to_owned()
+    };
+    let trail = draw(Fitted::Parts { on: &on, scrapped: &scrapped });
+    assert_eq!(["hub", "flAi", "brA", "pul"].map(|id| part(&trail.svg, id)), ["on", "off scrap", "off hand", "off"]);
+    assert_eq!(trail.svg.matches("class=\"cross\"").count(), 1);
+    assert!(!trail.svg.contains("land-target"));
+    let whole = draw(Fitted::All);
+    assert_eq!(whole.svg.matches("class=\"land-target").count(), a.lands.len());
+    assert!(whole.rows.iter().all(|r| r.1 == "on"));
+    let file = whole.standalone();
+    assert!(file.starts_with("<svg xmlns=") && file.contains("<style>") && file.matches("<style>").count() == 1);
+    well_formed(&file);
 }
 
 /// The demo machines say what they should: buildable, nothing contradicts, every step can be reached.

@@ -3,7 +3,6 @@
 use crate::people::{Person, Role};
 use crate::schema::{anatomies, draft_states, drafts, rebuilds};
 use crate::{Id, Result, StoreError};
-use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::Edit;
@@ -72,15 +71,14 @@ pub struct Draft {
     /// What the last change did, and what redo would do again.
     pub undo: Option<String>,
     pub redo: Option<String>,
-    pub changed_at: NaiveDateTime,
 }
 
-/// Drafts that are being drawn, newest first: (id, name, key).
+/// Drafts that are being drawn, newest first: (id, name).
 ///
 /// # Errors
 /// Database errors.
-pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(Id, String, String)>> {
-    Ok(drafts::table.order(drafts::changed_at.desc()).select((drafts::id, drafts::name, drafts::type_key)).load(c)?)
+pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+    Ok(drafts::table.order(drafts::changed_at.desc()).select((drafts::id, drafts::name)).load(c)?)
 }
 
 /// Begins a draft. Repeating the id changes nothing.
@@ -130,19 +128,18 @@ fn state(c: &mut MysqlConnection, id: Id, seq: i32, said: &str, a: &Anatomy) -> 
 /// # Errors
 /// Not found.
 pub fn draft(c: &mut MysqlConnection, id: Id) -> Result<Draft> {
-    let (cursor, changed_at): (i32, NaiveDateTime) =
-        drafts::table.find(id).select((drafts::cursor_at, drafts::changed_at)).first(c).optional()?.ok_or(StoreError::NotFound)?;
-    read(c, id, cursor, changed_at)
+    let cursor: i32 = drafts::table.find(id).select(drafts::cursor_at).first(c).optional()?.ok_or(StoreError::NotFound)?;
+    read(c, id, cursor)
 }
 
-fn read(c: &mut MysqlConnection, id: Id, cursor: i32, changed_at: NaiveDateTime) -> Result<Draft> {
+fn read(c: &mut MysqlConnection, id: Id, cursor: i32) -> Result<Draft> {
     let document: String = draft_states::table.find((id, cursor)).select(draft_states::document).first(c)?;
     let said = |c: &mut MysqlConnection, seq: i32| -> Result<Option<String>> {
         Ok(draft_states::table.find((id, seq)).select(draft_states::said).first(c).optional()?)
     };
     let undo = if cursor > 0 { said(c, cursor)? } else { None };
     let redo = said(c, cursor + 1)?;
-    Ok(Draft { id, anatomy: serde_json::from_str(&document)?, cursor, undo, redo, changed_at })
+    Ok(Draft { id, anatomy: serde_json::from_str(&document)?, cursor, undo, redo })
 }
 
 /// What is done to a draft.
@@ -163,17 +160,11 @@ pub enum Change {
 pub fn change(c: &mut MysqlConnection, who: &Person, id: Id, seen: i32, change: &Change) -> Result<Draft> {
     lead(who)?;
     c.transaction(|c| {
-        let (cursor, at): (i32, NaiveDateTime) = drafts::table
-            .find(id)
-            .select((drafts::cursor_at, drafts::changed_at))
-            .for_update()
-            .first(c)
-            .optional()?
-            .ok_or(StoreError::NotFound)?;
+        let cursor: i32 = drafts::table.find(id).select(drafts::cursor_at).for_update().first(c).optional()?.ok_or(StoreError::NotFound)?;
         if cursor != seen {
             return Err(StoreError::Conflict("somebody changed this drawing a moment ago: look at it, then do it again".into()));
         }
-        let d = read(c, id, cursor, at)?;
+        let d = read(c, id, cursor)?;
         let next = match change {
             Change::Edit(e) => {
                 let made = e.apply(&d.anatomy)?;
@@ -190,10 +181,9 @@ pub fn change(c: &mut MysqlConnection, who: &Person, id: Id, seen: i32, change: 
             Change::Undo => return Err(StoreError::Held("there is nothing to undo".into())),
             Change::Redo => return Err(StoreError::Held("there is nothing to do again".into())),
         };
-        let now = crate::now();
-        let d = read(c, id, next, now)?;
+        let d = read(c, id, next)?;
         diesel::update(drafts::table.find(id))
-            .set((drafts::cursor_at.eq(next), drafts::changed_at.eq(now), drafts::name.eq(&d.anatomy.name)))
+            .set((drafts::cursor_at.eq(next), drafts::changed_at.eq(crate::now()), drafts::name.eq(&d.anatomy.name)))
             .execute(c)?;
         Ok(d)
     })

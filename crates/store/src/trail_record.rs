@@ -22,6 +22,8 @@ pub struct Tick {
     pub by: String,
     pub second: String,
     pub at: NaiveDateTime,
+    /// Its own sheets say that it is done: nobody ticked it by hand.
+    pub by_sheets: bool,
 }
 
 /// What was found.
@@ -133,7 +135,8 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
         .filter(ticks::rebuild_id.eq(id))
         .select((ticks::step, people::name, ticks::second_name, ticks::at))
         .load(c)?;
-    let mut done: BTreeMap<String, Tick> = rows.into_iter().map(|(s, by, second, at)| (s, Tick { by, second, at })).collect();
+    let mut done: BTreeMap<String, Tick> =
+        rows.into_iter().map(|(s, by, second, at)| (s, Tick { by, second, at, by_sheets: false })).collect();
     // A seat that is signed is on: its own sheets prove it.
     let signed: Vec<(String, Option<NaiveDateTime>)> = seat_steps::table
         .filter(seat_steps::rebuild_id.eq(id))
@@ -144,7 +147,7 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
     for (seat, at) in signed {
         if let Some(s) = rebuild.anatomy.seat(&seat) {
             let at = at.unwrap_or_else(crate::now);
-            done.entry(format!("on.{}", s.part)).or_insert(Tick { by: "signed sheets".into(), second: String::new(), at });
+            done.entry(format!("on.{}", s.part)).or_insert(Tick { by: "signed sheets".into(), second: String::new(), at, by_sheets: true });
         }
     }
     let rows: Vec<(String, String, String, String, String)> = answers::table
@@ -332,11 +335,9 @@ pub fn back_out(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str) 
         let list: Vec<&String> = open.iter().collect();
         diesel::delete(ticks::table.filter(ticks::rebuild_id.eq(rebuild)).filter(ticks::step.eq_any(list))).execute(c)?;
         let at = crate::now();
-        for p in &cost.scrapped {
-            diesel::insert_into(scrapped::table)
-                .values((scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(at)))
-                .execute(c)?;
-        }
+        let lost: Vec<_> =
+            cost.scrapped.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(at))).collect();
+        diesel::insert_into(scrapped::table).values(lost).execute(c)?;
         locked.note(
             who.id,
             "backed out",

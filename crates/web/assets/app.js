@@ -84,6 +84,10 @@
   let fetching = false, again = false, busy = 0;
   document.addEventListener("htmx:beforeRequest", () => busy++);
   document.addEventListener("htmx:afterRequest", () => { busy = Math.max(0, busy - 1); if (again && !busy) { again = false; refresh(); } });
+  function inHand() {
+    const touched = e => e.type === "radio" || e.type === "checkbox" ? e.checked !== e.defaultChecked : e.id !== "text" && e.type !== "hidden" && e.value !== e.defaultValue;
+    return $('#live [role="alert"]') || $$("#live [data-in-hand] input").some(touched);
+  }
   async function refresh() {
     if (fetching) { again = true; return; }
     fetching = true;
@@ -92,10 +96,12 @@
       if (r.ok && busy) again = true;
       else if (r.ok) {
         const html = await r.text();
-        // A sentence that stands beside the entry is not swept away by somebody else's reading.
-        if ($('.measure [role="alert"]')) {
+        // A sentence that stands beside an entry, or what is being typed, is not swept away by what somebody else does:
+        // only the parts that the page names are brought up to date then.
+        const parts = $("#live")?.dataset.meanwhile;
+        if (parts && inHand()) {
           const doc = new DOMParser().parseFromString(html, "text/html");
-          for (const part of [".picture", "#judged", "table.cells"]) { const a = $(part), b = $(part, doc); if (a && b) a.replaceWith(document.adoptNode(b)); }
+          for (const part of parts.split(",")) { const a = $(part), b = $(part, doc); if (a && b) a.replaceWith(document.adoptNode(b)); }
           markWaiting();
         } else swap(html);
       }
@@ -104,6 +110,9 @@
     fetching = false;
     if (again && !busy) { again = false; refresh(); }
   }
+  // What is in hand stays in hand when somebody else goes on: the address names it.
+  const here = $("#live")?.dataset.here;
+  if (here && !location.search) history.replaceState(null, "", here);
   if (body.dataset.events && window.EventSource) {
     let first = true;
     const es = new EventSource(body.dataset.events);

@@ -15,7 +15,7 @@ use ironseat_core::quantity::{Millimetres, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
 use ironseat_core::trail::StepKind;
-use ironseat_drawing::{SectionView, half_section};
+use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::record::seat_records;
 use ironseat_store::{Id, journal, rebuilds, shop};
 
@@ -147,12 +147,10 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         &SectionView {
             width: 968.0,
             height: 290.0,
-            fitted: &on,
+            fitted: Fitted::Bearings(&on),
             marks: &seat_marks,
             selected: None,
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: false,
             id: "cs",
         },

@@ -12,7 +12,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::quantity::Units;
 use ironseat_core::trail;
-use ironseat_drawing::{SectionView, half_section};
+use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild, Overview};
 use ironseat_store::{Id, StoreError, shop};
@@ -80,12 +80,10 @@ fn strip(o: &Overview, units: Units) -> Strip {
         &SectionView {
             width: 300.0,
             height: 124.0,
-            fitted: &fitted,
+            fitted: Fitted::Bearings(&fitted),
             marks: &seat_marks,
             selected: None,
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: true,
             id: &format!("s{}", r.number),
         },

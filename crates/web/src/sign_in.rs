@@ -11,6 +11,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use axum_login::tower_sessions::Session;
 use ironseat_core::quantity::Units;
+use ironseat_core::quantity::show::capital;
 use ironseat_store::people::{self, NewPerson, Role};
 use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, StoreError, shop};
 use serde::Deserialize;
@@ -82,7 +83,7 @@ pub async fn sign_in(State(app): State<App>, mut auth: AuthSession, session: Ses
             return Ok(Redirect::to(safe(&f.next)).into_response());
         }
         Ok(None) => (StatusCode::UNPROCESSABLE_ENTITY, "Name and password do not go together. Check both and try again.".to_owned()),
-        Err(axum_login::Error::Backend(StoreError::TooMany(s))) => (StatusCode::TOO_MANY_REQUESTS, capital(&s)),
+        Err(axum_login::Error::Backend(StoreError::TooMany(s))) => (StatusCode::TOO_MANY_REQUESTS, capital(&s) + "."),
         Err(axum_login::Error::Backend(e)) => return Err(e.into()),
         Err(e) => return Err(StoreError::Unavailable(e.to_string()).into()),
     };
@@ -102,11 +103,6 @@ async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebRes
         (0..32).map(|_| char::from(r.sample(rand::distr::Alphanumeric))).collect()
     };
     session.insert(CSRF, token).await.map_err(|e| unavailable(e.to_string()))
-}
-
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect::<String>() + ".")
 }
 
 #[derive(Deserialize)]
@@ -154,7 +150,7 @@ pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: S
         Err(StoreError::Refused(e)) => {
             let p = SignInPage {
                 field: e.field,
-                error: capital(&e.message),
+                error: capital(&e.message) + ".",
                 shop_typed: f.shop,
                 name_typed: f.name,
                 handle: f.handle,

@@ -13,7 +13,8 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::sequence::Cost;
 use ironseat_core::anatomy::steps::{Stage, Step, meanwhile};
-use ironseat_drawing::{SectionView, half_section};
+use ironseat_core::quantity::show as fmt;
+use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::rebuilds::{Clock, live_clocks};
 use ironseat_store::trail_record::{self, AnswerState, Trail};
 use ironseat_store::{Id, StoreError};
@@ -102,10 +103,6 @@ async fn load(app: &App, id: Id) -> WebResult<(Trail, Vec<Clock>)> {
     Ok(app.store.run(move |c| Ok((trail_record::trail(c, id)?, live_clocks(c)?))).await?)
 }
 
-fn minutes(m: f64) -> String {
-    if m >= 90.0 { format!("{:.1} h", m / 60.0) } else { format!("{m:.0} min") }
-}
-
 fn hand(t: &Trail, s: &Step) -> HandView {
     let tick = t.ticks.get(&s.id);
     let question = s.id.strip_prefix("ask.").and_then(|q| t.questions.iter().find(|x| x.id == q));
@@ -114,22 +111,14 @@ fn hand(t: &Trail, s: &Step) -> HandView {
         stage: s.stage.word(),
         words: s.words.clone(),
         tool: s.tool.clone(),
-        note: [
-            Some(minutes(s.minutes)),
-            (s.people > 1).then(|| format!("{} people", s.people)),
-            (s.wait_min > 0.0).then(|| format!("then {} of {}", minutes(s.wait_min), s.wait_word)),
-        ]
-        .into_iter()
-        .flatten()
-        .collect::<Vec<_>>()
-        .join(", "),
+        note: s.effort(),
         caution: s.caution.map_or("", |c| c.words()),
         held: if tick.is_some() { String::new() } else { t.held(s).unwrap_or_default() },
         done: tick.map_or(String::new(), |k| {
             let with = if k.second.is_empty() { String::new() } else { format!(" with {}", k.second) };
             format!("{}{with}, {}", k.by, crate::view::moment(k.at))
         }),
-        by_hand: tick.is_some_and(|k| k.by != "signed sheets"),
+        by_hand: tick.is_some_and(|k| !k.by_sheets),
         two: s.people > 1,
         seat: s.seat.clone().unwrap_or_default(),
         ask: question.map(|q| {
@@ -153,7 +142,7 @@ fn cost_view(t: &Trail, part: &str, cost: &Cost) -> CostView {
         off: names(&cost.off),
         scrapped: names(&cost.scrapped),
         reheat: names(&cost.reheat),
-        minutes: minutes(cost.minutes),
+        minutes: fmt::minutes(cost.minutes),
     }
 }
 
@@ -198,12 +187,10 @@ fn build(reader: &Reader, t: &Trail, clocks: &[Clock], q: &TrailQuery) -> WebRes
         &SectionView {
             width: 1200.0,
             height: 330.0,
-            fitted: &on,
+            fitted: Fitted::Parts { on: &on, scrapped: &t.scrapped },
             marks: &BTreeMap::new(),
             selected: None,
             in_hand: current.map(|s| s.about.as_str()).filter(|s| !s.is_empty()),
-            plain: false,
-            ticked: Some((&on, &t.scrapped)),
             small: false,
             id: "tr",
         },

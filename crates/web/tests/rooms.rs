@@ -487,6 +487,17 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     let ok = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
     assert_eq!(ok.status, StatusCode::SEE_OTHER);
     assert!(b.get(&format!("/drafts/{id}?land=B1")).await.body.contains("value=\"101.6\""));
+    // A form that opens on demand keeps what was typed, open, with its error beside the field.
+    let new = b.post(&format!("/drafts/{id}"), "op=add-land&seen=1&name=tail+end&length=soon&d=40").await;
+    assert!(new.status == StatusCode::UNPROCESSABLE_ENTITY && new.body.contains("<details open><summary>Lay a land"), "{}", new.body);
+    assert!(
+        new.body.contains("value=\"tail end\"") && new.body.contains("value=\"soon\"") && new.body.matches("role=\"alert\"").count() == 1
+    );
+    let case = b.post(&format!("/drafts/{id}"), "op=add-housing&seen=1&name=Case&at=50&to=20&bore=90&outside=120&part=hub").await;
+    assert!(case.body.contains("<details open><summary>Draw a housing") && case.body.contains("value=\"120\""));
+    assert!(case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1);
+    let title = b.post(&format!("/drafts/{id}"), "op=rename&seen=1&name=+").await;
+    assert!(title.body.contains("expected a name of 1 to 80 characters"));
     let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
     assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody changed this drawing"));
     let turned = b.post(&format!("/drafts/{id}"), "op=flip-part&seen=1&part=cvAi").await;
@@ -496,4 +507,40 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     // The bench reads, a lead draws.
     let mut hand = Browser::signed_in(&app, "tomasz").await;
     assert_eq!(hand.post("/anatomies", "id=x&name=x").await.status, StatusCode::FORBIDDEN);
+}
+
+#[tokio::test]
+async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0409");
+    let here = format!("/rebuilds/{id}/trail");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = b.get(&here).await.body;
+    assert!(page.contains("Work this seat on the bench") && page.contains("data-here=\"?step=on.f1\""), "its seat is worked on its sheets");
+    let held = b.get(&format!("{here}?step=on.quill")).await.body;
+    assert!(held.contains("Held,</b> first: "), "{held}");
+    let by_hand = b.post(&here, "act=tick&step=on.f1").await;
+    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("its signature ticks this step"));
+    let alone = b.post(&here, "act=tick&step=on.nosecap&second=+").await;
+    assert!(alone.status == StatusCode::UNPROCESSABLE_ENTITY && alone.body.contains("said-second"));
+    assert_eq!(b.post(&here, "act=tick&step=on.nosecap&second=Pell+Adeyemi").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("{here}?step=on.nosecap")).await.body.contains("with Pell Adeyemi"));
+    let empty = b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side").await;
+    assert!(empty.status == StatusCode::UNPROCESSABLE_ENTITY && empty.body.contains("value=\"left side\""), "the note stays");
+    assert_eq!(
+        b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=12.4+mm").await.status,
+        StatusCode::SEE_OTHER
+    );
+    assert!(b.get(&format!("{here}?step=ask.fnut.standout")).await.body.contains("value=\"12.4 mm\""));
+    let cost = b.get(&format!("{here}?part=nosecap")).await.body;
+    assert!(cost.contains("<li>nose cap</li>") && cost.contains("Take these off again"));
+    assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
+    assert_eq!(b.post(&here, "act=dance").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    // A customer looks; nothing is offered and nothing taken.
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let page = viewer.get(&format!("{here}?step=ask.fnut.standout")).await.body;
+    assert!(!page.contains("Record it") && !page.contains(">Done<"));
+    assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
+    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
+    assert!(ledger.contains("as found, fnut.standout: 12.4 mm") && ledger.contains("with Pell Adeyemi"));
 }

@@ -1,6 +1,7 @@
 //! What to write down before evidence is destroyed: the questions follow from the anatomy (handbook 08).
 
 use super::{Anatomy, PartKind};
+use crate::quantity::show::capital;
 use serde::{Deserialize, Serialize};
 
 /// What kind of answer a question wants.
@@ -40,9 +41,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     let mut out = Vec::new();
     let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
-        let mut c = words.chars();
-        let words = c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect());
-        out.push(Question { id, about: about.to_owned(), words, ask: kind, before_off: before });
+        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, before_off: before });
     };
     for f in &a.floats {
         ask(

@@ -109,6 +109,15 @@ impl Derived {
         let by_size = || Why::CannotPass { bore: mm(self.sizes[a].0), outside: mm(self.sizes[b].1) };
         Some(self.why.get(&(a, b)).cloned().unwrap_or_else(by_size))
     }
+    /// What stands directly before each, by number.
+    #[must_use]
+    pub fn before(&self) -> Vec<Vec<usize>> {
+        let mut before = vec![Vec::new(); self.ids.len()];
+        for (a, b) in self.precedence.pairs() {
+            before[b].push(a);
+        }
+        before
+    }
     /// Whether something can be built as it stands.
     #[must_use]
     pub fn buildable(&self) -> bool {

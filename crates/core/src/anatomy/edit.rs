@@ -4,6 +4,7 @@ use super::{Anatomy, Bore, End, Hold, Housing, Land, LandKind, Part, PartKind};
 use crate::fasten::Hand;
 use crate::fit::Material;
 use crate::quantity::Millimetres;
+use crate::quantity::show::capital;
 use crate::refusal::{Refusal, Result, expect};
 
 /// One change.
@@ -299,11 +300,6 @@ fn size(l: &Land) -> Result<()> {
 
 fn gone(what: &str) -> Refusal {
     Refusal::new("part", format!("{what} is not there any more: somebody changed it"))
-}
-
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }
 
 /// A common deep-groove bearing for a bore.

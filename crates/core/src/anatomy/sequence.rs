@@ -63,18 +63,7 @@ fn facts(a: &Anatomy) -> Vec<Fact> {
 /// What an order costs one person: (idle minutes while something cools, turnings-over, changes of tools).
 #[must_use]
 pub fn waiting(a: &Anatomy, d: &Derived, order: &[usize]) -> (f64, u32, u32) {
-    measure(&facts(a), &followers(d).1, order)
-}
-
-/// What comes directly after each, and before each.
-fn followers(d: &Derived) -> (Vec<Vec<usize>>, Vec<Vec<usize>>) {
-    let n = d.ids.len();
-    let (mut after, mut before) = (vec![Vec::new(); n], vec![Vec::new(); n]);
-    for (x, y) in d.precedence.pairs() {
-        after[x].push(y);
-        before[y].push(x);
-    }
-    (after, before)
+    measure(&facts(a), &d.before(), order)
 }
 
 fn measure(f: &[Fact], before: &[Vec<usize>], order: &[usize]) -> (f64, u32, u32) {
@@ -113,7 +102,11 @@ pub fn best(a: &Anatomy, d: &Derived) -> Option<Vec<usize>> {
     }
     let n = d.ids.len();
     let f = facts(a);
-    let (after, before) = followers(d);
+    let before = d.before();
+    let mut after = vec![Vec::new(); n];
+    for (x, y) in d.precedence.pairs() {
+        after[x].push(y);
+    }
     // Longest waiting still to come behind each: what leads to a hot ring is urgent.
     let plain = d.plain.as_ref()?;
     let mut behind = vec![0.0f64; n];
@@ -146,6 +139,10 @@ pub fn best(a: &Anatomy, d: &Derived) -> Option<Vec<usize>> {
                 free.insert(*x);
             }
         }
+    }
+    // Looking one step ahead may lead astray: the plain order counts, too.
+    if price(measure(&f, &before, plain)) < price(measure(&f, &before, &order)) {
+        order.clone_from(plain);
     }
     // Small machines: move one part at a time to where it costs least.
     if n <= 60 {
@@ -267,13 +264,13 @@ mod tests {
         }
 
         #[test]
-        fn the_best_order_is_valid_no_worse_than_any_and_teardown_reverses_it(m in drawn()) {
+        fn the_best_order_is_valid_no_worse_than_the_plain_one_and_teardown_reverses_it(m in drawn()) {
             let d = super::super::derive(&m).unwrap();
             if let Some(o) = best(&m, &d) {
                 let ids: Vec<&str> = o.iter().map(|i| d.ids[*i].as_str()).collect();
                 prop_assert!(valid(&d, &ids));
                 let plain = d.precedence.order().unwrap();
-                prop_assert!(price(waiting(&m, &d, &o)) <= price(waiting(&m, &d, &plain)) + 60.0);
+                prop_assert!(price(waiting(&m, &d, &o)) <= price(waiting(&m, &d, &plain)));
                 let down = teardown(&o);
                 let at = |x: usize| down.iter().position(|y| *y == x);
                 prop_assert!(d.precedence.pairs().all(|(a, b)| at(b) < at(a)));

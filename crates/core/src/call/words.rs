@@ -1,6 +1,7 @@
 //! All the words of all calls, in one place so that they can be read through and improved together.
 
 use super::{Amount, Method, Situation, Which};
+use crate::quantity::show::capital;
 use crate::quantity::{Micrometres, Units};
 
 /// The three texts of a call.
@@ -327,10 +328,4 @@ fn next_group(group: &str) -> &'static str {
         "3" => "C4",
         _ => "C5",
     }
-}
-
-/// First letter large.
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }

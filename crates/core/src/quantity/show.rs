@@ -107,6 +107,28 @@ pub fn fixed(value: f64, decimals: usize) -> String {
     if value < 0.0 && !zero { format!("\u{2212}{text}") } else { text }
 }
 
+/// A sentence with its first letter large.
+///
+/// ```
+/// assert_eq!(ironseat_core::quantity::show::capital("lip seal"), "Lip seal");
+/// ```
+#[must_use]
+pub fn capital(s: &str) -> String {
+    let mut c = s.chars();
+    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
+}
+
+/// Minutes of work or waiting; hours from an hour and a half on.
+///
+/// ```
+/// use ironseat_core::quantity::show::minutes;
+/// assert_eq!((minutes(12.4), minutes(150.0)), ("12 min".into(), "2.5 h".into()));
+/// ```
+#[must_use]
+pub fn minutes(value: f64) -> String {
+    if value >= 90.0 { fixed(value / 60.0, 1) + " h" } else { fixed(value, 0) + " min" }
+}
+
 /// Number and unit with a blank between.
 #[must_use]
 pub fn join((number, unit): (String, &'static str)) -> String {

@@ -132,6 +132,18 @@ impl EditForm {
         })
     }
 
+    /// Whether the form of this change shows an error of this field beside it.
+    pub fn has(&self, field: &str) -> bool {
+        let fields: &[&str] = match self.op.as_str() {
+            "rename" => &["name"],
+            "set-land" | "add-land" => &["name", "length", "d"],
+            "set-part" => &["name", "at", "width", "outside", "bore", "designation"],
+            "add-housing" => &["name", "at", "to", "bore", "outside"],
+            _ => &[],
+        };
+        fields.contains(&field)
+    }
+
     /// What is in hand after it was done: what was just put on, or what was changed if it is still there.
     pub fn hand_after(&self, a: &Anatomy) -> InHand {
         match self.op.as_str() {

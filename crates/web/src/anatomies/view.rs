@@ -9,40 +9,24 @@ use crate::view::Shell;
 use askama::Template;
 use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, as_found, because, derive, say, sequence, steps};
 use ironseat_core::fasten::Hand;
-use ironseat_drawing::{SectionView, half_section};
+use ironseat_core::quantity::show::capital;
+use ironseat_drawing::{Fitted, HalfSection, SectionView, half_section};
 use ironseat_store::drafts::{self, Draft};
 use ironseat_store::rebuilds::live_clocks;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
+
+fn drawing(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Option<&str>) -> HalfSection {
+    let view = SectionView { width, height, fitted: Fitted::All, marks: &BTreeMap::new(), selected: None, small, id, in_hand: hand };
+    half_section(a, &view)
+}
 
 fn draw(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Option<&str>) -> String {
-    let fitted: BTreeSet<String> = a.parts.iter().map(|p| p.id.clone()).collect();
-    half_section(
-        a,
-        &SectionView {
-            width,
-            height,
-            fitted: &fitted,
-            marks: &BTreeMap::new(),
-            selected: None,
-            small,
-            id,
-            in_hand: hand,
-            plain: true,
-            ticked: None,
-        },
-    )
-    .svg
+    drawing(a, width, height, small, id, hand).svg
 }
 
 /// The drawing as a file of its own.
 pub(super) fn standalone(a: &Anatomy) -> String {
-    const STYLE: &str = "<style>.shaft,.seen{fill:#e9e6dc;stroke:#26292b;stroke-width:1.4}.cut,.solid{stroke:#26292b}.hatch-ground{fill:#f4f1e8}.hatch-line{stroke:#26292b;stroke-width:.8}.solid{fill:#26292b}.centre{stroke:#26292b;stroke-dasharray:12 3 2 3;stroke-width:.8}.thin,.thread,.contact,.lip,.case,.leaf{stroke:#26292b;fill:none;stroke-width:.9}.ball,.key,.slot,.spring{fill:#fff;stroke:#26292b}text{font:14px sans-serif}</style>";
-    let svg = draw(a, 1200.0, 460.0, false, "export", None);
-    let svg = svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
-    match svg.find("</desc>") {
-        Some(at) => format!("{}{STYLE}{}", &svg[..at + 7], &svg[at + 7..]),
-        None => svg,
-    }
+    drawing(a, 1200.0, 460.0, false, "export", None).standalone()
 }
 
 async fn shell(app: &App, reader: &Reader, here: String) -> WebResult<Shell> {
@@ -97,7 +81,7 @@ impl ListPage {
         Ok(Self {
             shell: shell(app, reader, "/anatomies".into()).await?,
             kinds,
-            drafts: open.into_iter().map(|(id, name, _)| (id.to_string(), name)).collect(),
+            drafts: open.into_iter().map(|(id, name)| (id.to_string(), name)).collect(),
             id: ironseat_store::Id::new().to_string(),
             name: String::new(),
             sheet,
@@ -127,8 +111,8 @@ pub struct StageRows {
     pub steps: Vec<StepRow>,
 }
 
-fn order_rows(a: &Anatomy, d: &Derived) -> Vec<OrderRow> {
-    let Some(order) = sequence::best(a, d) else { return Vec::new() };
+fn order_rows(a: &Anatomy, d: &Derived, order: &[usize]) -> Vec<OrderRow> {
+    let before = d.before();
     let place: BTreeMap<usize, usize> = order.iter().enumerate().map(|(k, i)| (*i, k)).collect();
     order
         .iter()
@@ -143,23 +127,16 @@ fn order_rows(a: &Anatomy, d: &Derived) -> Vec<OrderRow> {
                 format!("{from}, {}", p.fit.key())
             });
             // The nearest reasons are enough: the two that stand last before it.
-            let mut before: Vec<usize> = d.precedence.pairs().filter(|p| p.1 == i).map(|p| p.0).collect();
-            before.sort_by_key(|b| std::cmp::Reverse(place.get(b).copied()));
-            let why = before.into_iter().take(2).filter_map(|b| d.why(b, i).map(|w| capital(&because(a, &d.ids[b], &id, &w)))).collect();
+            let mut nearest = before[i].clone();
+            nearest.sort_by_key(|b| std::cmp::Reverse(place.get(b).copied()));
+            let why = nearest.into_iter().take(2).filter_map(|b| d.why(b, i).map(|w| capital(&because(a, &d.ids[b], &id, &w)))).collect();
             OrderRow { name: a.name_of(&id).to_owned(), id, how, why }
         })
         .collect()
 }
 
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
-}
-
-fn stage_rows(a: &Anatomy, d: &Derived) -> Vec<StageRows> {
-    let Some(order) = sequence::best(a, d) else { return Vec::new() };
-    let all = steps::steps(a, d, &order);
-    let minutes = |m: f64| format!("{m:.0} min");
+fn stage_rows(a: &Anatomy, d: &Derived, order: &[usize]) -> Vec<StageRows> {
+    let all = steps::steps(a, d, order);
     steps::Stage::ALL
         .into_iter()
         .map(|stage| StageRows {
@@ -170,15 +147,7 @@ fn stage_rows(a: &Anatomy, d: &Derived) -> Vec<StageRows> {
                 .map(|s| StepRow {
                     words: s.words.clone(),
                     tool: s.tool.clone(),
-                    note: [
-                        Some(minutes(s.minutes)),
-                        (s.people > 1).then(|| format!("{} people", s.people)),
-                        (s.wait_min > 0.0).then(|| format!("then {} of {}", minutes(s.wait_min), s.wait_word)),
-                    ]
-                    .into_iter()
-                    .flatten()
-                    .collect::<Vec<_>>()
-                    .join(", "),
+                    note: s.effort(),
                     caution: s.caution.map_or("", |c| c.words()),
                 })
                 .collect(),
@@ -207,7 +176,8 @@ pub struct KindPage {
 impl KindPage {
     pub async fn build(app: &App, reader: &Reader, a: &Anatomy) -> WebResult<Self> {
         let d = derive(a).map_err(ironseat_store::StoreError::from)?;
-        let stages = stage_rows(a, &d);
+        let order = sequence::best(a, &d).unwrap_or_default();
+        let stages = stage_rows(a, &d, &order);
         Ok(Self {
             shell: shell(app, reader, format!("/anatomies/{}", a.key)).await?,
             key: a.key.clone(),
@@ -216,7 +186,7 @@ impl KindPage {
             id: ironseat_store::Id::new().to_string(),
             svg: draw(a, 1200.0, 400.0, false, "kind", None),
             parts: a.parts.iter().map(|p| (p.name.clone(), sizes(a, p))).collect(),
-            order: order_rows(a, &d),
+            order: order_rows(a, &d, &order),
             count: stages.iter().map(|s| s.steps.len()).sum(),
             stages,
             questions: as_found::questions(a).into_iter().map(|q| q.words).collect(),
@@ -286,18 +256,33 @@ pub struct DraftPage {
     housings: Vec<(String, String)>,
     land: Option<LandForm>,
     part: Option<PartForm>,
+    /// Form that was refused, with what was typed in it; its error stands there.
+    typed: EditForm,
     field: String,
     error: String,
+    /// The error belongs to no field of an open form.
+    general: bool,
 }
 
 impl DraftPage {
+    /// The refused field when the change came from the form of the part or of the land in hand.
+    fn field_of(&self, form: &str) -> &str {
+        let from = match self.typed.op.as_str() {
+            "set-part" => "part",
+            "set-land" => "land",
+            "add-land" if !self.typed.land.is_empty() => "land",
+            _ => "",
+        };
+        if from == form { &self.field } else { "" }
+    }
+
     pub async fn build(app: &App, reader: &Reader, d: &Draft, hand: InHand, said: Option<(String, String, EditForm)>) -> WebResult<Self> {
         let a = &d.anatomy;
         let derived = derive(a).map_err(ironseat_store::StoreError::from)?;
         let part = a.part(&hand.part).map(|p| part_form(a, p, said.as_ref().map(|s| &s.2)));
         let land_id = if part.is_some() { String::new() } else { hand.land.clone() };
         let land = a.land(&land_id).map(|l| {
-            let typed = said.as_ref().map(|s| &s.2).filter(|f| f.op == "set-land");
+            let typed = said.as_ref().map(|s| &s.2).filter(|f| f.op == "set-land" || f.op == "add-land");
             LandForm {
                 id: l.id.clone(),
                 name: typed.map_or(l.name.clone(), |f| f.name.clone()),
@@ -306,13 +291,15 @@ impl DraftPage {
                 kinds: LAND_KINDS.iter().map(|(k, w)| ((*w).to_owned(), (*w).to_owned(), *k == l.kind)).collect(),
             }
         });
-        let (field, error) = said.map_or((String::new(), String::new()), |s| (s.0, s.1));
-        let order = order_rows(a, &derived);
-        let steps = sequence::best(a, &derived).map_or(0, |o| steps::steps(a, &derived, &o).len());
+        let (field, error, typed) = said.unwrap_or_default();
+        let general = !error.is_empty() && !typed.has(&field);
+        let best = sequence::best(a, &derived).unwrap_or_default();
+        let order = order_rows(a, &derived, &best);
+        let steps = if best.is_empty() { 0 } else { steps::steps(a, &derived, &best).len() };
         Ok(Self {
             shell: shell(app, reader, format!("/drafts/{}", d.id)).await?,
             id: d.id.to_string(),
-            name: a.name.clone(),
+            name: if typed.op == "rename" { typed.name.clone() } else { a.name.clone() },
             seen: d.cursor,
             svg: draw(a, 1200.0, 360.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
             undo: d.undo.clone(),
@@ -327,8 +314,10 @@ impl DraftPage {
             housings: a.housings.iter().map(|h| (h.id.clone(), h.name.clone())).collect(),
             land,
             part,
+            typed,
             field,
             error,
+            general,
         })
     }
 }

@@ -12,7 +12,7 @@ use ironseat_core::Refusal;
 use ironseat_core::call::Method;
 use ironseat_core::quantity::Units;
 use ironseat_core::trail::StepKind;
-use ironseat_drawing::{SectionView, half_section};
+use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::rebuilds::{self};
 use ironseat_store::work::{self, Act};
 use ironseat_store::{Id, StoreError};
@@ -148,16 +148,13 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
         &SectionView {
             width: 968.0,
             height: 318.0,
-            fitted: &on,
+            fitted: Fitted::Bearings(&on),
             marks: &seat_marks,
             selected: None,
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: false,
             id: "hs",
         },
     );
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1))
-        .into_response())
+    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.standalone()).into_response())
 }

@@ -12,7 +12,7 @@ use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
 use ironseat_core::trail::{self, StepKind};
-use ironseat_drawing::{HalfSection, LandView, Mark, SeatMark, SectionView, half_section, land_view};
+use ironseat_drawing::{Fitted, HalfSection, LandView, Mark, SeatMark, SectionView, half_section, land_view};
 use ironseat_store::Id;
 use ironseat_store::rebuilds::{self, Overview};
 use ironseat_store::record::{SeatRecord, seat_record};
@@ -346,12 +346,10 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         &SectionView {
             width: 968.0,
             height: 296.0,
-            fitted: &on,
+            fitted: Fitted::Bearings(&on),
             marks: &seat_marks,
             selected: Some(&l.seat),
             in_hand: None,
-            plain: false,
-            ticked: None,
             small: false,
             id: "hs",
         },

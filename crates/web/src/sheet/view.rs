@@ -10,6 +10,7 @@ use askama::Template;
 use ironseat_core::call::Which;
 use ironseat_core::instrument::capable;
 use ironseat_core::journal_sheet::{Surface, so_far};
+use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
@@ -232,11 +233,6 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
 
 pub(super) fn initials(name: &str) -> String {
     name.split_whitespace().filter_map(|w| w.chars().next()).take(2).collect()
-}
-
-fn capital(s: &str) -> String {
-    let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
 }
 
 pub(super) fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) -> Vec<InstrumentView> {
