@@ -29,14 +29,22 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await hand.getByRole("button", { name: "Done" }).click();
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("Compare plate and machine");
 
-  // Somebody else at the same step: told, and both see one tick.
+  // Somebody else at the same step: sees it at once, and both see one tick.
   const other = await (await browser.newContext()).newPage();
   await signIn(other, shop.address, "yuki");
   await other.goto(page.url());
   await hand.getByRole("button", { name: "Done" }).click();
   await expect(hand.getByRole("heading", { level: 1 })).not.toContainText("Compare plate");
-  await other.locator(".trail-hand").getByRole("button", { name: "Done" }).click();
-  await expect(other.getByRole("alert")).toContainText("Ines Okafor has ticked this already");
+  await expect(other.locator(".trail-hand")).toContainText("Done: Ines Okafor");
+  await expect(other.locator(".trail-hand").getByRole("heading", { level: 1 })).toContainText("Compare plate"); // it stays in hand
+  // Sent all the same, by a page that had not heard of it: told who was first, one tick stands.
+  const late = await other.evaluate(async here => {
+    const body = new URLSearchParams({ act: "tick", step: "receive.kind", _csrf: document.body.dataset.csrf });
+    const r = await fetch(here, { method: "POST", body });
+    return [r.status, await r.text()];
+  }, new URL(other.url()).pathname);
+  expect(late[0]).toBe(409);
+  expect(late[1]).toContain("Ines Okafor has ticked this already");
 
   // As found: something must be said; cannot tell is an answer, too.
   await open("as found", /Fan hub: which way does the eye face/);
