@@ -43,17 +43,17 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   await page.locator(".lists [data-pick-part='bearing']").click();
   await page.getByLabel("Comes from").selectOption("B");
   await page.getByRole("button", { name: "Set it so" }).click();
-  await expect(page.locator(".follows .said").first()).toContainText("its bore is 40 mm, body on the way is 60 mm");
+  await expect(page.locator(".faults .said").first()).toContainText("its bore is 40 mm, body on the way is 60 mm");
   await expect(page.getByRole("button", { name: "Keep as a version" })).toBeDisabled();
 
   // Undo and redo, by button and by keys.
   await page.getByRole("button", { name: /^Undo/ }).click();
-  await expect(page.locator(".follows .said")).toHaveCount(0);
+  await expect(page.locator(".faults .said")).toHaveCount(0);
   await page.locator("h2", { hasText: "What follows" }).click();
   await page.keyboard.press("Control+y");
-  await expect(page.locator(".follows .said")).toHaveCount(2);
+  await expect(page.locator(".faults .said")).toHaveCount(2);
   await page.keyboard.press("Control+z");
-  await expect(page.locator(".follows .said")).toHaveCount(0);
+  await expect(page.locator(".faults .said")).toHaveCount(0);
 
   // A wrong size is told beside its field and stays as typed.
   await page.locator(".board svg [data-part='bearing']").first().click({ position: { x: 12, y: 8 } });
@@ -110,4 +110,36 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("0");
   expect((await box()).split(" ").map(Number)).toEqual(whole.split(" ").map(Number));
+});
+
+test("a part is pulled off the shelf by finger, and dropped into a housing", async ({ page, shop }) => {
+  await signIn(page, shop.address, "ines");
+  await page.goto(shop.address + "/anatomies/overhung-brine-pump");
+  await page.getByRole("button", { name: "Draw the next version" }).click();
+  const count = () => page.locator(".lists [data-pick-part]").count(), before = await count();
+  // A finger: down on the kind, over the drawing, up on a land. A short touch on the shelf still presses.
+  const pull = async (kind, to) => {
+    const at = await page.locator(`.shelf [data-kind="${kind}"]`).boundingBox();
+    await page.evaluate(([kind, x, y, to]) => {
+      const k = document.querySelector(`.shelf [data-kind="${kind}"]`), b = document.querySelector(to).getBoundingClientRect();
+      const go = (type, x, y, on) => on.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 7, pointerType: "touch", clientX: x, clientY: y }));
+      const end = to.includes("housing") ? [b.left + b.width / 2, b.top + 6] : [b.left + b.width / 2, b.top + b.height / 2];
+      go("pointerdown", x, y, k); go("pointermove", x + 30, y - 30, k); go("pointermove", end[0], end[1], k);
+      window.slipSeen = !!document.querySelector(".slip"); go("pointerup", end[0], end[1], k);
+    }, [kind, at.x + 10, at.y + 10, to]);
+    expect(await page.evaluate(() => window.slipSeen)).toBe(true);
+  };
+  await pull("o_ring", ".board svg .land-target");
+  await expect(page.locator(".lists [data-pick-part]")).toHaveCount(before + 1);
+  await expect(page.locator(".slip")).toHaveCount(0);
+  const house = await page.locator(".board svg .case").first().getAttribute("data-housing");
+  await pull("seal", `.board svg [data-housing="${house}"]`);
+  await expect(page.locator(".lists [data-pick-part]")).toHaveCount(before + 2);
+  await expect(page.getByLabel("Fitted into")).toHaveValue(house);
+  // The same by keyboard.
+  await page.locator(".shelf select[name=housing]").selectOption(house);
+  await page.locator('.shelf [data-kind="bush"]').focus();
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".lists [data-pick-part]")).toHaveCount(before + 3);
+  await expect(page.getByLabel("Fitted into")).toHaveValue(house);
 });

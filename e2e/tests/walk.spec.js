@@ -8,7 +8,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   const foreign = [];
   page.on("request", r => { if (!r.url().startsWith(shop.address) && !r.url().startsWith("data:")) foreign.push(r.url()); });
   await signIn(page, shop.address, "tomasz");
-  await expect(page.locator(".strip")).toHaveCount(3);
+  await expect(page.locator(".strip")).toHaveCount(6);
   await page.getByRole("link", { name: "Brine circulation pump, overhung" }).click();
 
   // Touch the drive-end seat in the half section.
@@ -154,7 +154,7 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await page.keyboard.press("Tab");
   await page.keyboard.type("marrow-quay");
   await page.keyboard.press("Enter");
-  await expect(page.locator(".strip")).toHaveCount(3);
+  await expect(page.locator(".strip")).toHaveCount(6);
   await page.keyboard.press("/");
   await page.keyboard.type("brine");
   await page.keyboard.press("Enter");

@@ -1,5 +1,6 @@
 //! The half section of a machine, drawn from its anatomy: the map of the bench.
 
+use crate::numbers;
 use crate::part_shapes::{self, Frame};
 use crate::svg::{Svg, escape, n, polygon};
 use ironseat_core::anatomy::{Anatomy, End, Housing, LandKind, Part, PartKind};
@@ -114,7 +115,7 @@ pub struct SectionView<'a> {
 pub struct HalfSection {
     /// The drawing.
     pub svg: String,
-    /// Name of each part and whether it is on.
+    /// Name of each part and whether it is on, from end A: the first has number 1 on the drawing.
     pub rows: Vec<(String, String)>,
 }
 
@@ -122,13 +123,14 @@ impl HalfSection {
     /// The drawing as a file of its own: with its namespace, and ink on paper instead of the page's styles.
     #[must_use]
     pub fn standalone(&self) -> String {
-        const INK: &str = "<style>path:not(.cut),rect:not(.hatch-ground),line,circle{fill:none}path,rect,line,circle{stroke:#26292b;stroke-width:1.2}\
+        const INK: &str = "<style>:where(path:not(.cut),rect:not(.hatch-ground),line,circle){fill:none}path,rect,line,circle{stroke:#26292b;stroke-width:1.2}\
             .hatch-ground{fill:#f4f1e8;stroke:none}.hatch-line{stroke-width:.8}path.shaft,.blade,rect.tooth{fill:#fbfaf5}\
-            rect.solid,circle.rubber{fill:#26292b}circle.ball,path.ball,rect.ball,rect.key,rect.slot,circle.spring{fill:#fff}\
-            rect.touch,rect.land-target{stroke:none}line.centre{stroke-dasharray:12 3 2 3;stroke-width:.8}\
-            line.gasket{stroke-dasharray:5 3;stroke-width:3}.thin,.thread,.contact{stroke-width:.8}\
+            rect.solid,path.solid,circle.rubber{fill:#26292b}circle.ball,path.ball,rect.ball,rect.key,rect.slot,circle.spring{fill:#fff}\
+            rect.touch,rect.hit,rect.land-target{stroke:none}line.centre{stroke-dasharray:12 3 2 3;stroke-width:.8}\
+            line.gasket{stroke-dasharray:5 3;stroke-width:3}.thin,.thread,.contact{stroke-width:.8}.marked{stroke-width:3}\
             .part.off path,.part.off rect,.part.off circle{stroke-dasharray:6 4;fill:none}.cross{stroke-width:2.4}\
-            text{font:14px sans-serif;fill:#26292b}</style>";
+            .num-line{stroke-width:.6}.num-ring{fill:#fff;stroke-width:.9}.num-dot{fill:#26292b}.num-word{font-size:11px}\
+            text{font:14px sans-serif;fill:#26292b}text.num-word{font-size:11px}</style>";
         let svg = self.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
         svg.replacen("</desc>", &format!("</desc>{INK}"), 1)
     }
@@ -163,13 +165,25 @@ impl Paper {
     }
 }
 
+/// Parts from end A by their middles: so the drawing numbers them, and lists beside it do the same.
+#[must_use]
+pub fn along(a: &Anatomy) -> Vec<&Part> {
+    let mut list: Vec<&Part> = a.parts.iter().collect();
+    let middle = |p: &Part| a.place(p).get() + p.width_mm.get() / 2.0;
+    list.sort_by(|p, q| middle(p).total_cmp(&middle(q)));
+    list
+}
+
 /// Draws an anatomy in half section: above the axis cut, below it from outside; to scale, centre line dashed,
 /// what is not on yet dashed, the seat in hand lit. Touching or focusing a seat leads to it.
 #[must_use]
 pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
-    let (margin, top, bottom) = match (view.small, view.fitted.machine_type()) {
+    // Where no seats are marked the parts are numbered.
+    let number = !view.small && view.marks.is_empty();
+    let number_rows = if number { numbers::rows(a.parts.len(), view.width) } else { 0 };
+    let (margin, top, bottom) = match (view.small, view.fitted.machine_type() || view.marks.is_empty()) {
         (true, _) => (8.0, 6.0, 6.0),
-        (false, true) => (50.0, 16.0, 14.0),
+        (false, true) => (50.0, 16.0 + number_rows as f64 * numbers::ROW, 14.0),
         (false, false) => (46.0, 62.0, 26.0),
     };
     let length = a.length().get();
@@ -197,8 +211,7 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     );
     hatches(&mut s, view.id);
 
-    let mut order: Vec<&Part> = a.parts.iter().collect();
-    order.sort_by(|p, q| a.place(p).get().total_cmp(&a.place(q).get()));
+    let order = along(a);
     for h in &a.housings {
         housing_seen(&mut s, h, &paper);
     }
@@ -210,6 +223,7 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
         land_targets(&mut s, a, &paper, view.in_hand);
     }
     let mut rows = Vec::new();
+    let mut numbered = Vec::new();
     for (i, part) in order.iter().enumerate() {
         let off = view.fitted.off(a, part);
         let scrap = view.fitted.scrapped(part);
@@ -232,9 +246,18 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
             r1: paper.r(part.outside_mm.get()),
             scale,
         };
-        let hidden = a.housings.iter().any(|h| covers(h, frame.x0, frame.x1, &paper));
+        // What lies in a housing or in another part is not seen from outside.
+        let hidden = part.carried_by.is_some() || a.housings.iter().any(|h| covers(h, frame.x0, frame.x1, &paper));
         let bearing = a.bearing(part).ok();
         part_shapes::part(&mut s, part, &frame, i % 3, bearing.as_ref(), state, hidden);
+        numbered.push(numbers::Numbered {
+            number: i + 1,
+            name: &part.name,
+            id: &part.id,
+            x: f64::midpoint(frame.x0, frame.x1),
+            y: paper.cy - f64::midpoint(frame.r0, frame.r1),
+            state,
+        });
         rows.push((part.name.clone(), if off { "not on yet".into() } else { "on".to_owned() }));
     }
     let (left, right) = (paper.x(0.0), paper.x(length));
@@ -243,6 +266,9 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     if !view.small {
         s.text("end", left - over - 16.0, paper.cy + 5.0, "A");
         s.text("end", right + over + 6.0, paper.cy + 5.0, "B");
+    }
+    if number {
+        numbers::draw(&mut s, &numbered, view.width);
     }
     marks(&mut s, a, view, &paper);
     HalfSection { svg: s.close(), rows }
@@ -361,7 +387,9 @@ fn housing_cut(s: &mut Svg, h: &Housing, paper: &Paper, index: usize) {
         points.push((paper.x(b.to_mm.get()), cy - paper.r(b.d_mm.get())));
         points.push((paper.x(b.from_mm.get()), cy - paper.r(b.d_mm.get())));
     }
+    s.raw(&format!(r#"<g class="case" data-housing="{}"><title>{}</title>"#, escape(&h.id), escape(&h.name)));
     s.cut(3 + index % 2, &polygon(&points));
+    s.raw("</g>");
 }
 
 fn housing_seen(s: &mut Svg, h: &Housing, paper: &Paper) {

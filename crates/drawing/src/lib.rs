@@ -2,14 +2,17 @@
 //!
 //! Colours and line weights are classes, styled by the page in both themes; nothing here names a colour.
 
+mod clock_face;
 mod half_section;
 mod journal_map;
 mod land_view;
 mod more_shapes;
+mod numbers;
 mod part_shapes;
 mod svg;
 
-pub use half_section::{Fitted, HalfSection, Mark, SeatMark, SectionView, half_section};
+pub use clock_face::{ClockFace, clock_face};
+pub use half_section::{Fitted, HalfSection, Mark, SeatMark, SectionView, along, half_section};
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use svg::escape;

@@ -44,7 +44,17 @@ pub(crate) fn wheel_below(s: &mut Svg, p: &Part, f: &Frame) {
     s.rect("seen", f.x0, f.cy + f.r0, w, f.r(0.18) - f.r0);
     s.rect("seen", m - w * 0.3, f.cy + f.r(0.18), w * 0.6, f.r(0.72) - f.r(0.18));
     let lean = towards(p) * w * 0.16;
-    for k in 0..5 {
+    let (a, b) = (m - w * 0.26, m + w * 0.26);
+    s.path(
+        "seen",
+        &crate::svg::polygon(&[
+            (a - lean / 2.0, f.cy + f.r(0.72)),
+            (b - lean / 2.0, f.cy + f.r(0.72)),
+            (b + lean / 2.0, f.cy + f.r1),
+            (a + lean / 2.0, f.cy + f.r1),
+        ]),
+    );
+    for k in 1..4 {
         let x = m - w * 0.26 + w * 0.52 * f64::from(k) / 4.0;
         s.line("thin", x - lean / 2.0, f.cy + f.r(0.72), x + lean / 2.0, f.cy + f.r1);
     }

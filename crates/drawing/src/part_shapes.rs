@@ -37,6 +37,9 @@ impl Frame {
 /// Draws one part. `state` is a class of its own: `on`, `off`, `hand`, `scrap`.
 pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>, state: &str, hidden_below: bool) {
     s.raw(&format!(r#"<g class="part {state}" data-part="{}"><title>{}</title>"#, escape(&p.id), escape(&p.name)));
+    // Thin shapes can be touched, too: a clear field over the whole section of the part.
+    let (grow, rise) = (((10.0 - f.w()) / 2.0).clamp(0.0, 4.0), ((12.0 - (f.r1 - f.r0)) / 2.0).clamp(0.0, 4.0));
+    s.rect("hit", f.x0 - grow, f.cy - f.r1 - rise, f.w() + 2.0 * grow, f.r1 - f.r0 + 2.0 * rise);
     let ring = |s: &mut Svg| s.cut_rect(hatch, f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0);
     match p.kind {
         PartKind::Bearing => rings(s, p, f, hatch, bearing),
@@ -49,7 +52,7 @@ pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Opti
         PartKind::Gear => more_shapes::gear(s, f, hatch),
         PartKind::Nut => nut(s, p, f, hatch),
         PartKind::TabWasher => tab_washer(s, p, f),
-        PartKind::Circlip => s.rect("solid", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r(-0.4)),
+        PartKind::Circlip => circlip(s, p, f),
         PartKind::ThrustWasher => more_shapes::thrust_washer(s, p, f, hatch),
         PartKind::Shim => more_shapes::shim(s, f),
         PartKind::ORing => more_shapes::o_ring(s, f),
@@ -144,7 +147,21 @@ fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearin
     let ball = inside.map_or((f.r1 - f.r0) * 0.25, |i| i.ball.get() / 2.0 * f.scale).min(f.w() * 0.48);
     let (a, b) = (hatch, (hatch + 1) % 3);
     s.cut_rect(a, f.x0, f.cy - d1, f.w(), d1 - f.r0);
-    s.cut_rect(b, f.x0, f.cy - f.r1, f.w(), f.r1 - d2);
+    let angular = bearing.is_some_and(|b| b.angle_deg.is_some());
+    match p.faces.filter(|_| angular) {
+        // The outer ring has one high shoulder, on its thick side; the other is taken down.
+        Some(end) => {
+            let (thick, thin) = if end == End::A { (f.x0, f.x1) } else { (f.x1, f.x0) };
+            let low = f.cy - d2 - (f.r1 - d2) * 0.45;
+            s.cut(b, &polygon(&[(thick, f.cy - f.r1), (thin, f.cy - f.r1), (thin, low), (f.mid(), f.cy - d2), (thick, f.cy - d2)]));
+        }
+        None => s.cut_rect(b, f.x0, f.cy - f.r1, f.w(), f.r1 - d2),
+    }
+    // A ring that is the same both ways still has a side it is marked on.
+    if let Some(end) = p.faces.filter(|_| !angular) {
+        let x = if end == End::A { f.x0 + 1.2 } else { f.x1 - 1.2 };
+        s.line("marked", x, f.cy - f.r1 + 1.0, x, f.cy - d2 - 1.0);
+    }
     match bearing.map(|b| b.kind) {
         Some(BearingType::CylindricalRoller | BearingType::TaperRoller | BearingType::SphericalRoller) => {
             s.rect("ball", f.mid() - ball, f.cy - pitch - ball, 2.0 * ball, 2.0 * ball)
@@ -163,6 +180,15 @@ fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearin
             s.line("lip", x, f.cy - d2, x, f.cy - d1);
         }
     }
+}
+
+/// A punched ring: sharp edges on the side it faces, rolled ones on the other.
+fn circlip(s: &mut Svg, p: &Part, f: &Frame) {
+    let (top, foot) = (f.cy - f.r1, f.cy - f.r(-0.4));
+    let round = (f.w() * 0.5).min((foot - top) * 0.3);
+    let (sharp, rolled, into) = if p.faces == Some(End::B) { (f.x1, f.x0, 1.0) } else { (f.x0, f.x1, -1.0) };
+    let inner = rolled + into * round;
+    s.path("solid", &polygon(&[(sharp, top), (inner, top), (rolled, top + round), (rolled, foot - round), (inner, foot), (sharp, foot)]));
 }
 
 fn seal(s: &mut Svg, p: &Part, f: &Frame) {

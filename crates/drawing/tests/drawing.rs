@@ -292,3 +292,109 @@ fn every_demo_machine_can_be_built_and_nothing_contradicts() {
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
+
+fn plain(a: &Anatomy, fitted: Fitted<'_>, hand: Option<&str>) -> HalfSection {
+    let view =
+        SectionView { width: 1200.0, height: 300.0, fitted, marks: &BTreeMap::new(), selected: None, in_hand: hand, small: false, id: "n" };
+    half_section(a, &view)
+}
+
+/// Numbers of the drawing and of the list beside it are the same, from end A, and each part can be touched.
+#[test]
+fn parts_are_numbered_from_end_a_and_can_be_touched() {
+    for key in ["six-stage-booster-pump", "biogas-turbocharger", "brake-beam", "sheave-carrier"] {
+        let a = demo(key);
+        let h = plain(&a, Fitted::All, Some(&a.parts[0].id));
+        well_formed(&h.svg);
+        let along = ironseat_drawing::along(&a);
+        assert_eq!(h.rows.iter().map(|r| r.0.as_str()).collect::<Vec<_>>(), along.iter().map(|p| p.name.as_str()).collect::<Vec<_>>());
+        for (i, p) in along.iter().enumerate() {
+            let number = format!("<title>{} {}</title>", i + 1, ironseat_drawing::escape(&p.name));
+            assert_eq!(h.svg.matches(&number).count(), 1, "{key}: {number}");
+        }
+        assert_eq!(h.svg.matches("class=\"num-word").count(), a.parts.len());
+        assert_eq!(h.svg.matches("class=\"hit\"").count(), a.parts.len());
+        assert!(h.svg.contains("num-of on hand"), "what is in hand is lit on its number, too");
+        // Where seats are marked there is no room for numbers.
+        if !a.seats.is_empty() {
+            assert!(!draw(&a, &[], "").svg.contains("num-word"));
+        }
+    }
+}
+
+/// Facings are seen: every kind that faces a way is drawn otherwise when it is turned, and no other is.
+#[test]
+fn a_part_that_is_turned_round_is_drawn_turned() {
+    use ironseat_core::anatomy::edit::{Edit, blank};
+    use ironseat_core::anatomy::{End, PartKind};
+    for (kind, name, _) in PartKind::ALL {
+        let base = blank("k", "k");
+        let a = Edit::AddPart { kind, land: "land-1".into(), into: None }.apply(&base).unwrap();
+        let with = |e: End| {
+            let mut x = a.clone();
+            x.parts[0].faces = Some(e);
+            if kind == PartKind::Bearing {
+                x.parts[0].designation = Some("7208 25".into());
+            }
+            plain(&x, Fitted::All, None).svg
+        };
+        let (to_a, to_b) = (with(End::A), with(End::B));
+        well_formed(&to_a);
+        if kind.has_facing() {
+            assert_ne!(to_a, to_b, "{name} looks the same both ways");
+        }
+    }
+}
+
+/// Every kind has a shape of its own: no two are drawn alike on the same land.
+#[test]
+fn no_two_kinds_are_drawn_alike() {
+    use ironseat_core::anatomy::PartKind;
+    use ironseat_core::anatomy::edit::{Edit, blank};
+    let mut seen: BTreeMap<String, &str> = BTreeMap::new();
+    for (kind, name, _) in PartKind::ALL {
+        let mut a = Edit::AddPart { kind, land: "land-1".into(), into: None }.apply(&blank("k", "k")).unwrap();
+        let p = &mut a.parts[0];
+        (p.width_mm, p.outside_mm, p.designation) =
+            (Millimetres::of(18.0), Millimetres::of(80.0), (kind == PartKind::Bearing).then(|| "6208".into()));
+        (p.name, p.id) = ("same".into(), "same".into());
+        let svg = plain(&a, Fitted::All, None).svg;
+        if let Some(other) = seen.insert(svg, name) {
+            // A spacer and a sleeve are the same plain ring: what they are for differs.
+            assert!(["spacer", "sleeve"].contains(&name) && ["spacer", "sleeve"].contains(&other), "{name} and {other}");
+        }
+    }
+}
+
+/// From one part to a hundred and twenty: numbers stay on the paper and none covers another in its row.
+#[test]
+fn it_stays_legible_for_few_and_for_many() {
+    use ironseat_core::anatomy::PartKind;
+    use ironseat_core::anatomy::edit::{Edit, blank};
+    let base = blank("k", "k");
+    for n in [1usize, 3, 24, 60, 120] {
+        let mut a = base.clone();
+        a.lands[0].length_mm = Millimetres::of(10.0 * n as f64 + 10.0);
+        let one = Edit::AddPart { kind: PartKind::Sleeve, land: "land-1".into(), into: None }.apply(&a).unwrap().parts.remove(0);
+        a.parts = (0..n)
+            .map(|i| {
+                let mut p = one.clone();
+                (p.id, p.name) = (format!("p{i}"), format!("Part {i}"));
+                (p.at_mm, p.width_mm) = (Millimetres::of(10.0 * i as f64 + 1.0), Millimetres::of(8.0));
+                p
+            })
+            .collect();
+        let svg = plain(&a, Fitted::All, None).svg;
+        well_formed(&svg);
+        let mut rows: BTreeMap<String, Vec<f64>> = BTreeMap::new();
+        for ring in svg.split("class=\"num-ring\" ").skip(1) {
+            let of = |name: &str| ring.split(&format!("{name}=\"")).nth(1).unwrap().split('"').next().unwrap().to_owned();
+            rows.entry(of("cy")).or_default().push(of("cx").parse().unwrap());
+        }
+        assert_eq!(rows.values().map(Vec::len).sum::<usize>(), n);
+        for (y, list) in rows {
+            assert!(y.parse::<f64>().unwrap() < 120.0 && list.iter().all(|x| (10.0..=1190.0).contains(x)), "{n}");
+            assert!(list.windows(2).all(|w| w[1] - w[0] > 20.0), "{n} parts, row {y}: {list:?}");
+        }
+    }
+}

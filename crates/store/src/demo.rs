@@ -4,11 +4,13 @@ use crate::people::{self, NewPerson, Person, Role};
 use crate::rebuilds::{self, NewRebuild};
 use crate::record::{NewReading, record_readings};
 use crate::shop::{self, Instrument};
-use crate::trail_record;
+use crate::trail_record::{AnswerState, Trail};
+use crate::trail_work;
 use crate::work::{self, Act};
 use crate::{Id, Result, StoreError};
 use chrono::Days;
 use diesel::MysqlConnection;
+use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::steps::Stage;
 use ironseat_core::anatomy::{Anatomy, build_sheet};
 use ironseat_core::call::{Method, Which};
@@ -160,6 +162,37 @@ impl Hands<'_> {
     }
 }
 
+/// What was found on a demo machine: as drawn, and worn where it runs.
+fn as_found(t: &Trail, question: &str) -> (AnswerState, String, String) {
+    let Some(q) = t.question(question) else { return (AnswerState::CannotTell, String::new(), String::new()) };
+    let a = &t.rebuild.anatomy;
+    let (about, what) = question.rsplit_once('.').unwrap_or((question, ""));
+    let found = |value: String| (AnswerState::Recorded, value, String::new());
+    let number = a.parts.iter().position(|p| p.id == q.about).unwrap_or(0);
+    match (q.ask, what) {
+        (Ask::Facing, _) => found(format!("end {}", a.part(&q.about).and_then(|p| p.faces).unwrap_or_default().letter())),
+        (Ask::Reading, _) if about == "float" => {
+            let worn = a.floats.iter().find(|f| f.id == what).map_or(0.0, |f| f.hi_mm.get() * 1.3);
+            found(format!("{worn:.2} mm"))
+        }
+        (Ask::Reading, _) => found(format!("{:.0} um", a.runouts.iter().find(|r| r.id == what).map_or(0.0, |r| r.limit_um.get() * 1.4))),
+        (Ask::Points, _) => {
+            let least = a.gaps.iter().find(|g| g.id == what).map_or(0.2, |g| g.min_mm.get());
+            found(format!("{:.2} mm; {:.2} mm; {:.2} mm; {:.2} mm", least * 1.2, least * 0.9, least * 1.1, least * 1.1))
+        }
+        (Ask::Length, "thickness") => found("1.85 mm".into()),
+        (Ask::Length, _) => found(format!("{:.1} mm", 1.5 + 0.4 * (number % 4) as f64)),
+        (Ask::Angle, _) => found(format!("{}", (number * 45) % 360)),
+        (Ask::Ohms, _) => found("109.8".into()),
+        (Ask::Text, "mark") => found("scribed across nut and shaft, second tab in the slot".into()),
+        (Ask::Text, "wire") => found("wire 4, clipped along the left side".into()),
+        (Ask::Text, "order") => found("numbered clockwise from the top, 1 to 6".into()),
+        (Ask::Text, "place") => found("between shoulder and ring".into()),
+        (Ask::Text, _) if question.contains(".port.") => found("tagged with wire, blue".into()),
+        (Ask::Text, _) => (AnswerState::CannotTell, String::new(), "covered with scale".into()),
+    }
+}
+
 fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
     NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric }
 }
@@ -222,8 +255,18 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let pump = begin("R-0412", "Brine circulation pump, overhung", "Saltmarsh Ice & Cold Store", types[0], 2)?;
     let spindle = begin("R-0409", "Jig-borer spindle", "own tool room", types[1], 3)?;
     let sheave = begin("R-0398", "Sheave shaft in two pillow blocks", "Hollow Hill Funicular", types[2], 0)?;
-    for (rebuild, last) in [(pump, Stage::Parts), (spindle, Stage::Parts), (sheave, Stage::Prove)] {
-        trail_record::catch_up(c, tomasz, rebuild, last)?;
+    let booster = begin("R-0415", "Six-stage booster pump", "Fennel Lock Water Board", types[11], 6)?;
+    let turbo = begin("R-0418", "Biogas engine turbocharger", "Quarrybank Orchard Press", types[3], 9)?;
+    let beam = begin("R-0419", "Brake beam of car 2", "Hollow Hill Funicular", types[6], 12)?;
+    for (rebuild, last, upto) in [
+        (pump, Stage::Parts, ""),
+        (spindle, Stage::Parts, ""),
+        (sheave, Stage::Prove, ""),
+        (booster, Stage::SetAxially, "shim.thrust"),
+        (turbo, Stage::AsFound, "ask.thb.faces"),
+        (beam, Stage::Parts, ""),
+    ] {
+        trail_work::catch_up(c, tomasz, rebuild, last, upto, &as_found)?;
     }
     let instruments = shop::list_instruments(c)?;
     let mut h = Hands { c, instruments };
@@ -295,7 +338,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         let pin = if seat == "a" { "3512" } else { "4623" };
         h.act(who, sheave, seat, StepKind::Sign, &Act::Sign { pin: pin.into() })?;
     }
-    rebuilds::finish(h.c, ines, sheave, "2408")
+    rebuilds::finish(h.c, ines, sheave, "2408", "")
 }
 
 /// Generates rebuilds of the first machine type with readings, for measuring speed. Returns their ids.

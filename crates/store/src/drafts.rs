@@ -5,7 +5,7 @@ use crate::schema::{anatomies, draft_states, drafts, rebuilds};
 use crate::{Id, Result, StoreError};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
-use ironseat_core::anatomy::edit::Edit;
+use ironseat_core::anatomy::edit::{Edit, free_id};
 use ironseat_core::anatomy::{Anatomy, derive};
 
 /// Longest way back by undo.
@@ -227,12 +227,10 @@ pub fn discard(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<()> {
 /// # Errors
 /// `name` without a letter or digit.
 pub fn key_for(c: &mut MysqlConnection, name: &str) -> Result<String> {
-    let base: String = name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let base: String = base.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-").chars().take(48).collect();
-    if base.is_empty() {
+    if !name.chars().any(|c| c.is_ascii_alphanumeric()) {
         return Err(Refusal::new("name", "expected a name with letters or digits").into());
     }
     let mut taken: Vec<String> = anatomies::table.select(anatomies::type_key).distinct().load(c)?;
     taken.extend(drafts::table.select(drafts::type_key).load::<String>(c)?);
-    Ok((1..).map(|k| if k == 1 { base.clone() } else { format!("{base}-{k}") }).find(|k| !taken.contains(k)).unwrap_or(base))
+    Ok(free_id(name, 48, "machine", |k| taken.iter().any(|t| t == k)))
 }

@@ -8,6 +8,7 @@ mod id;
 pub mod journal;
 mod lifecycle;
 pub mod people;
+pub mod pictures;
 mod pool;
 pub mod rebuilds;
 pub mod record;
@@ -16,6 +17,8 @@ mod seat_record;
 pub mod sessions;
 pub mod shop;
 pub mod trail_record;
+pub mod trail_work;
+pub mod versions;
 pub mod work;
 
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};

@@ -31,14 +31,13 @@ pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
     Ok(id)
 }
 
-/// Machine types that a rebuild can be started from: (id, name), newest version of each. Those without a bearing seat have
-/// no sheets yet and are left out.
+/// Machine types that a rebuild can be started from: (id, name), newest version of each.
 ///
 /// # Errors
 /// Database errors.
 pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
     let kinds = crate::drafts::kinds(c)?;
-    Ok(kinds.into_iter().filter(|k| !k.anatomy.seats.is_empty()).map(|k| (k.id, k.anatomy.name)).collect())
+    Ok(kinds.into_iter().map(|k| (k.id, k.anatomy.name)).collect())
 }
 
 /// A rebuild to be started.
@@ -92,31 +91,49 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
                 rebuilds::journal_hash.eq(GENESIS),
             ))
             .execute(c)?;
-        let rows: Vec<_> = trail::steps(&anatomy)
-            .into_iter()
-            .enumerate()
-            .map(|(i, (seat, kind))| {
-                (steps::id.eq(Id::new()), steps::rebuild_id.eq(new.id), steps::seat.eq(seat), steps::kind.eq(kind.key()), steps::position.eq(i32::try_from(i).unwrap_or(0)), steps::done.eq(false), steps::detail.eq(""))
-            })
-            .collect();
-        diesel::insert_into(steps::table).values(rows).execute(c)?;
-        let rows: Vec<_> = anatomy
-            .seats
-            .iter()
-            .flat_map(|s| SheetKind::ALL.map(|k| (sheets::id.eq(Id::new()), sheets::rebuild_id.eq(new.id), sheets::seat.eq(s.id.clone()), sheets::kind.eq(k.key()))))
-            .collect();
-        diesel::insert_into(sheets::table).values(rows).execute(c)?;
+        let all: Vec<&str> = anatomy.seats.iter().map(|s| s.id.as_str()).collect();
+        lay_out(c, new.id, &anatomy, &all)?;
         let mut locked = journal::lock(c, new.id)?;
         locked.note(who.id, "started", &serde_json::json!({"number": new.number, "title": new.title.trim(), "customer": new.customer.trim(), "anatomy": anatomy.key, "version": anatomy.version}));
         locked.write(c)
     })
 }
 
-/// Closes a rebuild: every seat signed, by a lead with the PIN. Nothing can be written to it afterwards.
+/// Lays out the steps and sheets of seats.
+pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, seats: &[&str]) -> Result<()> {
+    let rows: Vec<_> = trail::steps(anatomy)
+        .into_iter()
+        .enumerate()
+        .filter(|(_, (seat, _))| seats.contains(&seat.as_str()))
+        .map(|(i, (seat, kind))| {
+            let position = i32::try_from(i).unwrap_or(0);
+            (
+                steps::id.eq(Id::new()),
+                steps::rebuild_id.eq(rebuild),
+                steps::seat.eq(seat),
+                steps::kind.eq(kind.key()),
+                steps::position.eq(position),
+                steps::done.eq(false),
+                steps::detail.eq(""),
+            )
+        })
+        .collect();
+    diesel::insert_into(steps::table).values(rows).execute(c)?;
+    let sheet = |s: &&str| {
+        SheetKind::ALL
+            .map(|k| (sheets::id.eq(Id::new()), sheets::rebuild_id.eq(rebuild), sheets::seat.eq((*s).to_owned()), sheets::kind.eq(k.key())))
+    };
+    let rows: Vec<_> = seats.iter().flat_map(sheet).collect();
+    diesel::insert_into(sheets::table).values(rows).execute(c)?;
+    Ok(())
+}
+
+/// Closes a rebuild: every seat signed and every step of the trail done, by a lead with the PIN; steps that are open need a
+/// reason, which the certificate shows. Nothing can be written to it afterwards.
 ///
 /// # Errors
-/// Held when a seat is not signed or the person is no lead; `pin`.
-pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Result<()> {
+/// Held when a seat is not signed or the person is no lead; `pin`; `reason` when steps are open.
+pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str, reason: &str) -> Result<()> {
     if who.role != Role::Lead {
         return Err(StoreError::Held("only a lead closes a rebuild".into()));
     }
@@ -132,6 +149,19 @@ pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Resul
         if !open.is_empty() {
             return Err(StoreError::Held(format!("not signed yet: {}", open.join(", "))));
         }
+        let t = crate::trail_record::trail(c, id)?;
+        let left = t.steps.len() - t.steps.iter().filter(|s| t.ticks.contains_key(&s.id)).count();
+        let reason = reason.trim();
+        let said = match (left, reason.chars().count()) {
+            (0, _) => "released".to_owned(),
+            (n, 10..=300) => format!("released with {n} steps of the trail open: {reason}"),
+            (n, _) => {
+                let s = if n == 1 { "one step of the trail is open".to_owned() } else { format!("{n} steps of the trail are open") };
+                return Err(
+                    Refusal::new("reason", format!("{s}: work them, or say in 10 to 300 characters why it is released like this")).into()
+                );
+            }
+        };
         let at = crate::now();
         diesel::insert_into(sign_offs::table)
             .values((
@@ -140,12 +170,12 @@ pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str) -> Resul
                 sign_offs::seat.eq(""),
                 sign_offs::person_id.eq(who.id),
                 sign_offs::role.eq(who.role.key()),
-                sign_offs::said.eq("released"),
+                sign_offs::said.eq(&said),
                 sign_offs::at.eq(at),
             ))
             .execute(c)?;
         diesel::update(rebuilds::table.find(id)).set(rebuilds::finished_at.eq(at)).execute(c)?;
-        locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key()}));
+        locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key(), "said": said}));
         locked.write(c)
     })
 }

@@ -1,14 +1,14 @@
 //! Rebuilds as the Floor and the Bench read them: a fixed number of queries however many there are.
 
 pub use crate::lifecycle::{NewRebuild, add_anatomy, finish, list_anatomies, start};
-use crate::schema::{anatomies, calls, clocks, people, rebuilds, sign_offs, steps};
+use crate::schema::{anatomies, calls, clocks, people, rebuilds, sign_offs, steps, ticks};
 use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::call::{Call, Method, Verdict};
 use ironseat_core::trail::{SeatTrail, Standing, StepKind, StepState};
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 
 /// A rebuild with the anatomy version it pins.
 #[derive(Debug, Clone)]
@@ -96,6 +96,8 @@ pub struct Clock {
     pub started_at: NaiveDateTime,
     pub seconds: i32,
     pub ended_at: Option<NaiveDateTime>,
+    /// Step of the trail that waits; empty for the clock of a seat.
+    pub step: String,
 }
 
 impl Clock {
@@ -131,8 +133,10 @@ pub struct Overview {
     pub steps: Vec<Step>,
     pub calls: Vec<StoredCall>,
     pub clocks: Vec<Clock>,
-    /// From [`bench`]: all that run anywhere, for the top edge.
+    /// From [`bench()`]: all that run anywhere, for the top edge.
     pub running: Vec<Clock>,
+    /// From [`floor()`]: steps of the derived trail that are ticked, for rebuilds without a bearing seat.
+    pub ticked: BTreeSet<String>,
 }
 
 impl Overview {
@@ -255,7 +259,7 @@ const LATELY_DAYS: i64 = 14;
 /// Strips on a page of the Floor.
 pub const FLOOR_PAGE: i64 = 25;
 
-/// The Floor: one page of rebuilds with everything their strips show. Six queries; also how many there are.
+/// The Floor: one page of rebuilds with everything their strips show. Seven queries; also how many there are.
 ///
 /// # Errors
 /// Database errors.
@@ -291,7 +295,9 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
     let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
     let mut by: HashMap<Id, Overview> = heads
         .iter()
-        .map(|h| (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], running: vec![] }))
+        .map(|h| {
+            (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], running: vec![], ticked: BTreeSet::new() })
+        })
         .collect();
     for s in load_steps!(c, steps::rebuild_id.eq_any(&ids)) {
         if let Some(b) = by.get_mut(&s.rebuild_id) {
@@ -308,13 +314,21 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
             b.clocks.push(k)
         }
     }
+    let bare: Vec<Id> = heads.iter().filter(|h| h.anatomy.seats.is_empty()).map(|h| h.id).collect();
+    for (id, step) in
+        ticks::table.filter(ticks::rebuild_id.eq_any(&bare)).select((ticks::rebuild_id, ticks::step)).load::<(Id, String)>(c)?
+    {
+        if let Some(b) = by.get_mut(&id) {
+            b.ticked.insert(step);
+        }
+    }
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
 
 /// One rebuild with everything the Bench shows. Four queries.
 ///
 /// # Errors
-/// [`StoreError::NotFound`].
+/// [`crate::StoreError::NotFound`].
 pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
     let rebuild = get(c, id)?;
     // Its own clocks and all that run anywhere: one query serves the seats and the top edge.
@@ -324,6 +338,7 @@ pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
         calls: load_calls!(c, calls::rebuild_id.eq(id)),
         running: clocks.iter().filter(|k| k.live()).cloned().collect(),
         clocks: clocks.into_iter().filter(|k| k.rebuild_id == id).collect(),
+        ticked: BTreeSet::new(),
         rebuild,
     })
 }
@@ -331,7 +346,7 @@ pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
 /// A rebuild and its anatomy.
 ///
 /// # Errors
-/// [`StoreError::NotFound`].
+/// [`crate::StoreError::NotFound`].
 pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Rebuild> {
     rebuild(rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(rebuild_columns!()).first(c)?)
 }
@@ -348,6 +363,7 @@ fn clock_query() -> _ {
         clocks::started_at,
         clocks::seconds,
         clocks::ended_at,
+        clocks::step,
     ))
 }
 
@@ -357,6 +373,14 @@ fn clock_query() -> _ {
 /// Database errors.
 pub fn live_clocks(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
     Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).limit(12).load(c)?)
+}
+
+/// The clocks of one rebuild that nobody has ended.
+///
+/// # Errors
+/// Database errors.
+pub(crate) fn clocks_of(c: &mut MysqlConnection, id: Id) -> Result<Vec<Clock>> {
+    Ok(clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq(id)).order(clocks::started_at).load(c)?)
 }
 
 /// The signatures on a rebuild, oldest first.

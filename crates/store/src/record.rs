@@ -216,6 +216,17 @@ fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: Sheet
     Ok(())
 }
 
+/// Makes the calls of seats anew from what was read, after their limits changed.
+pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: Id, seats: &[String], who: &Person) -> Result<()> {
+    let head = get(c, rebuild)?;
+    for record in seat_records(c, &head)?.iter().filter(|r| seats.contains(&r.facts.seat.id)) {
+        for kind in SheetKind::ALL.into_iter().filter(|k| !record.standing(*k).is_empty()) {
+            settle(c, rebuild, record, kind, who)?;
+        }
+    }
+    Ok(())
+}
+
 /// Keeps the calls on a topic. An overrule stands only as long as what was overruled.
 fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
     let Some(worst) = list.first() else { return Ok(()) };

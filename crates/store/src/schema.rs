@@ -26,7 +26,7 @@ diesel::table! { calls (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, topic -> Text, verdict -> Text, document -> Text, overruled_by -> Nullable<Binary>, overrule_reason -> Text, at -> Datetime,
 } }
 diesel::table! { clocks (id) {
-    id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, label -> Text, started_at -> Datetime, seconds -> Integer, ended_at -> Nullable<Datetime>, person_id -> Binary,
+    id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, label -> Text, started_at -> Datetime, seconds -> Integer, ended_at -> Nullable<Datetime>, person_id -> Binary, step -> Text,
 } }
 diesel::table! { sign_offs (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, person_id -> Binary, role -> Text, said -> Text, at -> Datetime, } }
 diesel::table! { journal (id) {
@@ -35,10 +35,18 @@ diesel::table! { journal (id) {
 
 diesel::table! { drafts (id) { id -> Binary, type_key -> Text, name -> Text, cursor_at -> Integer, person_id -> Binary, changed_at -> Datetime, } }
 diesel::table! { draft_states (draft_id, seq) { draft_id -> Binary, seq -> Integer, said -> Text, document -> Text, } }
-diesel::table! { ticks (rebuild_id, step) { rebuild_id -> Binary, step -> Text, person_id -> Binary, second_name -> Text, at -> Datetime, } }
+diesel::table! { ticks (rebuild_id, step) { rebuild_id -> Binary, step -> Text, person_id -> Binary, second_name -> Text, at -> Datetime, value -> Nullable<Double>, reason -> Text, } }
 diesel::table! { answers (rebuild_id, question) { rebuild_id -> Binary, question -> Text, state -> Text, value -> Text, note -> Text, person_id -> Binary, at -> Datetime, } }
 diesel::table! { scrapped (rebuild_id, part, at) { rebuild_id -> Binary, part -> Text, at -> Datetime, } }
+diesel::table! { repairs (id) { id -> Binary, rebuild_id -> Binary, part -> Text, what -> Text, person_id -> Binary, at -> Datetime, taken_back_at -> Nullable<Datetime>, } }
+diesel::table! { pictures (id) {
+    id -> Binary, rebuild_id -> Binary, question -> Text, width -> Integer, height -> Integer, bytes -> Integer, sha256 -> Text, person_id -> Binary, at -> Datetime, taken_away_at -> Nullable<Datetime>,
+} }
+diesel::table! { picture_bodies (picture_id) { picture_id -> Binary, whole -> Blob, small -> Blob, } }
 
+diesel::joinable!(repairs -> people (person_id));
+diesel::joinable!(pictures -> people (person_id));
+diesel::joinable!(picture_bodies -> pictures (picture_id));
 diesel::joinable!(ticks -> people (person_id));
 diesel::joinable!(answers -> people (person_id));
 diesel::joinable!(rebuilds -> anatomies (anatomy_id));
@@ -62,5 +70,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     journal,
     instruments,
     ticks,
-    answers
+    answers,
+    repairs,
+    pictures,
+    picture_bodies
 );

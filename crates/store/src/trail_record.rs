@@ -1,17 +1,17 @@
-//! The derived trail of a rebuild: what is ticked, what was found, what had to come off again. One transaction each,
-//! journalled. The steps follow from the pinned anatomy and are never stored.
+//! The derived trail of a rebuild as it stands: what is ticked, what was found, what waits. The steps follow from the pinned
+//! anatomy and are never stored.
 
-use crate::people::Person;
-use crate::rebuilds::{self, Rebuild};
-use crate::schema::{answers, people, scrapped, steps as seat_steps, ticks};
-use crate::{Id, Result, StoreError, journal};
+use crate::pictures::Picture;
+use crate::rebuilds::{self, Clock, Rebuild};
+use crate::schema::{answers, people, repairs, scrapped, steps as seat_steps, ticks};
+use crate::{Id, Result};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
-use ironseat_core::Refusal;
 use ironseat_core::anatomy::as_found::{self, Question};
 use ironseat_core::anatomy::sequence::{self, Cost};
-use ironseat_core::anatomy::steps::{self, Stage, Step};
+use ironseat_core::anatomy::steps::{self, Step};
 use ironseat_core::anatomy::{Derived, derive};
+use ironseat_core::quantity::{Seconds, Units, show};
 use ironseat_core::trail::StepKind;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -22,6 +22,10 @@ pub struct Tick {
     pub by: String,
     pub second: String,
     pub at: NaiveDateTime,
+    /// What was measured, in the unit of the step.
+    pub value: Option<f64>,
+    /// Why a number outside its limits may stay.
+    pub reason: String,
     /// Its own sheets say that it is done: nobody ticked it by hand.
     pub by_sheets: bool,
 }
@@ -81,6 +85,25 @@ pub struct Trail {
     pub answers: BTreeMap<String, Answer>,
     /// Parts scrapped by coming off again and not replaced since.
     pub scrapped: BTreeSet<String>,
+    /// Repairs after which marks are void, oldest first.
+    pub repairs: Vec<Repair>,
+    /// Pictures by question.
+    pub pictures: BTreeMap<String, Vec<Picture>>,
+    /// Clocks of this rebuild that run or have run out and were not ended.
+    pub clocks: Vec<Clock>,
+    /// Steps of the bearing seats on their own sheets, and whether they are done.
+    pub seats: BTreeMap<String, Vec<(StepKind, bool)>>,
+}
+
+/// A repair that voids marks.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Repair {
+    pub id: Id,
+    pub part: String,
+    pub what: String,
+    pub by: String,
+    pub at: NaiveDateTime,
 }
 
 impl Trail {
@@ -94,11 +117,42 @@ impl Trail {
     pub fn step(&self, id: &str) -> Option<&Step> {
         self.steps.iter().find(|s| s.id == id)
     }
+    /// A clock that still runs for a step: nothing that rests on it can be done.
+    #[must_use]
+    pub fn waiting(&self, step: &str) -> Option<&Clock> {
+        let now = crate::now();
+        self.clocks.iter().find(|k| !k.step.is_empty() && k.step == step && k.left(now) > 0)
+    }
+    /// Whether a step can be done now: what it rests on is done and no longer waits.
+    #[must_use]
+    pub fn free(&self, step: &Step) -> bool {
+        step.before.iter().all(|b| self.ticks.contains_key(b) && self.waiting(b).is_none())
+    }
+    /// Steps that are open and free, but for those named.
+    #[must_use]
+    pub fn meanwhile(&self, without: &str) -> Vec<&Step> {
+        self.steps.iter().filter(|s| s.id != without && !self.ticks.contains_key(&s.id) && self.free(s)).collect()
+    }
+    /// A question by id, those that are asked again after a repair too.
+    #[must_use]
+    pub fn question(&self, id: &str) -> Option<&Question> {
+        self.questions.iter().find(|q| q.id == id)
+    }
+    /// Numbers of what was found, in the question's unit.
+    #[must_use]
+    pub fn found(&self, question: &str) -> Option<Vec<f64>> {
+        let a = self.answers.get(question).filter(|a| a.state == AnswerState::Recorded)?;
+        let read = self.question(question)?.read(&a.value, Units::Metric).ok()?;
+        (!read.is_empty()).then_some(read)
+    }
     /// Why a step is held, as a sentence; none when it may be done.
     #[must_use]
     pub fn held(&self, step: &Step) -> Option<String> {
         let missing = steps::missing(&self.steps, &self.done(), &step.id);
-        let first = missing.first()?;
+        let Some(first) = missing.first() else {
+            let k = step.before.iter().find_map(|b| self.waiting(b))?;
+            return Some(format!("{}: {} left", k.label, show::clock(Seconds::of(k.left(crate::now()) as f64))));
+        };
         let more = match missing.len() - 1 {
             0 => String::new(),
             n => format!(", and {n} more"),
@@ -108,8 +162,7 @@ impl Trail {
     /// The step in hand: the first that is open and not held.
     #[must_use]
     pub fn in_hand(&self) -> Option<&Step> {
-        let done = self.done();
-        self.steps.iter().find(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(b)))
+        self.steps.iter().find(|s| !self.ticks.contains_key(&s.id) && self.free(s))
     }
     /// Parts and housings that are on, in the order in which they went on.
     #[must_use]
@@ -129,25 +182,45 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
     let rebuild = rebuilds::get(c, id)?;
     let derived = derive(&rebuild.anatomy)?;
     let order = sequence::best(&rebuild.anatomy, &derived).unwrap_or_default();
-    let all = steps::steps(&rebuild.anatomy, &derived, &order);
-    let rows: Vec<(String, String, String, NaiveDateTime)> = ticks::table
+    let mut all = steps::steps(&rebuild.anatomy, &derived, &order);
+    let rows: Vec<(Id, String, String, String, NaiveDateTime)> = repairs::table
+        .inner_join(people::table)
+        .filter(repairs::rebuild_id.eq(id))
+        .filter(repairs::taken_back_at.is_null())
+        .order(repairs::at)
+        .select((repairs::id, repairs::part, repairs::what, people::name, repairs::at))
+        .load(c)?;
+    let repairs: Vec<Repair> = rows.into_iter().map(|(id, part, what, by, at)| Repair { id, part, what, by, at }).collect();
+    let repaired: Vec<String> = repairs.iter().map(|r| r.part.clone()).collect();
+    steps::after_repairs(&rebuild.anatomy, &repaired, &mut all);
+    type TickRow = (String, String, String, NaiveDateTime, Option<f64>, String);
+    let rows: Vec<TickRow> = ticks::table
         .inner_join(people::table)
         .filter(ticks::rebuild_id.eq(id))
-        .select((ticks::step, people::name, ticks::second_name, ticks::at))
+        .select((ticks::step, people::name, ticks::second_name, ticks::at, ticks::value, ticks::reason))
         .load(c)?;
     let mut done: BTreeMap<String, Tick> =
-        rows.into_iter().map(|(s, by, second, at)| (s, Tick { by, second, at, by_sheets: false })).collect();
+        rows.into_iter().map(|(s, by, second, at, value, reason)| (s, Tick { by, second, at, value, reason, by_sheets: false })).collect();
     // A seat that is signed is on: its own sheets prove it.
-    let signed: Vec<(String, Option<NaiveDateTime>)> = seat_steps::table
+    let rows: Vec<(String, String, bool, Option<NaiveDateTime>)> = seat_steps::table
         .filter(seat_steps::rebuild_id.eq(id))
-        .filter(seat_steps::kind.eq(StepKind::Sign.key()))
-        .filter(seat_steps::done.eq(true))
-        .select((seat_steps::seat, seat_steps::done_at))
+        .order(seat_steps::position)
+        .select((seat_steps::seat, seat_steps::kind, seat_steps::done, seat_steps::done_at))
         .load(c)?;
+    let mut seats: BTreeMap<String, Vec<(StepKind, bool)>> = BTreeMap::new();
+    let mut signed = Vec::new();
+    for (seat, kind, done, at) in rows {
+        let Some(kind) = StepKind::of(&kind) else { continue };
+        if kind == StepKind::Sign && done {
+            signed.push((seat.clone(), at));
+        }
+        seats.entry(seat).or_default().push((kind, done));
+    }
     for (seat, at) in signed {
         if let Some(s) = rebuild.anatomy.seat(&seat) {
             let at = at.unwrap_or_else(crate::now);
-            done.entry(format!("on.{}", s.part)).or_insert(Tick { by: "signed sheets".into(), second: String::new(), at, by_sheets: true });
+            let tick = Tick { by: "signed sheets".into(), second: String::new(), at, value: None, reason: String::new(), by_sheets: true };
+            done.entry(format!("on.{}", s.part)).or_insert(tick);
         }
     }
     let rows: Vec<(String, String, String, String, String)> = answers::table
@@ -161,123 +234,10 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
         .collect();
     let off: Vec<String> = scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?;
     let scrapped = off.into_iter().filter(|p| !done.contains_key(&format!("on.{p}"))).collect();
-    let questions = as_found::questions(&rebuild.anatomy);
-    Ok(Trail { derived, steps: all, questions, ticks: done, answers: found, scrapped, rebuild })
-}
-
-fn put(c: &mut MysqlConnection, rebuild: Id, step: &str, who: &Person, second: &str) -> Result<()> {
-    diesel::insert_into(ticks::table)
-        .values((
-            ticks::rebuild_id.eq(rebuild),
-            ticks::step.eq(step),
-            ticks::person_id.eq(who.id),
-            ticks::second_name.eq(second),
-            ticks::at.eq(crate::now()),
-        ))
-        .execute(c)?;
-    Ok(())
-}
-
-/// Ticks a step. Somebody else's tick of the same step stands: it is told, nothing is lost.
-///
-/// # Errors
-/// Held with what is missing; `second` when two people are needed; a conflict with the name of who was first.
-pub fn tick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str, second: &str) -> Result<()> {
-    let second = second.trim();
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let t = trail(c, rebuild)?;
-        let s = t.step(step).ok_or(StoreError::NotFound)?;
-        if let Some(first) = t.ticks.get(step) {
-            return Err(StoreError::Conflict(format!("{} has ticked this already: it stands", first.by)));
-        }
-        if step.starts_with("ask.") {
-            return Err(StoreError::Held("say what was found, or that it cannot be told".into()));
-        }
-        if let Some(why) = t.held(s) {
-            return Err(StoreError::Held(format!("This step is held, {why}.")));
-        }
-        if s.seat.is_some() {
-            return Err(StoreError::Held("work this seat on its sheets: its signature ticks this step".into()));
-        }
-        if s.people > 1 && (second.chars().count() < 2 || second.chars().count() > 80) {
-            return Err(Refusal::new("second", "two people do this: expected the other one's name").into());
-        }
-        let second = if s.people > 1 { second } else { "" };
-        put(c, rebuild, step, who, second)?;
-        locked.note(who.id, "ticked", &serde_json::json!({"step": step, "second": second}));
-        locked.write(c)
-    })
-}
-
-/// Takes a tick back while nothing done rests on it.
-///
-/// # Errors
-/// Held with what rests on it.
-pub fn untick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str) -> Result<()> {
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let t = trail(c, rebuild)?;
-        let done = t.done();
-        if let Some(rests) = t.steps.iter().find(|s| done.contains(&s.id) && s.before.iter().any(|b| b == step)) {
-            return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", rests.words)));
-        }
-        let n = diesel::delete(ticks::table.find((rebuild, step))).execute(c)?;
-        if n == 0 {
-            return Err(StoreError::Held("this is not ticked by hand: its own sheets say that it is done".into()));
-        }
-        locked.note(who.id, "unticked", &serde_json::json!({"step": step}));
-        locked.write(c)
-    })
-}
-
-/// Records what was found; the step that waits for it is free then. A new answer replaces the old one, the journal keeps it.
-///
-/// # Errors
-/// `value` when something was found but nothing is said, or too long; `note` when too long.
-pub fn answer(
-    c: &mut MysqlConnection,
-    who: &Person,
-    rebuild: Id,
-    question: &str,
-    state: AnswerState,
-    value: &str,
-    note: &str,
-) -> Result<()> {
-    let (value, note) = (value.trim(), note.trim());
-    if state == AnswerState::Recorded && value.is_empty() {
-        return Err(Refusal::new("value", "expected what was found; or say that it cannot be told, or is not there").into());
-    }
-    for (field, text, longest) in [("value", value, 200), ("note", note, 400)] {
-        if text.chars().count() > longest {
-            return Err(Refusal::new(field, format!("expected at most {longest} characters")).into());
-        }
-    }
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let t = trail(c, rebuild)?;
-        if !t.questions.iter().any(|q| q.id == question) {
-            return Err(StoreError::NotFound);
-        }
-        let value = if state == AnswerState::Recorded { value } else { "" };
-        diesel::replace_into(answers::table)
-            .values((
-                answers::rebuild_id.eq(rebuild),
-                answers::question.eq(question),
-                answers::state.eq(state.key()),
-                answers::value.eq(value),
-                answers::note.eq(note),
-                answers::person_id.eq(who.id),
-                answers::at.eq(crate::now()),
-            ))
-            .execute(c)?;
-        let step = format!("ask.{question}");
-        if !t.ticks.contains_key(&step) {
-            put(c, rebuild, &step, who, "")?;
-        }
-        locked.note(who.id, "as found", &serde_json::json!({"question": question, "state": state.key(), "value": value, "note": note}));
-        locked.write(c)
-    })
+    let mut questions = as_found::questions(&rebuild.anatomy);
+    questions.extend(steps::asked_again(&rebuild.anatomy, &repaired));
+    let (pictures, clocks) = (crate::pictures::of_rebuild(c, id)?, rebuilds::clocks_of(c, id)?);
+    Ok(Trail { derived, steps: all, questions, ticks: done, answers: found, scrapped, repairs, pictures, clocks, seats, rebuild })
 }
 
 /// What has to come off so that a part can go on or be got at.
@@ -288,84 +248,4 @@ pub fn cost(t: &Trail, part: &str) -> Result<Cost> {
     let on = t.on();
     let ids: Vec<&str> = on.iter().map(String::as_str).collect();
     Ok(sequence::back_out(&t.rebuild.anatomy, &t.derived, &ids, part, ids.contains(&part))?)
-}
-
-/// Takes that set off again: re-opens its steps and whatever was done on top of them, and marks what is scrapped.
-///
-/// # Errors
-/// As [`cost`]; held when nothing has to come off.
-pub fn back_out(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str) -> Result<Cost> {
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let t = trail(c, rebuild)?;
-        let cost = cost(&t, part)?;
-        if cost.off.is_empty() {
-            return Err(StoreError::Held("nothing has to come off for it".into()));
-        }
-        // A seat that comes off is put on, proved and signed again; what was measured and said before stays on record.
-        let seats: Vec<&str> = t.rebuild.anatomy.seats.iter().filter(|s| cost.off.contains(&s.part)).map(|s| s.id.as_str()).collect();
-        let again = [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign].map(StepKind::key);
-        diesel::update(
-            seat_steps::table
-                .filter(seat_steps::rebuild_id.eq(rebuild))
-                .filter(seat_steps::seat.eq_any(&seats))
-                .filter(seat_steps::kind.eq_any(again)),
-        )
-        .set((
-            seat_steps::done.eq(false),
-            seat_steps::done_by.eq(None::<Id>),
-            seat_steps::done_at.eq(None::<NaiveDateTime>),
-            seat_steps::detail.eq(""),
-        ))
-        .execute(c)?;
-        // Everything done that rests on a step that is opened again is opened, too.
-        let mut open: BTreeSet<String> = cost.off.iter().map(|id| format!("on.{id}")).collect();
-        loop {
-            let more: Vec<String> = t
-                .steps
-                .iter()
-                .filter(|s| t.ticks.contains_key(&s.id) && !open.contains(&s.id) && s.before.iter().any(|b| open.contains(b)))
-                .map(|s| s.id.clone())
-                .collect();
-            if more.is_empty() {
-                break;
-            }
-            open.extend(more);
-        }
-        let list: Vec<&String> = open.iter().collect();
-        diesel::delete(ticks::table.filter(ticks::rebuild_id.eq(rebuild)).filter(ticks::step.eq_any(list))).execute(c)?;
-        let at = crate::now();
-        let lost: Vec<_> =
-            cost.scrapped.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(at))).collect();
-        diesel::insert_into(scrapped::table).values(lost).execute(c)?;
-        locked.note(
-            who.id,
-            "backed out",
-            &serde_json::json!({"for": part, "off": cost.off, "scrapped": cost.scrapped, "minutes": cost.minutes}),
-        );
-        locked.write(c)?;
-        Ok(cost)
-    })
-}
-
-/// Ticks everything up to a stage, as found not written down: for the demo, whose rebuilds stand in the middle of their work.
-pub(crate) fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, last: Stage) -> Result<()> {
-    let t = trail(c, rebuild)?;
-    for s in t.steps.iter().filter(|s| s.stage <= last && !t.ticks.contains_key(&s.id)) {
-        if let Some(q) = s.id.strip_prefix("ask.") {
-            diesel::insert_into(answers::table)
-                .values((
-                    answers::rebuild_id.eq(rebuild),
-                    answers::question.eq(q),
-                    answers::state.eq(AnswerState::CannotTell.key()),
-                    answers::value.eq(""),
-                    answers::note.eq("not written down when it was taken apart"),
-                    answers::person_id.eq(who.id),
-                    answers::at.eq(crate::now()),
-                ))
-                .execute(c)?;
-        }
-        put(c, rebuild, &s.id, who, if s.people > 1 { "Yuki Halloran" } else { "" })?;
-    }
-    Ok(())
 }

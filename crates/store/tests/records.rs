@@ -145,7 +145,7 @@ async fn pages_make_a_fixed_number_of_queries() {
 #[tokio::test]
 async fn verification_names_the_first_broken_entry() {
     for (harm, seq) in [
-        ("UPDATE journal SET body = REPLACE(body, '40.008', '40.018') WHERE seq = 2", 2),
+        ("UPDATE journal SET body = REPLACE(body, ':', ': ') WHERE seq = 2", 2),
         ("UPDATE journal SET at = at + INTERVAL 1 SECOND WHERE seq = 3", 3),
         ("DELETE FROM journal WHERE seq = 4", 5),
         ("DELETE FROM journal WHERE seq >= 6", 6),
@@ -179,8 +179,8 @@ async fn roles_pins_and_holds_are_kept() {
     assert!(matches!(&e, StoreError::Held(s) if s.contains("the clock says")), "{e}");
 
     // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
-    assert!(matches!(rebuilds::finish(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
-    assert!(matches!(rebuilds::finish(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
+    assert!(matches!(rebuilds::finish(c, &tomasz, pump, "3512", ""), Err(StoreError::Held(_))));
+    assert!(matches!(rebuilds::finish(c, &ines, pump, "2408", ""), Err(StoreError::Held(s)) if s.contains("not signed")));
     assert!(
         matches!(overrule(c, &tomasz, spindle, "f1", "journal", "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
     );

@@ -75,6 +75,7 @@
     }
     if (focused === "text") now?.focus();
     else if (focused) ($(`#${CSS.escape(focused)}`, fresh) || $(`[name="${CSS.escape(focused)}"]`, fresh) || $(`[data-step="${CSS.escape(focused)}"]`, fresh))?.focus();
+    fresh.dispatchEvent(new CustomEvent("iron-seat:swapped", { bubbles: true }));
     markWaiting(); tick();
   }
   let keepTyping = true;
@@ -86,7 +87,8 @@
   document.addEventListener("htmx:afterRequest", () => { busy = Math.max(0, busy - 1); if (again && !busy) { again = false; refresh(); } });
   function inHand() {
     const touched = e => e.type === "radio" || e.type === "checkbox" ? e.checked !== e.defaultChecked : e.id !== "text" && e.type !== "hidden" && e.value !== e.defaultValue;
-    return $('#live [role="alert"]') || $$("#live [data-in-hand] input").some(touched);
+    // While a picture is being chosen its field has the focus: what is chosen must find the field still there.
+    return $('#live [role="alert"]') || $("#live [type=file]:focus") || $$("#live [data-in-hand] input").some(touched);
   }
   async function refresh() {
     if (fetching) { again = true; return; }
@@ -110,6 +112,28 @@
     fetching = false;
     if (again && !busy) { again = false; refresh(); }
   }
+  // A link that only changes what of this page is looked at: the part is fetched, what is being typed stays.
+  async function look(query) {
+    history.replaceState(null, "", query);
+    try {
+      const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
+      if (r.ok) swap(await r.text()); else location.reload();
+    } catch { location.reload(); }
+  }
+  document.addEventListener("click", e => {
+    const a = e.target.closest?.("#live a[data-live]");
+    if (a && !e.ctrlKey && !e.metaKey) { e.preventDefault(); look(a.getAttribute("href")); return; }
+    // The trail's drawing: touching the lit part while its facing is asked turns it round; any other asks what comes off for it.
+    const part = e.target.closest?.(".trail-work svg.section [data-part]");
+    if (!part || part.closest(".moved.dragged")) return;
+    const holder = part.closest("[data-zoom]"), id = part.dataset.part, q = new URLSearchParams(location.search);
+    if (holder.dataset.flip && part.classList.contains("hand")) look(holder.dataset.flip);
+    else { q.set("part", id); look("?" + q); }
+  });
+  document.addEventListener("change", e => {
+    const side = e.target.matches?.(".trail-hand .sides input[type=radio]") && e.target;
+    if (side) { const q = new URLSearchParams(location.search); q.set("found", side.value.slice(-1)); look("?" + q); }
+  });
   // What is in hand stays in hand when somebody else goes on: the address names it.
   const here = $("#live")?.dataset.here;
   if (here && !location.search) history.replaceState(null, "", here);
@@ -248,13 +272,13 @@
     const entry = $("#text");
     if (entry && /^[0-9.,+\-−]$/.test(e.key)) { e.preventDefault(); entry.focus(); entry.value += e.key; entry.dispatchEvent(new Event("input", { bubbles: true })); return; }
     const go = el => { if (el) { e.preventDefault(); el.click(); } };
-    const steps = $$(".trail li a"), here = steps.findIndex(a => a.getAttribute("aria-current"));
+    const steps = $$(".trail li a, .trail-list details[open] li a"), here = steps.findIndex(a => a.getAttribute("aria-current"));
     switch (e.key) {
       case "?": e.preventDefault(); dialog.showModal(); break;
       case "/": { const f = $('[data-key="/"]'); if (f) { e.preventDefault(); f.focus(); } else location.href = "/"; break; }
       case "u": go($('[data-key="u"]')); break;
       case "c": $("#clocks a")?.focus(); break;
-      case "n": go($("[data-next]") || steps.slice(here + 1).find(a => !a.parentElement.matches(".go, .held"))); break;
+      case "n": if ($(".trail-page")) { e.preventDefault(); location.href = location.pathname; break; } go($("[data-next]") || steps.slice(here + 1).find(a => !a.parentElement.matches(".go, .held"))); break;
       case "j": go(steps[here + 1]); break;
       case "k": go(steps[here - 1]); break;
       case "b": go($("[data-back]")); break;
@@ -341,6 +365,7 @@
   }
   document.addEventListener("DOMContentLoaded", () => ready(document));
   document.addEventListener("htmx:afterSettle", (e) => ready(e.target));
+  document.addEventListener("iron-seat:swapped", (e) => ready(e.target));
 
   /* The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys. */
   const board = () => document.querySelector(".board");
@@ -362,25 +387,66 @@
     else if (land) look("land=" + encodeURIComponent(land.dataset.land));
   });
   let dragged = null;
-  document.addEventListener("dragstart", (e) => { const k = e.target.closest && e.target.closest("[data-kind]"); if (k) { dragged = k.dataset.kind; e.dataTransfer.setData("text/plain", dragged); e.dataTransfer.effectAllowed = "copy"; } });
-  document.addEventListener("dragend", () => { dragged = null; document.querySelectorAll(".land-target.drop").forEach((l) => l.classList.remove("drop")); });
-  function landUnder(e) {
-    return document.elementsFromPoint(e.clientX, e.clientY).find((x) => x.dataset && x.dataset.land);
+  /* Where a part would land: the land under it, or the housing, then with the land it stands over. */
+  function targetUnder(x, y) {
+    const under = document.elementsFromPoint(x, y);
+    const land = under.find((e) => e.dataset && e.dataset.land);
+    if (land) return { mark: land, land: land.dataset.land };
+    const house = under.map((e) => e.closest && e.closest(".board [data-housing]")).find(Boolean);
+    if (!house) return null;
+    const lands = [...document.querySelectorAll(".board .land-target")], boxes = lands.map((l) => l.getBoundingClientRect());
+    const near = lands.map((l, i) => [Math.max(boxes[i].left - x, x - boxes[i].right, 0), l]).sort((p, q) => p[0] - q[0])[0];
+    return near && { mark: house, land: near[1].dataset.land, housing: house.dataset.housing };
   }
+  function mark(target) {
+    document.querySelectorAll(".board svg .drop").forEach((x) => x.classList.toggle("drop", !!target && x === target.mark));
+    if (target) target.mark.classList.add("drop");
+  }
+  function land(target) {
+    mark(null);
+    if (target) send({ op: "add-part", kind: dragged, land: target.land, housing: target.housing || "" });
+    dragged = null;
+  }
+  document.addEventListener("dragstart", (e) => { const k = e.target.closest && e.target.closest("[data-kind]"); if (k) { dragged = k.dataset.kind; e.dataTransfer.setData("text/plain", dragged); e.dataTransfer.effectAllowed = "copy"; } });
+  document.addEventListener("dragend", () => { dragged = null; mark(null); });
   document.addEventListener("dragover", (e) => {
     if (!dragged || !board()) return;
-    const l = landUnder(e);
-    document.querySelectorAll(".land-target.drop").forEach((x) => x.classList.toggle("drop", x === l));
-    if (l) { e.preventDefault(); l.classList.add("drop"); e.dataTransfer.dropEffect = "copy"; }
+    const t = targetUnder(e.clientX, e.clientY);
+    mark(t);
+    if (t) { e.preventDefault(); e.dataTransfer.dropEffect = "copy"; }
   });
   document.addEventListener("drop", (e) => {
-    if (!dragged || !board()) return;
-    const l = landUnder(e);
-    if (!l) return;
-    e.preventDefault();
-    send({ op: "add-part", kind: dragged, land: l.dataset.land });
-    dragged = null;
+    const t = dragged && board() && targetUnder(e.clientX, e.clientY);
+    if (t) { e.preventDefault(); land(t); }
   });
+  /* By finger: pull a kind off the shelf, a slip with its name follows, let it go over the drawing. A short touch still presses. */
+  let slip = null, from = null;
+  document.addEventListener("pointerdown", (e) => {
+    const k = e.pointerType !== "mouse" && e.target.closest && e.target.closest(".shelf [data-kind]");
+    if (k) from = { k, x: e.clientX, y: e.clientY, id: e.pointerId };
+  });
+  document.addEventListener("pointermove", (e) => {
+    if (!from || e.pointerId !== from.id) return;
+    if (!slip && Math.hypot(e.clientX - from.x, e.clientY - from.y) > 14) {
+      slip = document.createElement("div");
+      slip.className = "slip"; slip.textContent = from.k.textContent; document.body.append(slip);
+      dragged = from.k.dataset.kind;
+    }
+    if (slip) { slip.style.transform = `translate(${e.clientX + 10}px, ${e.clientY - 46}px)`; mark(targetUnder(e.clientX, e.clientY)); }
+  });
+  const letGo = (e) => {
+    if (!from || e.pointerId !== from.id) return;
+    if (slip) {
+      slip.remove(); slip = null;
+      const k = from.k, stop = (c) => { c.preventDefault(); c.stopPropagation(); };
+      k.addEventListener("click", stop, { capture: true, once: true });
+      setTimeout(() => k.removeEventListener("click", stop, { capture: true }), 60);
+      land(e.type === "pointerup" ? targetUnder(e.clientX, e.clientY) : null);
+    }
+    from = null;
+  };
+  document.addEventListener("pointerup", letGo);
+  document.addEventListener("pointercancel", letGo);
   document.addEventListener("keydown", (e) => {
     if (!board() || !(e.ctrlKey || e.metaKey) || e.target.closest("input,textarea,select")) return;
     const key = e.key.toLowerCase();

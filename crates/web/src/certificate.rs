@@ -5,6 +5,7 @@ use crate::bench::{fitted, marks};
 use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
+use crate::found_left::FoundLeft;
 use crate::seat_view::FitView;
 use crate::view::{Shell, moment, page};
 use askama::Template;
@@ -17,7 +18,7 @@ use ironseat_core::sheet::SheetKind;
 use ironseat_core::trail::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::record::seat_records;
-use ironseat_store::{Id, journal, rebuilds, shop};
+use ironseat_store::{Id, journal, rebuilds, shop, trail_record};
 
 struct Surfaced {
     name: &'static str,
@@ -49,6 +50,9 @@ struct CertificatePage {
     number: String,
     title: String,
     customer: String,
+    has_seats: bool,
+    found_left: Vec<FoundLeft>,
+    released_as: String,
     anatomy: String,
     version: u32,
     finished: String,
@@ -63,12 +67,12 @@ struct CertificatePage {
 /// The certificate; before the rebuild is finished it says so across the top.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let units = reader.person.units;
-    let (over, records, verdict, settings, signs) = app
+    let (over, records, verdict, settings, signs, trail) = app
         .store
         .run(move |c| {
             let over = rebuilds::bench(c, id)?;
             let records = seat_records(c, &over.rebuild)?;
-            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
+            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?, trail_record::trail(c, id)?))
         })
         .await?;
     let seats = records
@@ -167,6 +171,15 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
+        has_seats: !r.anatomy.seats.is_empty(),
+        // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
+        found_left: crate::found_left::rows(&trail, units).into_iter().filter(|x| !x.limit.is_empty() || !x.notable.is_empty()).collect(),
+        released_as: signs
+            .iter()
+            .filter(|s| s.seat.is_empty() && s.said != "released")
+            .map(|s| s.said.clone())
+            .collect::<Vec<_>>()
+            .join("; "),
         anatomy: r.anatomy.name.clone(),
         version: r.anatomy.version,
         finished: r.finished_at.map_or(String::new(), moment),

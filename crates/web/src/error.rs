@@ -23,6 +23,8 @@ pub enum WebError {
     Template(askama::Error),
     /// A form that cannot be read at all.
     Unreadable,
+    /// More than a form or a picture may hold.
+    TooLarge,
 }
 
 impl From<StoreError> for WebError {
@@ -82,6 +84,11 @@ impl IntoResponse for WebError {
                 "The form came from another page or an old sign-in. Open the page again and send it from there.",
             ),
             Self::Unreadable => page(StatusCode::BAD_REQUEST, "The form could not be read", "Open the page again and send it from there."),
+            Self::TooLarge => page(
+                StatusCode::PAYLOAD_TOO_LARGE,
+                "Too much at once",
+                "A picture may have up to 12 MB: take it again with a smaller size, or send a part of it.",
+            ),
             Self::Store(StoreError::NotFound) => page(
                 StatusCode::NOT_FOUND,
                 "Nothing is kept under this address",
@@ -116,6 +123,20 @@ impl IntoResponse for WebError {
     }
 }
 
+/// What a store refused, for a page that is shown again: status, field and sentence. What belongs to no field stands at
+/// `general`.
+///
+/// # Errors
+/// Anything that is no refusal.
+pub fn refused(e: StoreError, general: &str) -> WebResult<(StatusCode, String, String)> {
+    match e {
+        StoreError::Refused(ironseat_core::Refusal { field, message }) => Ok((StatusCode::UNPROCESSABLE_ENTITY, field, message)),
+        StoreError::Held(s) | StoreError::Conflict(s) => Ok((StatusCode::CONFLICT, general.to_owned(), s)),
+        StoreError::TooMany(s) => Ok((StatusCode::TOO_MANY_REQUESTS, "pin".to_owned(), s)),
+        other => Err(other.into()),
+    }
+}
+
 fn unavailable() -> Response {
     page(
         StatusCode::SERVICE_UNAVAILABLE,
@@ -135,7 +156,7 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     let response = next.run(request).await;
     let mark = response.headers().get(MARK).cloned();
     if mark.as_ref().is_some_and(|m| m == "signed-out") {
-        let to = format!("/sign-in?next={}", serde_urlencoded::to_string([("", &wanted)]).unwrap_or_default().trim_start_matches('='));
+        let to = format!("/sign-in?next={}", crate::view::encode(&wanted));
         if fragment {
             return (StatusCode::UNAUTHORIZED, [("HX-Redirect", to)]).into_response();
         }
@@ -151,7 +172,11 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     }
     match status {
         StatusCode::NOT_FOUND => page(status, "No such page", "Nothing is kept under this address. Go back to the Floor."),
-        StatusCode::PAYLOAD_TOO_LARGE => page(status, "Too much at once", "That is more than a form holds. Type one reading at a time."),
+        StatusCode::PAYLOAD_TOO_LARGE => page(
+            status,
+            "Too much at once",
+            "That is more than a form holds: a reading is one number, a build sheet has at most a megabyte, a picture 12.",
+        ),
         StatusCode::METHOD_NOT_ALLOWED => page(status, "Not this way", "This address only takes a form that was sent from its page."),
         s if s.is_server_error() => match app.store.ping().await {
             Err(_) => unavailable(),

@@ -80,12 +80,57 @@ impl<T: DeserializeOwned> FromRequest<App> for Form<T> {
         let bytes = Bytes::from_request(Request::from_parts(parts, body), app).await.map_err(|_| WebError::Unreadable)?;
         let pairs: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).map_err(|_| WebError::Unreadable)?;
         let given = given.or_else(|| pairs.iter().find(|(k, _)| k == "_csrf").map(|(_, v)| v.clone()));
-        match (token, given) {
-            (Some(t), Some(g)) if t.len() == g.len() && t.bytes().zip(g.bytes()).fold(0, |d, (a, b)| d | (a ^ b)) == 0 => {}
-            _ => return Err(WebError::Forged),
+        if !same_token(token.as_deref(), given.as_deref()) {
+            return Err(WebError::Forged);
         }
         serde_urlencoded::from_bytes(&bytes).map(Form).map_err(|_| WebError::Unreadable)
     }
+}
+
+/// A form with a file, as `multipart/form-data`. Its token was checked before the file was read.
+#[derive(Debug, Default)]
+pub struct Upload {
+    /// The fields of the form.
+    pub fields: std::collections::BTreeMap<String, String>,
+    /// The file; empty when none was chosen.
+    pub file: Bytes,
+}
+
+impl FromRequest<App> for Upload {
+    type Rejection = WebError;
+    async fn from_request(request: Request, app: &App) -> Result<Self, WebError> {
+        let (mut parts, body) = request.into_parts();
+        let session = Session::from_request_parts(&mut parts, app).await.map_err(|_| WebError::SignedOut)?;
+        let token: Option<String> = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?;
+        let request = Request::from_parts(parts, body);
+        let mut form = axum::extract::Multipart::from_request(request, app).await.map_err(|_| WebError::Unreadable)?;
+        let mut out = Self::default();
+        let too_much = |e: axum::extract::multipart::MultipartError| {
+            if e.status() == axum::http::StatusCode::PAYLOAD_TOO_LARGE { WebError::TooLarge } else { WebError::Unreadable }
+        };
+        while let Some(field) = form.next_field().await.map_err(too_much)? {
+            let name = field.name().unwrap_or("").to_owned();
+            if field.file_name().is_some() {
+                // Fields stand before the file: nothing is read for a form that is not from here.
+                if !same_token(token.as_deref(), out.fields.get("_csrf").map(String::as_str)) {
+                    return Err(WebError::Forged);
+                }
+                out.file = field.bytes().await.map_err(too_much)?;
+            } else {
+                let text = field.text().await.map_err(too_much)?;
+                if text.len() > 4000 || out.fields.len() > 20 {
+                    return Err(WebError::Unreadable);
+                }
+                out.fields.insert(name, text);
+            }
+        }
+        if same_token(token.as_deref(), out.fields.get("_csrf").map(String::as_str)) { Ok(out) } else { Err(WebError::Forged) }
+    }
+}
+
+/// Compared in constant time.
+fn same_token(kept: Option<&str>, given: Option<&str>) -> bool {
+    matches!((kept, given), (Some(t), Some(g)) if t.len() == g.len() && t.bytes().zip(g.bytes()).fold(0, |d, (a, b)| d | (a ^ b)) == 0)
 }
 
 /// Was this asked for by htmx? Then a fragment is enough.

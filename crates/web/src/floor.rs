@@ -5,12 +5,15 @@ use crate::bench::{marks, next_seat};
 use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Lead, Reader};
-use crate::view::{Shell, day, page, page_as};
+use crate::view::{Shell, day, encode, page, page_as};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
+use ironseat_core::anatomy::steps::{self, Step};
+use ironseat_core::anatomy::{derive, sequence};
 use ironseat_core::quantity::Units;
+use ironseat_core::quantity::show::capital;
 use ironseat_core::trail;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::people::Role;
@@ -71,16 +74,47 @@ pub struct FloorParams {
     page: i64,
 }
 
+/// Where a rebuild without a bearing seat stands, by its derived trail: steps done, all steps, the step in hand.
+fn by_trail(o: &Overview) -> Option<(usize, usize, Option<Step>)> {
+    let a = &o.rebuild.anatomy;
+    if !a.seats.is_empty() {
+        return None;
+    }
+    let d = derive(a).ok()?;
+    let all = steps::steps(a, &d, &sequence::best(a, &d)?);
+    let done = all.iter().filter(|s| o.ticked.contains(&s.id)).count();
+    let hand = steps::meanwhile(&all, &o.ticked, "").first().map(|s| (*s).clone());
+    Some((done, all.len(), hand))
+}
+
+/// One block a step; a long trail gets as many as a strip can show.
+fn blocks(done: usize, all: usize) -> Vec<&'static str> {
+    let n = all.min(24);
+    (0..n)
+        .map(|k| match (k * all / n, (k + 1) * all / n) {
+            (_, to) if to <= done => "done",
+            (from, _) if from <= done => "hand",
+            _ => "",
+        })
+        .collect()
+}
+
 fn strip(o: &Overview, units: Units) -> Strip {
     let r = &o.rebuild;
-    let fitted: BTreeSet<String> = crate::bench::fitted(o);
+    let (trail_of, none) = (by_trail(o), BTreeSet::new());
+    let on: BTreeSet<String> = if trail_of.is_some() {
+        let ids = r.anatomy.parts.iter().map(|p| p.id.clone());
+        ids.filter(|id| o.ticked.contains(&format!("on.{id}")) || !o.ticked.contains(&format!("off.{id}"))).collect()
+    } else {
+        crate::bench::fitted(o)
+    };
     let seat_marks = marks(o, None, units);
     let section = half_section(
         &r.anatomy,
         &SectionView {
             width: 300.0,
             height: 124.0,
-            fitted: Fitted::Bearings(&fitted),
+            fitted: if trail_of.is_some() { Fitted::Parts { on: &on, scrapped: &none } } else { Fitted::Bearings(&on) },
             marks: &seat_marks,
             selected: None,
             in_hand: None,
@@ -88,7 +122,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
             id: &format!("s{}", r.number),
         },
     );
-    let (done, all) = o.progress();
+    let (done, all) = trail_of.as_ref().map_or_else(|| o.progress(), |t| (t.0, t.1));
     let now = ironseat_store::now();
     let next = next_seat(o);
     let kind = next.as_ref().and_then(|s| o.trail(s).in_hand());
@@ -130,6 +164,9 @@ fn strip(o: &Overview, units: Units) -> Strip {
     } else if let Some(c) = worst {
         let v = CallView::stored(c, units).unwrap_or_default();
         (v.key, v.title, v.action, 0, 1)
+    } else if let Some((.., hand)) = &trail_of {
+        let words = hand.as_ref().map_or("Every step is done".to_owned(), |s| s.words.clone());
+        ("todo", capital(hand.as_ref().map_or("release", |s| s.stage.word())), words, 0, 3)
     } else if kind.is_none() {
         ("todo", "Every seat is signed".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1)
     } else {
@@ -144,20 +181,13 @@ fn strip(o: &Overview, units: Units) -> Strip {
         href: format!("/rebuilds/{}", r.id),
         certificate: if r.finished_at.is_some() { format!("/rebuilds/{}/certificate", r.id) } else { String::new() },
         section: section.svg,
-        blocks: (0..all)
-            .map(|i| {
-                if i < done {
-                    "done"
-                } else if i == done {
-                    "hand"
-                } else {
-                    ""
-                }
-            })
-            .collect(),
+        blocks: blocks(done, all),
         done,
         all,
-        stage: kind.map_or("record", ironseat_core::trail::StepKind::stage),
+        stage: match &trail_of {
+            Some((.., hand)) => hand.as_ref().map_or("record", |s| s.stage.word()),
+            None => kind.map_or("record", ironseat_core::trail::StepKind::stage),
+        },
         key,
         headline,
         detail,
@@ -180,7 +210,7 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
     let mut strips: Vec<Strip> = list.iter().map(|o| strip(o, reader.person.units)).collect();
     strips.sort_by_key(|s| s.urgency);
     let wanting = strips.iter().filter(|s| s.urgency < 2).count();
-    let here = format!("/?find={}&finished={}&page={}", urlencode(&q.find), q.finished, q.page);
+    let here = format!("/?find={}&finished={}&page={}", encode(&q.find), q.finished, q.page);
     Ok(FloorPage {
         shell: Shell::new(reader, &clocks, "floor", here, "/events".into()),
         shop: settings.map_or(String::new(), |s| s.name),
@@ -205,10 +235,6 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
         new_id: Id::new(),
         open_form: false,
     })
-}
-
-fn urlencode(s: &str) -> String {
-    serde_urlencoded::to_string([("", s)]).unwrap_or_default().trim_start_matches('=').to_owned()
 }
 
 /// The Floor.

@@ -3,11 +3,13 @@
 use crate::app::App;
 use crate::error::WebResult;
 use crate::extract::Reader;
+use crate::found_left::{self, FoundLeft};
 use crate::view::{Shell, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse as _;
+use ironseat_core::anatomy::Unit;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{SheetKind, Takes};
@@ -15,6 +17,7 @@ use ironseat_core::trail::{self, StepKind};
 use ironseat_store::rebuilds::{self, Overview};
 use ironseat_store::record::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
+use ironseat_store::trail_record::{self, Trail};
 use ironseat_store::{Id, journal};
 
 struct Line {
@@ -51,6 +54,8 @@ struct LedgerPage {
     number: String,
     title: String,
     customer: String,
+    has_seats: bool,
+    found_left: Vec<FoundLeft>,
     groups: Vec<Group>,
     events: Vec<Event>,
     whole: bool,
@@ -59,6 +64,7 @@ struct LedgerPage {
 
 struct Loaded {
     over: Overview,
+    trail: Trail,
     readings: Vec<(String, String, ReadingRow)>,
     instruments: Vec<Instrument>,
     entries: Vec<journal::Entry>,
@@ -71,6 +77,7 @@ async fn load(app: &App, id: Id) -> WebResult<Loaded> {
         .run(move |c| {
             Ok(Loaded {
                 over: rebuilds::bench(c, id)?,
+                trail: trail_record::trail(c, id)?,
                 readings: record::ledger(c, id)?,
                 instruments: shop::list_instruments(c)?,
                 entries: journal::entries(c, id)?,
@@ -113,8 +120,21 @@ fn words(kind: &str, body: &str) -> String {
         "thermometer" => format!("{}: thermometer says {} °C", s("seat"), v["c"]),
         "overruled" => format!("{} {}: overruled, {}", s("seat"), s("topic").replace('_', " "), s("reason")),
         "signed" => format!("{}: signed as {}", s("seat"), s("role")),
-        "ticked" if s("second").is_empty() => format!("trail: {} done", s("step")),
-        "ticked" => format!("trail: {} done, with {}", s("step"), s("second")),
+        "ticked" => {
+            let with = if s("second").is_empty() { String::new() } else { format!(", with {}", s("second")) };
+            let read = v["value"].as_f64().map_or(String::new(), |x| {
+                let unit = serde_json::from_value::<Unit>(v["unit"].clone()).map_or("", |u| u.hint(Units::Metric));
+                format!(", {x} {unit}")
+            });
+            let why = if s("reason").is_empty() { String::new() } else { format!(", left so: {}", s("reason")) };
+            format!("trail: {} done{read}{with}{why}", s("step"))
+        }
+        "wait over" => format!("trail: the wait of {} is over, {} s before its time", s("step"), v["left_s"]),
+        "repaired" => format!("{} machined: {}; marks void", s("part"), s("what")),
+        "repair taken back" => format!("{}: “{}” noted by mistake", s("part"), s("what")),
+        "picture" => format!("picture beside {}, {}", s("question"), s("sha256").chars().take(12).collect::<String>()),
+        "picture taken away" => "a picture taken away".into(),
+        "version" => format!("version {} taken over instead of {}", v["to"], v["from"]),
         "unticked" => format!("trail: {} taken back", s("step")),
         "as found" => {
             let what = if s("state") == "recorded" { s("value") } else { s("state").replace('_', " ") };
@@ -125,7 +145,8 @@ fn words(kind: &str, body: &str) -> String {
             s("for"),
             v["off"].as_array().map_or(String::new(), |l| l.iter().filter_map(|x| x.as_str()).collect::<Vec<_>>().join(", "))
         ),
-        "finished" => "released".into(),
+        "finished" if s("said").is_empty() => "released".into(),
+        "finished" => s("said"),
         other => other.to_owned(),
     }
 }
@@ -207,6 +228,8 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
+        has_seats: !r.anatomy.seats.is_empty(),
+        found_left: found_left::rows(&l.trail, reader.person.units),
         groups: groups(&l, reader.person.units),
         events: l
             .entries

@@ -11,6 +11,7 @@ mod error;
 mod events;
 mod extract;
 mod floor;
+mod found_left;
 mod ledger;
 mod reckon_api;
 mod rules;

@@ -27,7 +27,11 @@ impl ClockView {
         Self {
             label: k.label.clone(),
             number: k.number.clone(),
-            href: format!("/rebuilds/{}?seat={}", k.rebuild_id, k.seat),
+            href: if k.step.is_empty() {
+                format!("/rebuilds/{}?seat={}", k.rebuild_id, k.seat)
+            } else {
+                format!("/rebuilds/{}/trail?step={}", k.rebuild_id, k.step)
+            },
             ends_ms: k.started_at.and_utc().timestamp_millis() + i64::from(k.seconds) * 1000,
             left: ironseat_core::quantity::show::clock(ironseat_core::quantity::Seconds::of(left as f64)),
             rung: left == 0,
@@ -86,6 +90,20 @@ pub fn page<T: Template>(t: &T) -> WebResult {
 /// A rendered page under another status, such as 422.
 pub fn page_as<T: Template>(status: axum::http::StatusCode, t: &T) -> WebResult<Response> {
     Ok((status, Html(t.render()?)).into_response())
+}
+
+/// A drawing as a file of its own. Its style stands in it, so this answer alone may have one; nothing in it can run or load.
+pub fn svg_file(svg: String) -> Response {
+    let own = [
+        (axum::http::header::CONTENT_TYPE, "image/svg+xml"),
+        (axum::http::header::CONTENT_SECURITY_POLICY, "default-src 'none'; style-src 'unsafe-inline'; sandbox"),
+    ];
+    (own, svg).into_response()
+}
+
+/// A text as a value in an address.
+pub fn encode(s: &str) -> String {
+    serde_urlencoded::to_string([("", s)]).unwrap_or_default().trim_start_matches('=').to_owned()
 }
 
 /// A date as people here write it.

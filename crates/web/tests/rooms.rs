@@ -2,87 +2,15 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+mod browser;
 #[path = "../../store/tests/support/mod.rs"]
 mod support;
 
-use axum::Router;
 use axum::body::Body;
-use axum::http::{Request, Response, StatusCode, header};
+use axum::http::{Request, StatusCode, header};
+use browser::{Browser, shop};
 use http_body_util::BodyExt as _;
-use ironseat_web::{App, router};
-use support::Fresh;
 use tower::ServiceExt as _;
-
-struct Browser {
-    app: Router,
-    cookie: String,
-    csrf: String,
-}
-
-struct Answer {
-    status: StatusCode,
-    headers: axum::http::HeaderMap,
-    body: String,
-}
-
-impl Answer {
-    async fn of(r: Response<Body>) -> Self {
-        let (parts, body) = r.into_parts();
-        Self {
-            status: parts.status,
-            headers: parts.headers,
-            body: String::from_utf8_lossy(&body.collect().await.unwrap().to_bytes()).into_owned(),
-        }
-    }
-    fn location(&self) -> &str {
-        self.headers.get(header::LOCATION).map_or("", |v| v.to_str().unwrap())
-    }
-}
-
-impl Browser {
-    fn new(app: &Router) -> Self {
-        Self { app: app.clone(), cookie: String::new(), csrf: String::new() }
-    }
-
-    async fn send(&mut self, request: axum::http::request::Builder, body: String) -> Answer {
-        let r = request.header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &self.cookie).body(Body::from(body)).unwrap();
-        let a = Answer::of(self.app.clone().oneshot(r).await.unwrap()).await;
-        if let Some(c) = a.headers.get(header::SET_COOKIE) {
-            self.cookie = c.to_str().unwrap().split(';').next().unwrap().to_owned();
-        }
-        a
-    }
-    async fn get(&mut self, path: &str) -> Answer {
-        self.send(Request::get(path), String::new()).await
-    }
-    async fn post_raw(&mut self, path: &str, body: &str) -> Answer {
-        self.send(
-            Request::post(path)
-                .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
-                .header(header::ORIGIN, "http://127.0.0.1:4310"),
-            body.to_owned(),
-        )
-        .await
-    }
-    async fn post(&mut self, path: &str, body: &str) -> Answer {
-        let body = format!("_csrf={}&{body}", self.csrf);
-        self.post_raw(path, &body).await
-    }
-    async fn signed_in(app: &Router, handle: &str) -> Self {
-        let mut b = Self::new(app);
-        let a = b.post_raw("/sign-in", &format!("handle={handle}&password=marrow-quay")).await;
-        assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
-        let page = b.get("/").await.body;
-        b.csrf = page.split("data-csrf=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
-        b
-    }
-}
-
-async fn shop() -> (Fresh, Router) {
-    let f = Fresh::demo().await;
-    let app = router(App::new(f.store.clone()));
-    (f, app)
-}
 
 fn writes(id: &str) -> Vec<(String, &'static str)> {
     let seat = format!("/rebuilds/{id}/seats/de");
@@ -93,6 +21,9 @@ fn writes(id: &str) -> Vec<(String, &'static str)> {
         (format!("{seat}/steps/sign"), "act=sign&pin=3512"),
         (format!("{seat}/overrule/journal"), "reason=because+it+is&pin=3512"),
         (format!("/rebuilds/{id}/finish"), "pin=2408"),
+        (format!("/rebuilds/{id}/trail"), "act=tick&step=receive.safe"),
+        (format!("/rebuilds/{id}/version"), "version=2"),
+        (format!("/rebuilds/{id}/pictures/{id}/away"), "step=x"),
         ("/rebuilds".into(), "number=R-1&title=t&customer=c"),
         ("/rules".into(), "revision=1"),
     ]
@@ -412,9 +343,9 @@ async fn the_floor_finds_and_leads_to_what_is_finished() {
     let (_f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "saltmarsh").await;
     let strips = |body: &str| body.matches("<article class=\"strip").count();
-    assert_eq!(strips(&b.get("/").await.body), 3);
+    assert_eq!(strips(&b.get("/").await.body), 6);
     assert_eq!(strips(&b.get("/?find=brine").await.body), 1);
-    assert_eq!(strips(&b.get("/?find=hollow+hill").await.body), 1);
+    assert_eq!(strips(&b.get("/?find=hollow+hill").await.body), 2);
     assert_eq!(strips(&b.get("/?finished=true").await.body), 1);
     let none = b.get("/?find=100%25").await.body;
     assert!(strips(&none) == 0 && none.contains("Nothing answers to"), "a percent sign is not a wildcard");
@@ -448,99 +379,4 @@ async fn live_events_say_that_something_changed() {
     let event = next().await;
     assert!(event.contains("event: changed") && event.contains(&id.to_string()), "{event}");
     writer.await.unwrap();
-}
-
-#[tokio::test]
-async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
-    let (_f, app) = shop().await;
-    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
-    let list = viewer.get("/anatomies").await.body;
-    for name in ["Biogas engine turbocharger", "Six-stage booster pump", "Brake beam", "Headstock spindle"] {
-        assert!(list.contains(name), "{name}");
-    }
-    assert!(!list.contains("Describe another machine"), "a customer draws nothing");
-    let one = viewer.get("/anatomies/blower-rotor").await.body;
-    for words in ["cannot get past", "Back A inner flinger off by 0.5 mm", "Held bearing: which way does the thick side face?", "2 people"]
-    {
-        assert!(one.contains(words), "{words}");
-    }
-    let svg = viewer.get("/anatomies/blower-rotor/section.svg").await;
-    assert!(svg.headers[header::CONTENT_TYPE] == "image/svg+xml" && svg.body.starts_with("<svg xmlns"));
-    let sheet = viewer.get("/anatomies/blower-rotor/build-sheet.toml").await.body;
-    assert_eq!(viewer.get("/anatomies/no-such").await.status, StatusCode::NOT_FOUND);
-
-    let mut b = Browser::signed_in(&app, "ines").await;
-    let id = ironseat_store::Id::new().to_string();
-    let begin = |sheet: &str| {
-        format!("id={id}&name=Own+kind&sheet={}", serde_urlencoded::to_string([("s", sheet)]).unwrap().trim_start_matches("s="))
-    };
-    let wrong = b.post("/anatomies", &begin(&sheet.replacen("kind = \"flinger\"", "kind = \"flingr\"", 1))).await;
-    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(wrong.body.contains("not known: “flingr") && wrong.body.contains("line ") && wrong.body.contains("flingr"), "the text is kept");
-    assert_eq!(b.post("/anatomies", &begin(&sheet)).await.status, StatusCode::SEE_OTHER);
-    let board = b.get(&format!("/drafts/{id}")).await.body;
-    assert!(board.contains("data-seen=\"0\"") && board.contains("Keep as a version"));
-
-    // Typed sizes: an error stands beside its field and keeps what was typed.
-    let bad = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=long&d=48&kind=keyway").await;
-    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("said-length") && bad.body.contains("value=\"long\""));
-    let ok = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
-    assert_eq!(ok.status, StatusCode::SEE_OTHER);
-    assert!(b.get(&format!("/drafts/{id}?land=B1")).await.body.contains("value=\"101.6\""));
-    // A form that opens on demand keeps what was typed, open, with its error beside the field.
-    let new = b.post(&format!("/drafts/{id}"), "op=add-land&seen=1&name=tail+end&length=soon&d=40").await;
-    assert!(new.status == StatusCode::UNPROCESSABLE_ENTITY && new.body.contains("<details open><summary>Lay a land"), "{}", new.body);
-    assert!(
-        new.body.contains("value=\"tail end\"") && new.body.contains("value=\"soon\"") && new.body.matches("role=\"alert\"").count() == 1
-    );
-    let case = b.post(&format!("/drafts/{id}"), "op=add-housing&seen=1&name=Case&at=50&to=20&bore=90&outside=120&part=hub").await;
-    assert!(case.body.contains("<details open><summary>Draw a housing") && case.body.contains("value=\"120\""));
-    assert!(case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1);
-    let title = b.post(&format!("/drafts/{id}"), "op=rename&seen=1&name=+").await;
-    assert!(title.body.contains("expected a name of 1 to 80 characters"));
-    let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
-    assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody changed this drawing"));
-    let turned = b.post(&format!("/drafts/{id}"), "op=flip-part&seen=1&part=cvAi").await;
-    assert!(turned.body.contains("same both ways"));
-    assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
-    assert!(b.get("/anatomies/blower-rotor").await.body.contains("version 2"));
-    // The bench reads, a lead draws.
-    let mut hand = Browser::signed_in(&app, "tomasz").await;
-    assert_eq!(hand.post("/anatomies", "id=x&name=x").await.status, StatusCode::FORBIDDEN);
-}
-
-#[tokio::test]
-async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off() {
-    let (f, app) = shop().await;
-    let id = f.rebuild("R-0409");
-    let here = format!("/rebuilds/{id}/trail");
-    let mut b = Browser::signed_in(&app, "tomasz").await;
-    let page = b.get(&here).await.body;
-    assert!(page.contains("Work this seat on the bench") && page.contains("data-here=\"?step=on.f1\""), "its seat is worked on its sheets");
-    let held = b.get(&format!("{here}?step=on.quill")).await.body;
-    assert!(held.contains("Held,</b> first: "), "{held}");
-    let by_hand = b.post(&here, "act=tick&step=on.f1").await;
-    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("its signature ticks this step"));
-    let alone = b.post(&here, "act=tick&step=on.nosecap&second=+").await;
-    assert!(alone.status == StatusCode::UNPROCESSABLE_ENTITY && alone.body.contains("said-second"));
-    assert_eq!(b.post(&here, "act=tick&step=on.nosecap&second=Pell+Adeyemi").await.status, StatusCode::SEE_OTHER);
-    assert!(b.get(&format!("{here}?step=on.nosecap")).await.body.contains("with Pell Adeyemi"));
-    let empty = b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side").await;
-    assert!(empty.status == StatusCode::UNPROCESSABLE_ENTITY && empty.body.contains("value=\"left side\""), "the note stays");
-    assert_eq!(
-        b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=12.4+mm").await.status,
-        StatusCode::SEE_OTHER
-    );
-    assert!(b.get(&format!("{here}?step=ask.fnut.standout")).await.body.contains("value=\"12.4 mm\""));
-    let cost = b.get(&format!("{here}?part=nosecap")).await.body;
-    assert!(cost.contains("<li>nose cap</li>") && cost.contains("Take these off again"));
-    assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
-    assert_eq!(b.post(&here, "act=dance").await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    // A customer looks; nothing is offered and nothing taken.
-    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
-    let page = viewer.get(&format!("{here}?step=ask.fnut.standout")).await.body;
-    assert!(!page.contains("Record it") && !page.contains(">Done<"));
-    assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
-    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
-    assert!(ledger.contains("as found, fnut.standout: 12.4 mm") && ledger.contains("with Pell Adeyemi"));
 }

@@ -1,7 +1,10 @@
 //! What to write down before evidence is destroyed: the questions follow from the anatomy (handbook 08).
 
+use super::measure::Unit;
 use super::{Anatomy, PartKind};
+use crate::quantity::Units;
 use crate::quantity::show::capital;
+use crate::refusal::{Refusal, Result, expect};
 use serde::{Deserialize, Serialize};
 
 /// What kind of answer a question wants.
@@ -16,6 +19,10 @@ pub enum Ask {
     Angle,
     /// A length read as play or runout, with the instrument.
     Reading,
+    /// A length at each of several points.
+    Points,
+    /// Ohms of a wire.
+    Ohms,
     /// Words.
     Text,
 }
@@ -31,8 +38,42 @@ pub struct Question {
     pub words: String,
     /// What kind of answer.
     pub ask: Ask,
+    /// Unit of its number; none for words.
+    pub unit: Option<Unit>,
     /// Taking any of these off destroys the evidence.
     pub before_off: Vec<String>,
+}
+
+impl Question {
+    /// Reads an answer: its numbers in the question's unit, none for words. Points are set apart by semicolons or blanks.
+    ///
+    /// ```
+    /// # use ironseat_core::{anatomy::{Unit, as_found::{Ask, Question}}, quantity::Units};
+    /// let q = Question { id: "gap.g".into(), about: String::new(), words: String::new(), ask: Ask::Points, unit: Some(Unit::Mm), before_off: vec![] };
+    /// assert_eq!(q.read("0.40; 0.45; 0.38; 0.41", Units::Metric)?, [0.40, 0.45, 0.38, 0.41]);
+    /// # Ok::<(), ironseat_core::Refusal>(())
+    /// ```
+    ///
+    /// # Errors
+    /// Field `value`, with what was expected.
+    pub fn read(&self, text: &str, units: Units) -> Result<Vec<f64>> {
+        let text = text.trim();
+        expect(!text.is_empty(), "value", "expected what was found; or say that it cannot be told, or is not there")?;
+        match (self.ask, self.unit) {
+            (Ask::Facing, _) => {
+                expect(["end A", "end B"].contains(&text), "value", "expected end A or end B: touch the part until it lies as found")?;
+                Ok(Vec::new())
+            }
+            (Ask::Points, Some(unit)) => {
+                let apart = |c: char| if text.contains(';') { c == ';' } else { c.is_whitespace() };
+                let list: Vec<&str> = text.split(apart).map(str::trim).filter(|t| !t.is_empty()).collect();
+                expect((1..=12).contains(&list.len()), "value", "expected one to twelve lengths, set apart by semicolons")?;
+                list.iter().map(|t| unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message)))).collect()
+            }
+            (_, Some(unit)) => Ok(vec![unit.read(text, units)?]),
+            (_, None) => Ok(Vec::new()),
+        }
+    }
 }
 
 /// The questions of a machine, those of the whole rotor first, then along the shaft.
@@ -41,7 +82,14 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     let mut out = Vec::new();
     let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
-        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, before_off: before });
+        let unit = match kind {
+            Ask::Facing | Ask::Text => None,
+            Ask::Angle => Some(Unit::Degree),
+            Ask::Ohms => Some(Unit::Ohm),
+            Ask::Reading if id.starts_with("runout.") => Some(Unit::Um),
+            Ask::Length | Ask::Reading | Ask::Points => Some(Unit::Mm),
+        };
+        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, unit, before_off: before });
     };
     for f in &a.floats {
         ask(
@@ -62,7 +110,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         );
     }
     for g in &a.gaps {
-        ask(format!("gap.{}", g.id), "", format!("{}: top, bottom, left, right.", g.name), Ask::Reading, g.before_off(a));
+        ask(format!("gap.{}", g.id), "", format!("{}: top, bottom, left, right.", g.name), Ask::Points, g.before_off(a));
     }
     let mut along: Vec<(f64, &super::Part)> = a.parts.iter().map(|p| (a.place(p).0, p)).collect();
     along.sort_by(|p, q| p.0.total_cmp(&q.0));
@@ -75,7 +123,13 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
             ask(
                 format!("{}.faces", p.id),
                 &p.id,
-                format!("{}: which way does the {} face?", p.name, p.kind.facing_word()),
+                // A face does not face: it looks.
+                format!(
+                    "{}: which way does the {} {}?",
+                    p.name,
+                    p.facing_word(),
+                    if p.facing_word().ends_with("face") { "look" } else { "face" }
+                ),
                 Ask::Facing,
                 off.clone(),
             );
@@ -105,7 +159,8 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
                 ask(format!("{}.depth", p.id), &p.id, format!("{}: how deep below the rim?", p.name), Ask::Length, off);
             }
             PartKind::Probe => {
-                ask(format!("{}.wire", p.id), &p.id, format!("{}: wire number, route and ohms?", p.name), Ask::Text, off);
+                ask(format!("{}.wire", p.id), &p.id, format!("{}: wire number and route?", p.name), Ask::Text, off.clone());
+                ask(format!("{}.ohm", p.id), &p.id, format!("{}: how many ohms, before it is touched?", p.name), Ask::Ohms, off);
             }
             PartKind::ShoeSet => {
                 ask(format!("{}.order", p.id), &p.id, format!("{}: which shoe in which place?", p.name), Ask::Text, off);

@@ -4,6 +4,7 @@
 use super::{Anatomy, End, Hold, Part, PartKind};
 use crate::fasten::Hand;
 use crate::order::Precedence;
+use crate::quantity::show::tidy;
 use crate::refusal::Result;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -69,6 +70,10 @@ pub enum Fault {
         a: String,
         b: String,
     },
+    Cone {
+        cone: String,
+        cup: String,
+    },
 }
 
 /// Everything derived from an anatomy: things by number (parts, then housings), pairs with reasons, faults.
@@ -89,11 +94,6 @@ pub struct Derived {
     index: BTreeMap<String, usize>,
 }
 
-fn mm(v: f64) -> String {
-    let r = (v * 100.0).round() / 100.0;
-    format!("{r}")
-}
-
 impl Derived {
     /// Number of an id.
     #[must_use]
@@ -106,7 +106,7 @@ impl Derived {
         if !self.precedence.has(a, b) {
             return None;
         }
-        let by_size = || Why::CannotPass { bore: mm(self.sizes[a].0), outside: mm(self.sizes[b].1) };
+        let by_size = || Why::CannotPass { bore: tidy(self.sizes[a].0), outside: tidy(self.sizes[b].1) };
         Some(self.why.get(&(a, b)).cloned().unwrap_or_else(by_size))
     }
     /// What stands directly before each, by number.
@@ -189,7 +189,7 @@ fn passing(a: &Anatomy, d: &mut Derived, i: usize, q: &Part, place: &[f64], bore
     };
     if let Some(l) = way.iter().find(|l| a.lands[**l].d_mm.0 > bore[i] + 1e-9) {
         let land = &a.lands[*l];
-        d.faults.push(Fault::Stuck { part: q.id.clone(), land: land.id.clone(), bore: mm(bore[i]), d: mm(land.d_mm.0) });
+        d.faults.push(Fault::Stuck { part: q.id.clone(), land: land.id.clone(), bore: tidy(bore[i]), d: tidy(land.d_mm.0) });
     }
     for (j, p) in a.parts.iter().enumerate() {
         let swept = match q.from {
@@ -247,9 +247,9 @@ fn housing(a: &Anatomy, d: &mut Derived, k: usize, h: &super::Housing, place: &[
         }
         let inside = p.inside.as_deref() == Some(&h.id);
         if inside && p.outside_mm.0 > opening_a.max(opening_b) + 1e-9 {
-            d.add(j, k, Why::Captive { outside: mm(p.outside_mm.0), opening: mm(opening_a.max(opening_b)) });
+            d.add(j, k, Why::Captive { outside: tidy(p.outside_mm.0), opening: tidy(opening_a.max(opening_b)) });
         } else if !inside {
-            d.add(k, j, Why::HousingPasses { bore: mm(least), outside: mm(p.outside_mm.0) });
+            d.add(k, j, Why::HousingPasses { bore: tidy(least), outside: tidy(p.outside_mm.0) });
         }
     }
 }
@@ -293,6 +293,16 @@ fn facings(a: &Anatomy, d: &mut Derived) {
                     wanted: pair.arrangement.clone(),
                     formed: formed.into(),
                 });
+            }
+        }
+    }
+    for cone in a.parts.iter().filter(|p| p.kind == PartKind::TaperCone) {
+        let reach = |p: &Part| (a.place(p).0, a.place(p).0 + p.width_mm.0);
+        for cup in a.parts.iter().filter(|p| p.kind == PartKind::Cup) {
+            let ((x0, x1), (y0, y1)) = (reach(cone), reach(cup));
+            let meets = x0 < y1 && y0 < x1;
+            if meets && cone.faces.zip(cup.faces).is_some_and(|(c, u)| c != u) {
+                d.faults.push(Fault::Cone { cone: cone.id.clone(), cup: cup.id.clone() });
             }
         }
     }
@@ -377,6 +387,9 @@ pub fn say(a: &Anatomy, f: &Fault) -> String {
         Fault::HandOfThread { nut, wanted } => format!("{}: the shaft's drag would undo it, a {wanted}-hand thread is wanted.", name(nut)),
         Fault::ThrustSize { smaller, larger, end } => {
             format!("{} must be larger than {} and lie towards end {end}.", name(larger), name(smaller))
+        }
+        Fault::Cone { cone, cup } => {
+            format!("{} and {} do not meet: their thick sides lie at different ends. Turn one round.", name(cone), name(cup))
         }
         Fault::Overlap { a: x, b } => format!("{} and {} stand in the same place: mend a width or a place.", name(x), name(b)),
     }

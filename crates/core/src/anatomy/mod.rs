@@ -3,14 +3,18 @@
 pub mod as_found;
 pub mod build_sheet;
 mod derive;
+pub mod difference;
 pub mod edit;
+pub mod items;
 mod kinds;
+mod measure;
 mod model;
 pub mod sequence;
 pub mod steps;
 
 pub use derive::{Derived, Fault, Why, because, derive, say};
 pub use kinds::{Hold, PartKind};
+pub use measure::{Measure, Unit};
 pub use model::*;
 
 use crate::fit::designation::{self, Bearing};

@@ -168,6 +168,17 @@ pub struct Part {
     pub people: u32,
 }
 
+impl Part {
+    /// What its facing is called: a bearing has a thick side when it carries thrust at an angle, otherwise only the side it is
+    /// marked on.
+    #[must_use]
+    pub fn facing_word(&self) -> &'static str {
+        let read = || self.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok());
+        let plain = self.kind == PartKind::Bearing && read().is_none_or(|b| b.kind != crate::fit::designation::BearingType::AngularContact);
+        if plain { "marked side" } else { self.kind.facing_word() }
+    }
+}
+
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn not(flag: &bool) -> bool {
     !flag
@@ -323,6 +334,14 @@ pub struct FloatOf {
     /// Where the limit comes from.
     #[serde(default)]
     pub source: String,
+}
+
+impl FloatOf {
+    /// Middle of its limits: what it is set to.
+    #[must_use]
+    pub fn middle(&self) -> Millimetres {
+        Millimetres(f64::midpoint(self.lo_mm.0, self.hi_mm.0))
+    }
 }
 
 fn yes() -> bool {

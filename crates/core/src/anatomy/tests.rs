@@ -5,6 +5,7 @@
 use super::*;
 use crate::anatomy::steps::{Stage, steps};
 use crate::fasten::Hand;
+use crate::quantity::Units;
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -156,6 +157,83 @@ fn a_machined_face_voids_the_marks_that_rest_on_it() {
     assert_eq!(steps::voided_by(&m, "tab"), ["nut.mark", "nut.standout"]);
     assert_eq!(steps::voided_by(&m, "b1"), ["nut.mark", "nut.standout"]);
     assert!(steps::voided_by(&m, "b2").is_empty() && steps::voided_by(&m, "seal").is_empty());
+
+    // The trail asks for new ones, and nothing is drawn to the old mark any more.
+    let mut m = machine();
+    m.parts[4].match_mark = true;
+    let d = derive(&m).unwrap();
+    let order = sequence::best(&m, &d).unwrap();
+    let before = steps(&m, &d, &order);
+    let words = |all: &[steps::Step], id: &str| all.iter().find(|s| s.id == id).map_or(String::new(), |s| s.words.clone());
+    assert!(words(&before, "torque.nut").contains("to its match mark"));
+    let mut all = before.clone();
+    steps::after_repairs(&m, &["b2".into(), "seal".into()], &mut all);
+    assert_eq!(all, before);
+    steps::after_repairs(&m, &["b1".into()], &mut all);
+    assert!(words(&all, "torque.nut").contains("not to the old mark, it is void"), "{}", words(&all, "torque.nut"));
+    assert!(words(&all, "standout.nut").contains("the old figure is void"));
+    let again = all.iter().find(|s| s.id == "ask.again.nut.mark").unwrap();
+    assert!(again.before.contains(&"torque.nut".to_owned()) && again.stage == Stage::TorqueAndLock);
+    assert!(all.iter().find(|s| s.id == "prove.turn").unwrap().before.contains(&"ask.again.nut.mark".to_owned()));
+    assert!(all.windows(2).all(|w| w[0].stage <= w[1].stage));
+    let asked: Vec<String> = steps::asked_again(&m, &["b1".into(), "tab".into()]).into_iter().map(|q| q.id).collect();
+    assert_eq!(asked, ["again.nut.mark"]);
+}
+
+#[test]
+fn numbers_are_asked_for_where_a_limit_stands_and_beside_what_was_found() {
+    let mut m = machine();
+    m.parts.push(Part { name: "Adjusting shim".into(), ..Part::plain("shim", PartKind::Shim, "jb") });
+    (m.parts[7].outside_mm, m.parts[7].from, m.parts[7].at_mm) = (Millimetres(50.0), End::B, Millimetres(40.0));
+    let trail = |m: &Anatomy| {
+        let d = derive(m).unwrap();
+        steps(m, &d, &sequence::best(m, &d).unwrap())
+    };
+    let measure = |m: &Anatomy, id: &str| trail(m).into_iter().find(|s| s.id == id).and_then(|s| s.measure).unwrap();
+    let f = measure(&m, "float.f");
+    assert_eq!((f.lo, f.hi, f.beside.as_str()), (Some(0.2), Some(0.4), "float.f"));
+    assert_eq!(measure(&m, "standout.nut").beside, "nut.standout");
+    // With a shim the first reading says what to do, and the next must keep the limits.
+    m.floats[0].shim = Some("shim".into());
+    assert_eq!((measure(&m, "float.f").hi, measure(&m, "refloat.f").hi, measure(&m, "prove.float.f").lo), (None, Some(0.4), Some(0.2)));
+    m.floats[0].thicker_reduces = false;
+    assert!((steps::shim_change(&m.floats[0], Millimetres(0.5)).0 + 0.2).abs() < 1e-12);
+}
+
+#[test]
+fn answers_are_read_by_their_kind() {
+    let all = as_found::questions(&machine());
+    let q = |id: &str| all.iter().find(|q| q.id == id).unwrap();
+    assert_eq!(q("nut.standout").read("3.25", Units::Metric).unwrap(), [3.25]);
+    assert!(q("nut.standout").read("about three", Units::Metric).unwrap_err().message.len() > 10);
+    assert!(q("seal.faces").read("end B", Units::Metric).unwrap().is_empty());
+    assert!(q("seal.faces").read("left", Units::Metric).unwrap_err().message.contains("touch the part"));
+    assert_eq!(q("b1.faces").words, "Bearing B1: which way does the marked side face?");
+    let mut m = machine();
+    m.parts[2].designation = Some("7208 25".into());
+    assert!(as_found::questions(&m).iter().any(|q| q.words == "Bearing B1: which way does the thick side face?"));
+    assert!(q("nut.mark").read("third tab", Units::Metric).unwrap().is_empty() && q("nut.mark").read(" ", Units::Metric).is_err());
+    let gap = as_found::Question { ask: as_found::Ask::Points, ..q("nut.standout").clone() };
+    assert_eq!(gap.read("0.4 0.5 0.4", Units::Metric).unwrap().len(), 3);
+    assert_eq!(gap.read("0.4 mm; 16 thou", Units::Metric).unwrap().len(), 2);
+    assert!(
+        gap.read(&"1;".repeat(20), Units::Metric).is_err() && gap.read("0.4; wide", Units::Metric).unwrap_err().message.contains("wide")
+    );
+}
+
+#[test]
+fn a_cone_that_turns_its_back_on_its_cup_is_told() {
+    let mut m = machine();
+    for (i, kind, id) in [(5, PartKind::TaperCone, "cone"), (6, PartKind::Cup, "cup")] {
+        let p = &mut m.parts[i];
+        (p.kind, p.id, p.name, p.designation, p.faces) = (kind, id.into(), id.into(), None, Some(End::B));
+        (p.at_mm, p.width_mm, p.split) = (Millimetres(10.0), Millimetres(18.0), false);
+    }
+    (m.parts[5].outside_mm, m.parts[6].bore_mm) = (Millimetres(70.0), Some(Millimetres(60.0)));
+    let faults = |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| say(m, f)).collect::<Vec<_>>().join("\n");
+    assert_eq!(faults(&m), "");
+    m.parts[5].faces = Some(End::A);
+    assert!(faults(&m).contains("cone and cup do not meet: their thick sides lie at different ends"), "{}", faults(&m));
 }
 
 #[test]
@@ -216,4 +294,79 @@ fn a_housing_waits_for_what_it_cannot_pass_and_takes_in_what_is_captive() {
     );
     assert!(d.buildable(), "{:?}", d.faults);
     assert!(why("wheel", "case").is_some_and(|w| because(&m, "wheel", "case", &w).contains("goes through neither opening")));
+}
+
+/// A bare shaft has a trail, too: nothing to take apart, but to receive and to prove.
+#[test]
+fn a_bare_shaft_has_a_trail() {
+    let a = edit::blank("bare", "Bare shaft");
+    let d = derive(&a).unwrap();
+    let all = steps(&a, &d, &sequence::best(&a, &d).unwrap());
+    assert_eq!(all.iter().map(|s| s.id.as_str()).collect::<Vec<_>>(), ["receive.safe", "receive.kind", "prove.turn", "prove.run"]);
+    assert!(as_found::questions(&a).is_empty() && d.buildable());
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// Whatever free step is taken next, the trail never gets stuck, what is done stays closed under "before", and the
+    /// sentence of a held step names something that is really missing.
+    #[test]
+    fn a_trail_is_worked_in_any_valid_order(m in drawn(), picks in prop::collection::vec(any::<u16>(), 400), repaired in prop::collection::vec(0usize..12, 0..3)) {
+        let d = derive(&m).unwrap();
+        let Some(order) = sequence::best(&m, &d) else { return Ok(()) };
+        let mut all = steps(&m, &d, &order);
+        let parts: Vec<String> = repaired.iter().filter_map(|i| m.parts.get(*i)).map(|p| p.id.clone()).collect();
+        steps::after_repairs(&m, &parts, &mut all);
+        let mut done = BTreeSet::new();
+        for k in picks {
+            let free: Vec<String> = steps::meanwhile(&all, &done, "").iter().map(|s| s.id.clone()).collect();
+            if free.is_empty() {
+                break;
+            }
+            for s in &all {
+                let missing = steps::missing(&all, &done, &s.id);
+                prop_assert_eq!(missing.is_empty(), s.before.iter().all(|b| done.contains(b)));
+                prop_assert!(missing.iter().all(|x| !done.contains(&x.id)));
+            }
+            done.insert(free[usize::from(k) % free.len()].clone());
+            let on = |i: usize| done.contains(&format!("on.{}", d.ids[i]));
+            prop_assert!(d.precedence.pairs().all(|(a, b)| !on(b) || on(a)));
+        }
+        if all.len() <= 400 {
+            prop_assert_eq!(done.len(), all.len());
+        }
+        let ids: BTreeSet<&str> = all.iter().map(|s| s.id.as_str()).collect();
+        prop_assert_eq!(ids.len(), all.len(), "every step has an id of its own");
+    }
+
+    /// Taken apart in the order of the trail, nothing comes off while something that was put on after it is still on.
+    #[test]
+    fn what_went_on_last_comes_off_first(m in drawn()) {
+        let d = derive(&m).unwrap();
+        let Some(order) = sequence::best(&m, &d) else { return Ok(()) };
+        let all = steps(&m, &d, &order);
+        let off: Vec<usize> = all.iter().filter_map(|s| s.id.strip_prefix("off.")).filter_map(|id| d.number(id)).collect();
+        let place = |i: usize| off.iter().position(|x| *x == i).unwrap();
+        prop_assert!(d.precedence.pairs().all(|(a, b)| place(b) < place(a)));
+    }
+
+    /// Two versions differ by the same steps whichever is looked at first, and not at all from themselves.
+    #[test]
+    fn versions_differ_both_ways_alike(m in drawn(), drop in 0usize..12, grow in 0usize..12, by in 1u32..9) {
+        use super::difference::difference;
+        let mut new = m.clone();
+        if let Some(p) = new.parts.get_mut(grow) {
+            p.width_mm.0 += f64::from(by);
+        }
+        if new.parts.len() > 1 {
+            let gone = new.parts[drop % new.parts.len()].id.clone();
+            new = edit::Edit::DropPart { id: gone }.apply(&new).unwrap_or(new);
+        }
+        let (there, back) = (difference(&m, &new).unwrap(), difference(&new, &m).unwrap());
+        prop_assert_eq!(&there.new_steps, &back.gone_steps);
+        prop_assert_eq!(&there.gone_steps, &back.new_steps);
+        prop_assert_eq!(there.sentences.len(), back.sentences.len());
+        prop_assert_eq!(there.is_empty(), m == new);
+    }
 }

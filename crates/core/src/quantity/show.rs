@@ -107,6 +107,16 @@ pub fn fixed(value: f64, decimals: usize) -> String {
     if value < 0.0 && !zero { format!("\u{2212}{text}") } else { text }
 }
 
+/// A number in a sentence: up to two decimals, without zeros at the end.
+///
+/// ```
+/// assert_eq!(ironseat_core::quantity::show::tidy(12.500001), "12.5");
+/// ```
+#[must_use]
+pub fn tidy(value: f64) -> String {
+    format!("{}", (value * 100.0).round() / 100.0)
+}
+
 /// A sentence with its first letter large.
 ///
 /// ```

@@ -7,10 +7,11 @@ use ironseat_core::anatomy::{Anatomy, End, Hold, LandKind, PartKind};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::{Millimetres, parse_length};
 use serde::Deserialize;
+use std::collections::BTreeMap;
 
-/// Every field of every form of the board.
+/// Every field of every form of the board. What is described by data finds its own fields in `more`, which holds them all.
 #[derive(Deserialize, Clone, Default, Debug)]
-#[serde(default)]
+#[serde(from = "BTreeMap<String, String>")]
 pub struct EditForm {
     pub op: String,
     pub seen: i32,
@@ -36,16 +37,55 @@ pub struct EditForm {
     pub inside: String,
     pub to: String,
     pub housing: String,
+    pub list: String,
+    pub item: String,
+    pub more: BTreeMap<String, String>,
+}
+
+impl From<BTreeMap<String, String>> for EditForm {
+    fn from(more: BTreeMap<String, String>) -> Self {
+        let get = |name: &str| more.get(name).cloned().unwrap_or_default();
+        Self {
+            op: get("op"),
+            // A form without it looked at nothing: no state has this number.
+            seen: get("seen").parse().unwrap_or(-1),
+            part: get("part"),
+            land: get("land"),
+            kind: get("kind"),
+            name: get("name"),
+            length: get("length"),
+            d: get("d"),
+            at: get("at"),
+            width: get("width"),
+            outside: get("outside"),
+            bore: get("bore"),
+            designation: get("designation"),
+            from: get("from"),
+            faces: get("faces"),
+            fit: get("fit"),
+            split: get("split"),
+            hand: get("hand"),
+            locks: get("locks"),
+            key: get("key"),
+            carried_by: get("carried_by"),
+            inside: get("inside"),
+            to: get("to"),
+            housing: get("housing"),
+            list: get("list"),
+            item: get("item"),
+            more,
+        }
+    }
 }
 
 type Result<T> = std::result::Result<T, Refusal>;
 
-fn mm(field: &str, text: &str) -> Result<Millimetres> {
+pub(super) fn mm(field: &str, text: &str) -> Result<Millimetres> {
     let p = parse_length(text, "mm", None, None).map_err(|e| Refusal::new(field, e.message))?;
     Ok(p.value)
 }
 
-fn some(text: &str) -> Option<String> {
+pub(super) fn some(text: &str) -> Option<String> {
     let t = text.trim();
     (!t.is_empty()).then(|| t.to_owned())
 }
@@ -60,7 +100,7 @@ pub(super) const LAND_KINDS: [(LandKind, &str); 7] = [
     (LandKind::Hole, "hole"),
 ];
 
-fn end(text: &str) -> Option<End> {
+pub(super) fn end(text: &str) -> Option<End> {
     match text {
         "A" => Some(End::A),
         "B" => Some(End::B),
@@ -92,6 +132,7 @@ impl EditForm {
             "add-part" => Edit::AddPart {
                 kind: PartKind::of(&self.kind).ok_or_else(|| Refusal::new("kind", "expected a kind from the shelf"))?,
                 land: self.land.clone(),
+                into: some(&self.housing),
             },
             "move-part" => Edit::MovePart { id: self.part.clone(), land: self.land.clone(), at: mm("at", &self.at)? },
             "flip-part" => Edit::FlipPart { id: self.part.clone() },

@@ -1,7 +1,7 @@
 //! Anatomies: machine types, each described once; the order, the questions and the steps follow from the drawing.
 
 use crate::app::App;
-use crate::error::{WebError, WebResult};
+use crate::error::{WebError, WebResult, refused};
 use crate::extract::{Form, Lead, Reader, wants_fragment};
 use crate::view::{page, page_as};
 use askama::Template;
@@ -16,6 +16,7 @@ use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
 
 mod form;
+mod set_forms;
 mod view;
 
 use form::EditForm;
@@ -89,7 +90,7 @@ pub async fn sheet(State(app): State<App>, _: Reader, Path(key): Path<String>, Q
 /// The drawing alone.
 pub async fn section(State(app): State<App>, _: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
     let a = kind(&app, key, q.v).await?;
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], view::standalone(&a)).into_response())
+    Ok(crate::view::svg_file(view::standalone(&a)))
 }
 
 #[derive(Deserialize)]
@@ -141,7 +142,14 @@ pub async fn change(
     let change = match f.op.as_str() {
         "undo" => Ok(Change::Undo),
         "redo" => Ok(Change::Redo),
-        _ => f.edit().map(Change::Edit).map_err(StoreError::from),
+        _ => match app.store.run(move |c| drafts::draft(c, id)).await {
+            Ok(d) => match set_forms::edit(&f, &d.anatomy) {
+                Ok(Some(e)) => Ok(Change::Edit(e)),
+                Ok(None) => f.edit().map(Change::Edit).map_err(StoreError::from),
+                Err(e) => Err(e.into()),
+            },
+            Err(e) => Err(e),
+        },
     };
     let outcome: Result<Draft, StoreError> = match change {
         Ok(change) => app.store.run(move |c| drafts::change(c, &who, id, seen, &change)).await,
@@ -156,11 +164,7 @@ pub async fn change(
             (StatusCode::OK, d, hand, None)
         }
         Err(e) => {
-            let (status, field, message) = match e {
-                StoreError::Refused(r) => (StatusCode::UNPROCESSABLE_ENTITY, r.field, r.message),
-                StoreError::Conflict(s) | StoreError::Held(s) => (StatusCode::CONFLICT, "board".to_owned(), s),
-                other => return Err(other.into()),
-            };
+            let (status, field, message) = refused(e, "board")?;
             let d = app.store.run(move |c| drafts::draft(c, id)).await?;
             let hand = InHand { part: typed.part.clone(), land: typed.land.clone() };
             (status, d, hand, Some((field, message, typed)))

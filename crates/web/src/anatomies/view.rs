@@ -2,6 +2,7 @@
 
 use super::InHand;
 use super::form::{EditForm, LAND_KINDS};
+use super::set_forms::{self, Group, Kind, SetForm};
 use crate::app::App;
 use crate::error::WebResult;
 use crate::extract::Reader;
@@ -10,7 +11,7 @@ use askama::Template;
 use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, as_found, because, derive, say, sequence, steps};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::show::capital;
-use ironseat_drawing::{Fitted, HalfSection, SectionView, half_section};
+use ironseat_drawing::{Fitted, HalfSection, SectionView, along, half_section};
 use ironseat_store::drafts::{self, Draft};
 use ironseat_store::rebuilds::live_clocks;
 use std::collections::BTreeMap;
@@ -185,7 +186,7 @@ impl KindPage {
             version: a.version,
             id: ironseat_store::Id::new().to_string(),
             svg: draw(a, 1200.0, 400.0, false, "kind", None),
-            parts: a.parts.iter().map(|p| (p.name.clone(), sizes(a, p))).collect(),
+            parts: along(a).into_iter().map(|p| (p.name.clone(), sizes(a, p))).collect(),
             order: order_rows(a, &d, &order),
             count: stages.iter().map(|s| s.steps.len()).sum(),
             stages,
@@ -253,7 +254,11 @@ pub struct DraftPage {
     shelf: Vec<(&'static str, &'static str)>,
     lands: Vec<Choice>,
     parts: Vec<(String, String, bool)>,
-    housings: Vec<(String, String)>,
+    housings: Vec<SetForm>,
+    groups: Vec<Group>,
+    turning: SetForm,
+    part_more: Option<SetForm>,
+    land_more: Option<SetForm>,
     land: Option<LandForm>,
     part: Option<PartForm>,
     /// Form that was refused, with what was typed in it; its error stands there.
@@ -292,16 +297,19 @@ impl DraftPage {
             }
         });
         let (field, error, typed) = said.unwrap_or_default();
-        let general = !error.is_empty() && !typed.has(&field);
+        let in_form = !typed.list.is_empty() && typed.op != "take" && field != "board";
+        let refused = (in_form && !error.is_empty()).then_some((field.as_str(), error.as_str(), &typed));
+        let general = !error.is_empty() && !in_form && !typed.has(&field);
         let best = sequence::best(a, &derived).unwrap_or_default();
         let order = order_rows(a, &derived, &best);
         let steps = if best.is_empty() { 0 } else { steps::steps(a, &derived, &best).len() };
+        let shell = shell(app, reader, format!("/drafts/{}", d.id)).await?;
         Ok(Self {
-            shell: shell(app, reader, format!("/drafts/{}", d.id)).await?,
+            shell,
             id: d.id.to_string(),
             name: if typed.op == "rename" { typed.name.clone() } else { a.name.clone() },
             seen: d.cursor,
-            svg: draw(a, 1200.0, 360.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
+            svg: draw(a, 1200.0, 280.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
             undo: d.undo.clone(),
             redo: d.redo.clone(),
             faults: derived.faults.iter().map(|f| say(a, f)).collect(),
@@ -310,8 +318,12 @@ impl DraftPage {
             steps,
             shelf: PartKind::ALL.iter().map(|k| (k.1, k.2)).collect(),
             lands: a.lands.iter().map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id)).collect(),
-            parts: a.parts.iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
-            housings: a.housings.iter().map(|h| (h.id.clone(), h.name.clone())).collect(),
+            parts: along(a).into_iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
+            housings: set_forms::housings(a, refused),
+            groups: set_forms::groups(a, refused),
+            turning: set_forms::turning(a, refused),
+            part_more: a.part(&hand.part).map(|p| set_forms::part_more(a, p, refused)),
+            land_more: a.land(&land_id).and_then(|l| set_forms::land_more(a, l, refused)),
             land,
             part,
             typed,
@@ -349,7 +361,7 @@ fn part_form(a: &Anatomy, p: &Part, typed: Option<&EditForm>) -> PartForm {
         bore: text(p.bore_mm.map_or(String::new(), |b| format!("{}", b.get())), |f| &f.bore),
         designation: text(p.designation.clone().unwrap_or_default(), |f| &f.designation),
         bearing: p.kind == PartKind::Bearing,
-        facing: p.kind.has_facing().then(|| p.kind.facing_word()),
+        facing: p.kind.has_facing().then(|| p.facing_word()),
         from: end(Some(p.from)).split_off(1),
         faces: end(p.faces),
         fits: Hold::ALL.iter().map(|(h, w)| ((*w).to_owned(), (*w).to_owned(), *h == p.fit)).collect(),

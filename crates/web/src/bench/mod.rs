@@ -1,14 +1,13 @@
 //! Bench: doing the work. The half section is the map; the trail stands on the left, the step in hand below.
 
 use crate::app::App;
-use crate::error::{WebError, WebResult};
+use crate::error::{WebError, WebResult, refused};
 use crate::extract::{Form, Hand, Lead, Reader, wants_fragment};
 use crate::view::{page, page_as};
 use askama::Template;
 use axum::extract::{Path, Query, State};
-use axum::http::{HeaderMap, StatusCode, header};
+use axum::http::HeaderMap;
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
-use ironseat_core::Refusal;
 use ironseat_core::call::Method;
 use ironseat_core::quantity::Units;
 use ironseat_core::trail::StepKind;
@@ -31,7 +30,12 @@ pub async fn show(
     Query(q): Query<BenchParams>,
     headers: HeaderMap,
 ) -> WebResult {
-    let p = build(&reader, &load(&app, id, q).await?)?;
+    let l = load(&app, id, q).await?;
+    // Without a bearing seat there are no sheets: the trail is the bench.
+    if l.over.rebuild.anatomy.seats.is_empty() {
+        return Ok(Redirect::to(&format!("/rebuilds/{id}/trail")).into_response());
+    }
+    let p = build(&reader, &l)?;
     if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
 }
 
@@ -44,17 +48,13 @@ pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id
 }
 
 /// A page again, with a sentence beside the field and what was typed.
-async fn again(app: &App, reader: &Reader, id: Id, q: BenchParams, e: StoreError, typed: String) -> WebResult {
-    let (status, field, error) = match e {
-        StoreError::Refused(Refusal { field, message, .. }) => (StatusCode::UNPROCESSABLE_ENTITY, field, message),
-        StoreError::Held(s) | StoreError::Conflict(s) => (StatusCode::CONFLICT, "step".to_owned(), s),
-        StoreError::TooMany(s) => (StatusCode::TOO_MANY_REQUESTS, "pin".to_owned(), s),
-        other => return Err(other.into()),
-    };
+async fn again(app: &App, reader: &Reader, id: Id, q: BenchParams, e: StoreError, typed: String, releasing: bool) -> WebResult {
+    let (status, field, error) = refused(e, "step")?;
     let mut p = build(reader, &load(app, id, q).await?)?;
     p.error = error;
     p.field = field;
     p.typed = typed;
+    p.release_reason = releasing;
     page_as(status, &p)
 }
 
@@ -95,7 +95,7 @@ pub async fn act(
     match app.store.run(move |c| work::act(c, &who, id, &at, kind, &act)).await {
         Ok(()) if stays => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={step}")).into_response()),
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}")).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step }, e, typed).await,
+        Err(e) => again(&app, &reader, id, BenchParams { seat, step }, e, typed, false).await,
     }
 }
 
@@ -119,7 +119,7 @@ pub async fn overrule(
     let (who, at, reason) = (reader.person.clone(), seat.clone(), f.reason.clone());
     match app.store.run(move |c| work::overrule(c, &who, id, &at, &topic, &reason, &f.pin)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={}", f.step)).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step: f.step }, e, f.reason).await,
+        Err(e) => again(&app, &reader, id, BenchParams { seat, step: f.step }, e, f.reason, false).await,
     }
 }
 
@@ -127,14 +127,30 @@ pub async fn overrule(
 pub struct FinishForm {
     #[serde(default)]
     pin: String,
+    /// Why it is released with steps open.
+    #[serde(default)]
+    reason: String,
+    /// Page the form stands on.
+    #[serde(default)]
+    from: String,
 }
 
 /// Closes the rebuild.
 pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<FinishForm>) -> WebResult<Response> {
     let who = reader.person.clone();
-    match app.store.run(move |c| rebuilds::finish(c, &who, id, &f.pin)).await {
+    let (pin, reason) = (f.pin, f.reason.clone());
+    match app.store.run(move |c| rebuilds::finish(c, &who, id, &pin, &reason)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams::default(), e, String::new()).await,
+        Err(e) if f.from == "trail" => {
+            crate::trail::again(&app, &reader, id, crate::trail::TrailQuery::default(), e, |p| {
+                (p.release_reason, p.can_finish) = (f.reason, true)
+            })
+            .await
+        }
+        Err(e) => {
+            let asks = matches!(&e, StoreError::Refused(r) if r.field == "reason") || !f.reason.is_empty();
+            again(&app, &reader, id, BenchParams::default(), e, f.reason, asks).await
+        }
     }
 }
 
@@ -156,5 +172,5 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
             id: "hs",
         },
     );
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], drawn.standalone()).into_response())
+    Ok(crate::view::svg_file(drawn.standalone()))
 }

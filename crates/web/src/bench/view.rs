@@ -88,6 +88,8 @@ pub(super) struct BenchPage {
     pub(super) error: String,
     pub(super) field: String,
     pub(super) typed: String,
+    /// Released with steps open: the reason is asked for.
+    pub(super) release_reason: bool,
 }
 
 /// Parts that are on: the rings whose step is done.
@@ -386,6 +388,7 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         error: String::new(),
         field: String::new(),
         typed: String::new(),
+        release_reason: false,
     })
 }
 

@@ -9,9 +9,11 @@ use std::collections::BTreeMap;
 
 pub(super) fn ask(questions: &[Question], out: &mut Vec<Step>) {
     for q in questions {
-        let reading = matches!(q.ask, as_found::Ask::Reading);
+        let reading = matches!(q.ask, as_found::Ask::Reading | as_found::Ask::Points);
         let tool = match q.ask {
             as_found::Ask::Reading => "dial indicator",
+            as_found::Ask::Points => "feelers",
+            as_found::Ask::Ohms => "ohmmeter",
             as_found::Ask::Length => "depth micrometer or calliper",
             as_found::Ask::Angle => "scriber and clock drawing",
             as_found::Ask::Facing | as_found::Ask::Text => "eyes, camera",

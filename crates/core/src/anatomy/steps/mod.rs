@@ -5,11 +5,16 @@ mod apart;
 mod inspect;
 mod mount;
 mod moves;
+mod repair;
 mod set;
+
+pub use repair::{after_repairs, asked_again, opened_by, voided_by};
+pub use set::shim_change;
 
 use super::as_found;
 use super::derive::Derived;
-use super::{Anatomy, End, Part, PartKind};
+use super::measure::{Measure, Unit};
+use super::{Anatomy, End, Part};
 use crate::caution::Caution;
 use crate::quantity::show;
 use serde::{Deserialize, Serialize};
@@ -97,6 +102,9 @@ pub struct Step {
     pub before: Vec<String>,
     /// Seat whose sheets it fills.
     pub seat: Option<String>,
+    /// Number it asks for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub measure: Option<Measure>,
 }
 
 fn step(id: String, stage: Stage, about: &str, words: String, tool: &str, minutes: f64) -> Step {
@@ -113,6 +121,7 @@ fn step(id: String, stage: Stage, about: &str, words: String, tool: &str, minute
         wait_word: String::new(),
         before: Vec::new(),
         seat: None,
+        measure: None,
     }
 }
 
@@ -137,6 +146,10 @@ impl Step {
         self.people = people.max(1);
         self
     }
+    fn reads(mut self, unit: Unit, lo: Option<f64>, hi: Option<f64>, source: &str, beside: String) -> Self {
+        self.measure = Some(Measure { unit, lo, hi, source: source.to_owned(), beside });
+        self
+    }
     fn waits(mut self, minutes: f64, word: &str) -> Self {
         if minutes > 0.0 {
             self.wait_min = minutes;
@@ -144,12 +157,6 @@ impl Step {
         }
         self
     }
-}
-
-/// Number with up to two decimals, no trailing zeros.
-fn num(v: f64) -> String {
-    let r = (v * 100.0).round() / 100.0;
-    format!("{r}")
 }
 
 /// Direct pairs without those that follow from others: what stands in a step's "before".
@@ -247,32 +254,4 @@ pub fn missing<'a>(all: &'a [Step], done: &BTreeSet<String>, id: &str) -> Vec<&'
     let by_id: BTreeMap<&str, &Step> = all.iter().map(|s| (s.id.as_str(), s)).collect();
     let Some(s) = by_id.get(id) else { return Vec::new() };
     s.before.iter().filter(|b| !done.contains(*b)).filter_map(|b| by_id.get(b.as_str()).copied()).collect()
-}
-
-/// As-found answers that are void once a face of a part was machined: marks and stand-outs of the nuts that clamp the stack
-/// it lies in, and its own clocking. New ones are asked for.
-#[must_use]
-pub fn voided_by(a: &Anatomy, part: &str) -> Vec<String> {
-    let Some(p) = a.part(part) else { return Vec::new() };
-    let at = a.place(p).0;
-    let mut out = Vec::new();
-    if p.clocked {
-        out.push(format!("{part}.clock"));
-    }
-    for n in a.parts.iter().filter(|n| n.kind == PartKind::Nut) {
-        let place = a.place(n).0;
-        let inwards = |x: f64| if n.from == End::A { x > place } else { x < place };
-        // The stack reaches from the nut inwards to the first land that its first ring cannot pass: the shoulder.
-        let clamped = |x: &&Part| inwards(a.place(x).0) && x.carried_by.is_none() && x.kind != PartKind::TabWasher;
-        let first = a.parts.iter().filter(clamped).min_by(|x, y| (a.place(x).0 - place).abs().total_cmp(&(a.place(y).0 - place).abs()));
-        let bore = first.map_or(f64::INFINITY, |x| a.bore_of(x).0);
-        let own = a.lands.iter().position(|l| l.id == p.land);
-        let nuts = a.lands.iter().position(|l| l.id == n.land);
-        let shoulder = own.zip(nuts).is_some_and(|(x, y)| a.lands[x.min(y)..=x.max(y)].iter().any(|l| l.d_mm.0 > bore + 1e-9));
-        if n.id == part || (inwards(at) && !shoulder && p.carried_by.is_none()) {
-            out.push(format!("{}.mark", n.id));
-            out.push(format!("{}.standout", n.id));
-        }
-    }
-    out
 }

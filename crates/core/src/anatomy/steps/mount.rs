@@ -3,8 +3,9 @@
 use super::super::derive::Derived;
 use super::super::{Anatomy, Hold, HoleKind, Part, PartKind};
 use super::moves::moves;
-use super::{Stage, Step, end_word, num, people_of, step};
+use super::{Stage, Step, end_word, people_of, step};
 use crate::caution::Caution;
+use crate::quantity::show::tidy;
 
 /// Where a part's mounting stands among the stages: what closes is the last, an inner cover is not.
 fn mount_stage(p: &Part, others_follow: bool) -> Stage {
@@ -16,7 +17,7 @@ fn mount_stage(p: &Part, others_follow: bool) -> Stage {
 
 fn on_words(a: &Anatomy, p: &Part) -> String {
     let from = end_word(p.from);
-    let faces = p.faces.map(|e| format!(", {} to {}", p.kind.facing_word(), end_word(e))).unwrap_or_default();
+    let faces = p.faces.map(|e| format!(", {} to {}", p.facing_word(), end_word(e))).unwrap_or_default();
     let carrier = p.carried_by.as_deref().map(|c| a.name_of(c));
     match (p.kind, p.fit) {
         (PartKind::Seal, _) => format!(
@@ -92,7 +93,10 @@ pub(super) fn mount(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usi
         if let Some(k) = &p.key {
             s.before.push(format!("key.{k}"));
             let check = format!("Measure {} and both keyways: clearance over the key, never interference.", a.name_of(k));
-            out.push(step(format!("key.{k}"), Stage::FitAndMount, k, check, "depth micrometer", 5.0).after([format!("on.{k}")]));
+            // One key may carry several hubs: it is checked once.
+            if !out.iter().any(|s| s.id == format!("key.{k}")) {
+                out.push(step(format!("key.{k}"), Stage::FitAndMount, k, check, "depth micrometer", 5.0).after([format!("on.{k}")]));
+            }
         }
         out.push(s);
         moves(a, p, out);
@@ -110,7 +114,7 @@ fn hole_steps(a: &Anatomy, housing: &str) -> Vec<Step> {
         .map(|h| {
             let where_to = match h.kind {
                 HoleKind::Drain => format!("{} of {} down: turn it so before it goes on", h.name, a.name_of(housing)),
-                HoleKind::Feed => format!("{} of {} to its feed hole, at {} degrees", h.name, a.name_of(housing), num(h.at_deg)),
+                HoleKind::Feed => format!("{} of {} to its feed hole, at {} degrees", h.name, a.name_of(housing), tidy(h.at_deg)),
                 HoleKind::Port => format!("{} of {} to its pipe, as found", h.name, a.name_of(housing)),
             };
             step(

@@ -1,9 +1,10 @@
 //! What has to be done once a part is on: locks, adjusters and special moves (handbook 05, 06, 07).
 
 use super::super::{Anatomy, Hold, Part, PartKind};
-use super::{Stage, Step, num, step};
+use super::{Stage, Step, Unit, step};
 use crate::caution::Caution;
 use crate::fasten::{lock_step, set_screws};
+use crate::quantity::show::tidy;
 
 /// What has to be done once a part is on: locks, adjusters and special moves (handbook 05, 06, 07).
 pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
@@ -11,7 +12,7 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
     let on = [format!("on.{id}")];
     match p.kind {
         PartKind::Flinger => {
-            let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| format!("{} mm", num(b.0)));
+            let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| format!("{} mm", tidy(b.0)));
             out.push(
                 step(
                     format!("back.{id}"),
@@ -76,6 +77,7 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
                     "ohmmeter",
                     3.0,
                 )
+                .reads(Unit::Ohm, None, None, "", format!("{id}.ohm"))
                 .after(on),
             );
         }
@@ -185,14 +187,15 @@ fn nut(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
     let id = &p.id;
     let hot: Vec<String> = a.parts.iter().filter(|x| x.fit == Hold::Shrink && x.from == p.from).map(|x| format!("on.{}", x.id)).collect();
     let by = if let Some(t) = p.torque_nm {
-        format!("Torque {} to {} N·m with what the figure was meant for on the thread", p.name, num(t))
+        format!("Torque {} to {} N·m with what the figure was meant for on the thread", p.name, tidy(t))
     } else if p.match_mark {
         format!("Tighten {} from zero to its match mark", p.name)
     } else {
         format!("Tighten {}: nip, turn the shaft, nip again, now that all is cold", p.name)
     };
     let lock = p.slots.zip(p.tabs).and_then(|(s, t)| lock_step(s.into(), t.into()).ok());
-    let on_to = lock.map_or_else(String::new, |deg| format!("; then on to the next slot, they lie {} degrees apart, never back", num(deg)));
+    let on_to =
+        lock.map_or_else(String::new, |deg| format!("; then on to the next slot, they lie {} degrees apart, never back", tidy(deg)));
     out.push(
         step(format!("torque.{id}"), Stage::TorqueAndLock, id, format!("{by}{on_to}."), "torque or hook wrench", 6.0)
             .after([format!("on.{id}")])
@@ -208,6 +211,7 @@ fn nut(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
             "depth micrometer",
             2.0,
         )
+        .reads(Unit::Mm, None, None, "", format!("{id}.standout"))
         .after([format!("torque.{id}")]),
     );
 }

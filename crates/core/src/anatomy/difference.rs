@@ -1,0 +1,287 @@
+//! What a newer version of a machine type changes: in sentences, and what it means for the steps of a running rebuild.
+
+use super::steps::Step;
+use super::{Anatomy, as_found, derive, sequence, steps};
+use crate::refusal::Result;
+use serde::Serialize;
+use serde_json::{Map, Value};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// What one version has and another has not.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Difference {
+    /// One sentence for each thing that was added, taken away or changed.
+    pub sentences: Vec<String>,
+    /// Steps and as-found questions that are new, as `id` and words.
+    pub new_steps: Vec<(String, String)>,
+    /// Steps that are no longer there.
+    pub gone_steps: Vec<(String, String)>,
+    /// Seats whose ring, housing or limits changed: what was measured stays, its call is made anew.
+    pub seats: Vec<String>,
+}
+
+impl Difference {
+    /// Nothing differs but the version.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.sentences.is_empty()
+    }
+}
+
+/// A field as said: its word and whether it is a length.
+fn word(field: &str) -> (String, &'static str) {
+    let (bare, unit) = if let Some(b) = field.strip_suffix("_mm") {
+        (b, " mm")
+    } else if let Some(b) = field.strip_suffix("_um") {
+        (b, " µm")
+    } else if let Some(b) = field.strip_suffix("_nm") {
+        (b, " N·m")
+    } else if let Some(b) = field.strip_suffix("_deg") {
+        (b, "°")
+    } else {
+        (field, "")
+    };
+    let said = match bare {
+        "d" => "diameter".into(),
+        "d_b" => "diameter at end B".into(),
+        "lo" => "lower limit".into(),
+        "hi" | "limit" => "limit".into(),
+        "min" => "least".into(),
+        "at" => "place".into(),
+        "n" => "bolts".into(),
+        "from" => "comes from".into(),
+        "faces" => "faces".into(),
+        other => other.replace('_', " "),
+    };
+    (said, unit)
+}
+
+fn show(v: Option<&Value>, unit: &str) -> String {
+    match v {
+        None | Some(Value::Null) => "none".into(),
+        Some(Value::String(s)) if s.is_empty() => "none".into(),
+        Some(Value::String(s)) => s.replace('_', " "),
+        Some(Value::Bool(b)) => if *b { "yes" } else { "no" }.into(),
+        Some(Value::Array(list)) if list.is_empty() => "none".into(),
+        Some(Value::Array(list)) => list.iter().map(|x| show(Some(x), unit)).collect::<Vec<_>>().join(", "),
+        Some(Value::Object(o)) => {
+            o.iter().map(|(k, x)| format!("{} {}", word(k).0, show(Some(x), word(k).1))).collect::<Vec<_>>().join(" ")
+        }
+        Some(n @ Value::Number(_)) => format!("{}{unit}", n.as_f64().map_or(n.to_string(), |f| format!("{f}"))),
+    }
+}
+
+/// What stands for nothing: fields that are left out when they say no.
+fn nothing(v: Option<&Value>) -> bool {
+    match v {
+        None | Some(Value::Null | Value::Bool(false)) => true,
+        Some(Value::String(s)) => s.is_empty(),
+        Some(Value::Array(a)) => a.is_empty(),
+        _ => false,
+    }
+}
+
+fn changed(old: &Map<String, Value>, new: &Map<String, Value>) -> Vec<String> {
+    let keys: BTreeSet<&String> = old.keys().chain(new.keys()).collect();
+    keys.into_iter()
+        .filter(|k| old.get(*k) != new.get(*k) && !(nothing(old.get(*k)) && nothing(new.get(*k))))
+        .map(|k| {
+            let (said, unit) = word(k);
+            format!("{said} {} instead of {}", show(new.get(k), unit), show(old.get(k), unit))
+        })
+        .collect()
+}
+
+/// Things of a list by what names them, as objects.
+fn things<T: Serialize>(list: &[T], key: impl Fn(&T) -> String) -> BTreeMap<String, Map<String, Value>> {
+    list.iter().filter_map(|t| Some((key(t), serde_json::to_value(t).ok()?.as_object()?.clone()))).collect()
+}
+
+fn compare(
+    kind: &str,
+    name: &dyn Fn(&str) -> String,
+    old: &BTreeMap<String, Map<String, Value>>,
+    new: &BTreeMap<String, Map<String, Value>>,
+    out: &mut Vec<String>,
+) {
+    for (id, n) in new {
+        match old.get(id) {
+            None => out.push(format!("{kind} {} is new.", name(id))),
+            Some(o) => {
+                let list = changed(o, n);
+                if !list.is_empty() {
+                    out.push(format!("{kind} {}: {}.", name(id), list.join("; ")));
+                }
+            }
+        }
+    }
+    for id in old.keys().filter(|id| !new.contains_key(*id)) {
+        out.push(format!("{kind} {} is gone.", name(id)));
+    }
+}
+
+/// What a newer version changes.
+///
+/// ```
+/// # use ironseat_core::anatomy::{Anatomy, difference::difference};
+/// let old: Anatomy = serde_json::from_str(r#"{"key":"p","name":"Pump","version":1,
+///   "lands":[{"id":"j","name":"journal","length_mm":60,"d_mm":40}],
+///   "parts":[{"id":"s","name":"Lip seal","kind":"seal","land":"j","width_mm":8,"outside_mm":62,"faces":"A"}]}"#).unwrap();
+/// let mut new = old.clone();
+/// new.parts[0].faces = Some(ironseat_core::anatomy::End::B);
+/// assert_eq!(difference(&old, &new)?.sentences, ["Part Lip seal: faces B instead of A."]);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// A version from which nothing can be derived.
+pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
+    let mut d = Difference::default();
+    let out = &mut d.sentences;
+    if old.name != new.name {
+        out.push(format!("It is called {} instead of {}.", new.name, old.name));
+    }
+    let land = |a: &Anatomy, id: &str| a.land(id).map(|l| l.name.clone());
+    compare(
+        "Land",
+        &|id| land(new, id).or_else(|| land(old, id)).unwrap_or_default(),
+        &things(&old.lands, |l| l.id.clone()),
+        &things(&new.lands, |l| l.id.clone()),
+        out,
+    );
+    let order = |a: &Anatomy, b: &Anatomy| a.lands.iter().map(|l| l.id.clone()).filter(|id| b.land(id).is_some()).collect::<Vec<_>>();
+    if order(old, new) != order(new, old) {
+        out.push("The lands lie in another order.".into());
+    }
+    let name = |id: &str| {
+        if new.part(id).is_some() || new.housings.iter().any(|h| h.id == id) {
+            new.name_of(id).to_owned()
+        } else {
+            old.name_of(id).to_owned()
+        }
+    };
+    compare("Part", &name, &things(&old.parts, |p| p.id.clone()), &things(&new.parts, |p| p.id.clone()), out);
+    compare("Housing", &name, &things(&old.housings, |h| h.id.clone()), &things(&new.housings, |h| h.id.clone()), out);
+    let as_is = |s: &str| s.to_owned();
+    macro_rules! listed {
+        ($kind:literal, $field:ident, $key:expr) => {
+            compare($kind, &as_is, &things(&old.$field, $key), &things(&new.$field, $key), out);
+        };
+    }
+    let seat = |a: &Anatomy, id: &str| a.seat(id).map(|s| s.name.clone());
+    compare(
+        "Seat",
+        &|id| seat(new, id).or_else(|| seat(old, id)).unwrap_or_default(),
+        &things(&old.seats, |s| s.id.clone()),
+        &things(&new.seats, |s| s.id.clone()),
+        out,
+    );
+    listed!("Float", floats, |f| f.name.clone());
+    listed!("Runout", runouts, |r| r.name.clone());
+    listed!("Gap", gaps, |g| g.name.clone());
+    listed!("Hole", holes, |h| h.name.clone());
+    compare("Bolts of", &name, &things(&old.bolt_rings, |b| b.part.clone()), &things(&new.bolt_rings, |b| b.part.clone()), out);
+    listed!("Rule", before, |r| format!("{} before {}", name(&r.first), name(&r.then)));
+    listed!("Pair", pairs, |p| format!("{} and {}", name(&p.a), name(&p.b)));
+    listed!("Thrust set", thrust_sets, |t| format!("{} and {}", name(&t.smaller), name(&t.larger)));
+    let turns = |a: &Anatomy| {
+        a.rotation.map_or("not said".to_owned(), |r| {
+            format!("{} seen from end {}", if r.clockwise { "clockwise" } else { "anticlockwise" }, r.seen_from.letter())
+        })
+    };
+    if turns(old) != turns(new) {
+        out.push(format!("It turns {} instead of {}.", turns(new), turns(old)));
+    }
+    if (old.run_in_rpm - new.run_in_rpm).abs() > 1e-9 {
+        out.push(format!("It is run in to {} rpm instead of {}.", new.run_in_rpm, old.run_in_rpm));
+    }
+
+    let trail = |a: &Anatomy| -> Result<Vec<Step>> {
+        let d = derive(a)?;
+        Ok(sequence::best(a, &d).map_or_else(Vec::new, |o| steps::steps(a, &d, &o)))
+    };
+    let (before, after) = (trail(old)?, trail(new)?);
+    let without = |a: &[Step], b: &[Step]| -> Vec<(String, String)> {
+        let ids: BTreeSet<&str> = b.iter().map(|s| s.id.as_str()).collect();
+        a.iter().filter(|s| !ids.contains(s.id.as_str())).map(|s| (s.id.clone(), s.words.clone())).collect()
+    };
+    d.new_steps = without(&after, &before);
+    d.gone_steps = without(&before, &after);
+    let facts = |a: &Anatomy, id: &str| a.facts(id).ok().map(|f| format!("{f:?}"));
+    d.seats =
+        new.seats.iter().filter(|s| old.seat(&s.id).is_some() && facts(old, &s.id) != facts(new, &s.id)).map(|s| s.id.clone()).collect();
+    Ok(d)
+}
+
+/// Answers to questions that a newer version no longer asks: they stay on record.
+#[must_use]
+pub fn no_longer_asked(new: &Anatomy, answered: &[String]) -> Vec<String> {
+    let asked: BTreeSet<String> = as_found::questions(new).into_iter().map(|q| q.id).collect();
+    answered.iter().filter(|id| !asked.contains(*id)).cloned().collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::tests::machine;
+    use super::super::{End, FloatOf, PartKind, Rule, edit::Edit};
+    use super::*;
+    use crate::quantity::Millimetres;
+
+    #[test]
+    fn nothing_differs_from_itself_and_each_change_is_told() {
+        let old = machine();
+        assert!(difference(&old, &old).unwrap().is_empty());
+        let mut turned = old.clone();
+        turned.lands.swap(1, 2);
+        assert_eq!(difference(&old, &turned).unwrap().sentences, ["The lands lie in another order."]);
+        let mut new = Edit::AddPart { kind: PartKind::Shim, land: "jb".into(), into: None }.apply(&old).unwrap();
+        new.parts.retain(|p| p.id != "seal");
+        new.lands[1].d_mm = Millimetres(40.5);
+        new.floats[0].hi_mm = Millimetres(0.35);
+        new.floats.push(FloatOf { id: "g".into(), name: "Lift".into(), ..old.floats[0].clone() });
+        new.before.push(Rule { first: "fl".into(), then: "b2".into(), reason: "it is in the way".into() });
+        new.rotation = None;
+        new.run_in_rpm = 2970.0;
+        new.name = "Larger blower".into();
+        let d = difference(&old, &new).unwrap();
+        let all = d.sentences.join("\n");
+        for said in [
+            "It is called Larger blower instead of Test blower.",
+            "Land A journal: diameter 40.5 mm instead of 40 mm.",
+            "Part Shim is new.",
+            "Part Inner seal is gone.",
+            "Float End play: limit 0.35 mm instead of 0.4 mm.",
+            "Float Lift is new.",
+            "Rule Flinger before Bearing B2 is new.",
+            "It turns not said instead of anticlockwise seen from end A.",
+            "run in to 2970 rpm",
+        ] {
+            assert!(all.contains(said), "{said}\n---\n{all}");
+        }
+        assert!(d.new_steps.iter().any(|s| s.0 == "on.shim") && d.gone_steps.iter().any(|s| s.0 == "off.seal"));
+        assert_eq!(no_longer_asked(&new, &["seal.depth".into(), "nut.mark".into()]), ["seal.depth"]);
+    }
+
+    #[test]
+    fn every_field_of_a_part_that_is_set_is_told() {
+        let old = machine();
+        let mut new = old.clone();
+        let p = &mut new.parts[5];
+        (p.from, p.faces, p.split, p.plunger, p.slots) = (End::A, Some(End::B), true, true, Some(4));
+        (p.torque_nm, p.designation, p.locks) = (Some(12.0), Some("x".into()), vec!["b2".into()]);
+        let said = difference(&old, &new).unwrap().sentences;
+        assert_eq!(said.len(), 1);
+        for field in [
+            "comes from A instead of B",
+            "faces B",
+            "split yes",
+            "plunger yes",
+            "slots 4 instead of none",
+            "torque 12 N·m",
+            "designation x",
+            "locks b2 instead of none",
+        ] {
+            assert!(said[0].contains(field), "{field}: {}", said[0]);
+        }
+    }
+}

@@ -1,0 +1,134 @@
+//! Pictures as evidence: what lists read in one table, the bytes in another. They come in as clean JPEG: decoding, shrinking
+//! and taking off what a camera writes into them is done before.
+
+use crate::people::Person;
+use crate::schema::{people, picture_bodies, pictures};
+use crate::{Id, Result, StoreError, journal};
+use chrono::NaiveDateTime;
+use diesel::prelude::*;
+use ironseat_core::Refusal;
+use sha2::{Digest as _, Sha256};
+use std::collections::BTreeMap;
+
+/// Most pictures of one question.
+pub const MOST: usize = 8;
+
+/// A picture as lists show it.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Picture {
+    pub id: Id,
+    pub width: i32,
+    pub height: i32,
+    pub bytes: i32,
+    pub by: String,
+    pub at: NaiveDateTime,
+}
+
+/// A picture to be kept: two JPEG bodies without metadata.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct NewPicture {
+    pub id: Id,
+    pub width: u32,
+    pub height: u32,
+    pub whole: Vec<u8>,
+    pub small: Vec<u8>,
+}
+
+/// The pictures of a rebuild that were not taken away, by question, oldest first.
+pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMap<String, Vec<Picture>>> {
+    type Row = (String, Id, i32, i32, i32, String, NaiveDateTime);
+    let rows: Vec<Row> = pictures::table
+        .inner_join(people::table)
+        .filter(pictures::rebuild_id.eq(rebuild))
+        .filter(pictures::taken_away_at.is_null())
+        .order(pictures::at)
+        .select((pictures::question, pictures::id, pictures::width, pictures::height, pictures::bytes, people::name, pictures::at))
+        .load(c)?;
+    let mut out: BTreeMap<String, Vec<Picture>> = BTreeMap::new();
+    for (question, id, width, height, bytes, by, at) in rows {
+        out.entry(question).or_default().push(Picture { id, width, height, bytes, by, at });
+    }
+    Ok(out)
+}
+
+/// Keeps a picture beside a question. Repeating the id changes nothing.
+///
+/// # Errors
+/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
+pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, new: &NewPicture) -> Result<()> {
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let t = crate::trail_record::trail(c, rebuild)?;
+        if t.question(question).is_none() {
+            return Err(StoreError::NotFound);
+        }
+        let known = pictures::table.find(new.id).select((pictures::rebuild_id, pictures::question)).first::<(Id, String)>(c).optional()?;
+        if let Some((r, q)) = known {
+            let same = r == rebuild && q == question;
+            return if same { Ok(()) } else { Err(StoreError::Conflict("this picture belongs to another question".into())) };
+        }
+        if t.pictures.get(question).map_or(0, Vec::len) >= MOST {
+            return Err(Refusal::new("picture", format!("{MOST} pictures belong to this question already: take one away first")).into());
+        }
+        let sha256: String = Sha256::digest(&new.whole).iter().map(|b| format!("{b:02x}")).collect();
+        let int = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
+        diesel::insert_into(pictures::table)
+            .values((
+                pictures::id.eq(new.id),
+                pictures::rebuild_id.eq(rebuild),
+                pictures::question.eq(question),
+                pictures::width.eq(int(new.width as usize)),
+                pictures::height.eq(int(new.height as usize)),
+                pictures::bytes.eq(int(new.whole.len())),
+                pictures::sha256.eq(&sha256),
+                pictures::person_id.eq(who.id),
+                pictures::at.eq(crate::now()),
+            ))
+            .execute(c)?;
+        diesel::insert_into(picture_bodies::table)
+            .values((picture_bodies::picture_id.eq(new.id), picture_bodies::whole.eq(&new.whole), picture_bodies::small.eq(&new.small)))
+            .execute(c)?;
+        locked.note(who.id, "picture", &serde_json::json!({"question": question, "picture": new.id, "sha256": sha256}));
+        locked.write(c)
+    })
+}
+
+/// The bytes of a picture of a rebuild, whole or small.
+///
+/// # Errors
+/// Not found, also for a picture of another rebuild or one that was taken away.
+pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> Result<Vec<u8>> {
+    let here = || {
+        picture_bodies::table
+            .inner_join(pictures::table)
+            .filter(pictures::id.eq(picture))
+            .filter(pictures::rebuild_id.eq(rebuild))
+            .filter(pictures::taken_away_at.is_null())
+    };
+    Ok(if small { here().select(picture_bodies::small).first(c)? } else { here().select(picture_bodies::whole).first(c)? })
+}
+
+/// Takes a picture away: it is shown no more, and stays on record.
+///
+/// # Errors
+/// Not found; held when the rebuild is finished.
+pub fn take_away(c: &mut MysqlConnection, who: &Person, rebuild: Id, picture: Id) -> Result<()> {
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let n = diesel::update(
+            pictures::table
+                .filter(pictures::id.eq(picture))
+                .filter(pictures::rebuild_id.eq(rebuild))
+                .filter(pictures::taken_away_at.is_null()),
+        )
+        .set(pictures::taken_away_at.eq(crate::now()))
+        .execute(c)?;
+        if n == 0 {
+            return Err(StoreError::NotFound);
+        }
+        locked.note(who.id, "picture taken away", &serde_json::json!({"picture": picture}));
+        locked.write(c)
+    })
+}

@@ -1,0 +1,136 @@
+//! A rebuild pins one version of its machine type; a newer one is shown beside it and taken over without losing records.
+
+use crate::people::{Person, Role};
+use crate::rebuilds::{self, Rebuild};
+use crate::schema::{anatomies, readings, rebuilds as rebuild_rows, sheets, steps};
+use crate::{Id, Result, StoreError, journal, lifecycle, record};
+use diesel::prelude::*;
+use ironseat_core::anatomy::Anatomy;
+use ironseat_core::anatomy::difference::{Difference, difference, no_longer_asked};
+use std::collections::BTreeSet;
+
+/// A newer version and what it changes.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Newer {
+    pub id: Id,
+    pub anatomy: Anatomy,
+    pub difference: Difference,
+    /// Why it cannot be taken over, as a sentence; none when it can.
+    pub held: Option<String>,
+    /// Words of the ticked steps that the newer version no longer has: they stay in the journal.
+    pub ticked_gone: Vec<String>,
+    /// Questions that were answered and are no longer asked: the answers stay on record.
+    pub answered_gone: Vec<String>,
+}
+
+/// Number of the newest version of a machine type when it is newer than the one a rebuild pins.
+///
+/// # Errors
+/// Database errors.
+pub fn newest(c: &mut MysqlConnection, r: &Rebuild) -> Result<Option<i32>> {
+    let last: Option<i32> =
+        anatomies::table.filter(anatomies::type_key.eq(&r.anatomy.key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
+    Ok(last.filter(|v| i64::from(*v) > i64::from(r.anatomy.version) && r.finished_at.is_none()))
+}
+
+/// The newest version beside the pinned one; none when the pinned one is the newest.
+///
+/// # Errors
+/// Not found.
+pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
+    let r = rebuilds::get(c, rebuild)?;
+    let Some(version) = newest(c, &r)? else { return Ok(None) };
+    let (id, document): (Id, String) = anatomies::table
+        .filter(anatomies::type_key.eq(&r.anatomy.key))
+        .filter(anatomies::version.eq(version))
+        .select((anatomies::id, anatomies::document))
+        .first(c)?;
+    let anatomy: Anatomy = serde_json::from_str(&document)?;
+    let difference = difference(&r.anatomy, &anatomy)?;
+    let t = crate::trail_record::trail(c, rebuild)?;
+    let gone: Vec<&str> = r.anatomy.seats.iter().filter(|s| anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+    let read: Vec<String> = sheets::table
+        .inner_join(readings::table)
+        .filter(sheets::rebuild_id.eq(rebuild))
+        .filter(sheets::seat.eq_any(&gone))
+        .select(sheets::seat)
+        .distinct()
+        .load(c)?;
+    let on_gone: Vec<String> =
+        t.on().into_iter().filter(|p| anatomy.part(p).is_none() && !anatomy.housings.iter().any(|h| h.id == *p)).collect();
+    let held = if let Some(seat) = read.first() {
+        let name = r.anatomy.seat(seat).map_or(seat.as_str(), |s| s.name.as_str());
+        Some(format!("{name} has readings and is not in version {version}: finish this rebuild on version {}", r.anatomy.version))
+    } else {
+        on_gone.first().map(|p| format!("{} is on and not in version {version}: back it out first", r.anatomy.name_of(p)))
+    };
+    let ticked_gone = difference.gone_steps.iter().filter(|s| t.ticks.contains_key(&s.0)).map(|s| s.1.clone()).collect();
+    let answered: Vec<String> = t.answers.keys().filter(|q| !q.starts_with("again.")).cloned().collect();
+    let answered_gone =
+        no_longer_asked(&anatomy, &answered).into_iter().map(|id| t.question(&id).map_or(id.clone(), |q| q.words.clone())).collect();
+    Ok(Some(Newer { id, anatomy, difference, held, ticked_gone, answered_gone }))
+}
+
+/// Pins the newest version instead. Ticks and answers stay; a tick that no longer rests on what is done is opened again; seats
+/// that are new get their sheets, and calls on seats whose limits changed are made anew.
+///
+/// # Errors
+/// Held for anyone but a lead, or when records would lose their place; a conflict when yet another version came out.
+pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u32) -> Result<()> {
+    if who.role != Role::Lead {
+        return Err(StoreError::Held("a lead takes a newer version over".into()));
+    }
+    c.transaction(|c| {
+        let mut locked = journal::open(c, rebuild)?;
+        let Some(n) = newer(c, rebuild)? else { return Err(StoreError::Held("this rebuild has the newest version already".into())) };
+        if n.anatomy.version != version {
+            return Err(StoreError::Conflict(format!("version {} came out meanwhile: look at what it changes first", n.anatomy.version)));
+        }
+        if let Some(why) = n.held {
+            return Err(StoreError::Held(why));
+        }
+        let old = rebuilds::get(c, rebuild)?.anatomy;
+        diesel::update(rebuild_rows::table.find(rebuild)).set(rebuild_rows::anatomy_id.eq(n.id)).execute(c)?;
+        let fresh: Vec<&str> = n.anatomy.seats.iter().filter(|s| old.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+        lifecycle::lay_out(c, rebuild, &n.anatomy, &fresh)?;
+        let gone: Vec<&str> = old.seats.iter().filter(|s| n.anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+        diesel::delete(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq_any(&gone))).execute(c)?;
+        diesel::delete(sheets::table.filter(sheets::rebuild_id.eq(rebuild)).filter(sheets::seat.eq_any(&gone))).execute(c)?;
+        record::judge_again(c, rebuild, &n.difference.seats, who)?;
+        let opened = settle_ticks(c, rebuild)?;
+        locked.note(
+            who.id,
+            "version",
+            &serde_json::json!({"from": old.version, "to": version, "changes": n.difference.sentences, "opened": opened, "no longer": n.ticked_gone}),
+        );
+        locked.write(c)
+    })
+}
+
+/// Opens ticks whose "before" the new version does not fulfil, so that what is on stays closed under "before",
+/// and what was done on top of them, as when they are backed out.
+fn settle_ticks(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
+    let t = crate::trail_record::trail(c, rebuild)?;
+    let mut done: BTreeSet<&str> = t.ticks.keys().map(String::as_str).collect();
+    let mut opened = Vec::new();
+    loop {
+        let more: Vec<&str> = t
+            .steps
+            .iter()
+            // Something was found or came off whatever the new version wants first; what is on must rest on what is on.
+            .filter(|s| done.contains(s.id.as_str()) && s.id.starts_with("on.") && !t.ticks.get(&s.id).is_some_and(|k| k.by_sheets))
+            .filter(|s| s.before.iter().any(|b| b.starts_with("on.") && !done.contains(b.as_str())))
+            .map(|s| s.id.as_str())
+            .collect();
+        if more.is_empty() {
+            break;
+        }
+        for id in more {
+            done.remove(id);
+            opened.push(id.to_owned());
+        }
+    }
+    crate::trail_work::reopen(c, &t, opened.iter().cloned().collect())?;
+    Ok(opened)
+}

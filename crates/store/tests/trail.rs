@@ -1,0 +1,485 @@
+//! The trail of a rebuild: held, measured, waiting, repaired, backed out, taken to a newer version, with pictures.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod support;
+
+use diesel::{MysqlConnection, RunQueryDsl as _};
+use ironseat_core::anatomy::as_found::Ask;
+use ironseat_core::anatomy::edit::Edit;
+use ironseat_core::anatomy::steps::{Stage, Step};
+use ironseat_core::quantity::Units;
+use ironseat_core::trail::{StepKind, StepState};
+use ironseat_store::drafts::{self, Change};
+use ironseat_store::pictures::{self, NewPicture};
+use ironseat_store::trail_record::{self as trail, AnswerState};
+use ironseat_store::trail_work::{self as work, Done};
+use ironseat_store::{Id, StoreError, rebuilds, versions};
+use support::Fresh;
+
+/// What a hand says when it ticks a step: its number in the middle of its limits, the other's name.
+fn with(s: &Step) -> Done {
+    let value = s.measure.as_ref().map(|m| match (m.lo, m.hi) {
+        (Some(lo), Some(hi)) => f64::midpoint(lo, hi),
+        (Some(v), None) | (None, Some(v)) => v,
+        (None, None) => 3.2,
+    });
+    Done { second: "Pell Adeyemi".into(), value: value.map_or(String::new(), |v| v.to_string()), reason: String::new() }
+}
+
+/// Starts a rebuild of a machine type.
+fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id {
+    let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
+    let (id, title) = (Id::new(), kind.to_owned());
+    let due_on = ironseat_store::now().date();
+    let new = rebuilds::NewRebuild { id, number: number.into(), title, customer: "own".into(), anatomy, due_on };
+    rebuilds::start(c, &f.person("ines"), &new).unwrap();
+    id
+}
+
+/// Works everything that is free up to a stage, seats by hand, waits cut short.
+fn work_to(f: &Fresh, c: &mut MysqlConnection, id: Id, last: Stage) {
+    let who = f.person("tomasz");
+    loop {
+        let t = trail::trail(c, id).unwrap();
+        let Some(s) = t.steps.iter().find(|s| s.stage <= last && !t.ticks.contains_key(&s.id) && t.free(s)).cloned() else { break };
+        if let Some(q) = s.id.strip_prefix("ask.") {
+            let ask = t.question(q).unwrap().ask;
+            let value = if ask == Ask::Facing { "end A" } else { "3.2" };
+            work::answer(c, &who, id, q, AnswerState::Recorded, value, "").unwrap();
+        } else if let Some(seat) = s.seat.clone() {
+            sign(c, id, &seat);
+        } else {
+            work::tick(c, &who, id, &s.id, &with(&s)).unwrap();
+            if s.wait_min > 0.0 {
+                work::wait_over(c, &who, id, &s.id).unwrap();
+            }
+        }
+    }
+}
+
+/// The signature of a seat, set by hand: its sheets are tried elsewhere.
+fn sign(c: &mut MysqlConnection, id: Id, seat: &str) {
+    diesel::sql_query("UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6) WHERE seat = ? AND rebuild_id = ?")
+        .bind::<diesel::sql_types::Text, _>(seat)
+        .bind::<diesel::sql_types::Binary, _>(id)
+        .execute(c)
+        .unwrap();
+}
+
+fn closed(t: &trail::Trail) -> bool {
+    let on = t.on();
+    t.derived.precedence.pairs().all(|(x, y)| !on.contains(&t.derived.ids[y]) || on.contains(&t.derived.ids[x]))
+}
+
+fn whole(c: &mut MysqlConnection, id: Id) -> bool {
+    matches!(ironseat_store::journal::verify(c, id).unwrap(), ironseat_store::journal::Verdict::Whole { .. })
+}
+
+#[tokio::test]
+async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (tomasz, yuki) = (f.person("tomasz"), f.person("yuki"));
+    let id = begin(&f, c, "Blower", "R-0501");
+    let none = Done::default();
+    assert_eq!(trail::trail(c, id).unwrap().in_hand().unwrap().id, "receive.safe");
+
+    // Held: taken apart before anything was written down.
+    work::tick(c, &tomasz, id, "receive.safe", &none).unwrap();
+    let held = work::tick(c, &tomasz, id, "off.hub", &none).unwrap_err();
+    assert!(matches!(&held, StoreError::Held(s) if s.contains("held, first:")), "{held}");
+    work::tick(c, &tomasz, id, "receive.kind", &none).unwrap();
+    // Its seats say how far they are on their own sheets.
+    let seats = trail::trail(c, id).unwrap().seats;
+    assert!(seats["brA"].len() > 5 && seats["brA"].iter().all(|s| !s.1));
+    // The second hand on the same step is told who was first; nothing is lost.
+    assert!(matches!(work::tick(c, &yuki, id, "receive.kind", &none), Err(StoreError::Conflict(s)) if s.contains("Tomasz Brandt")));
+    assert!(matches!(work::tick(c, &tomasz, id, "ask.hub.faces", &none), Err(StoreError::Held(_))));
+    assert!(
+        matches!(work::answer(c, &yuki, id, "hub.faces", AnswerState::Recorded, " ", ""), Err(StoreError::Refused(e)) if e.field == "value")
+    );
+    assert!(matches!(work::answer(c, &yuki, id, "no.such", AnswerState::NotPresent, "", ""), Err(StoreError::NotFound)));
+    let questions = trail::trail(c, id).unwrap().questions;
+    for q in &questions {
+        let value = if q.ask == Ask::Facing { "end A" } else { "3.2" };
+        work::answer(c, &yuki, id, &q.id, AnswerState::Recorded, value, "seen").unwrap();
+    }
+    work::answer(c, &yuki, id, "hub.faces", AnswerState::CannotTell, "ignored", "").unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!((t.answers["hub.faces"].state, t.answers["hub.faces"].value.as_str()), (AnswerState::CannotTell, ""));
+
+    // Two people, then everything that is free, in any order, up to mounting.
+    loop {
+        let t = trail::trail(c, id).unwrap();
+        let Some(s) = t.steps.iter().rev().find(|s| s.stage <= Stage::FitAndMount && !t.ticks.contains_key(&s.id) && t.held(s).is_none())
+        else {
+            break;
+        };
+        let s = s.clone();
+        if let Some(seat) = s.seat.clone() {
+            // Its own sheets prove it: here their signature is set by hand.
+            assert!(matches!(work::tick(c, &tomasz, id, &s.id, &none), Err(StoreError::Held(w)) if w.contains("its signature")));
+            sign(c, id, &seat);
+            continue;
+        }
+        if s.people > 1 {
+            assert!(matches!(work::tick(c, &tomasz, id, &s.id, &none), Err(StoreError::Refused(e)) if e.field == "second"));
+        }
+        work::tick(c, &tomasz, id, &s.id, &with(&s)).unwrap();
+        if s.wait_min > 0.0 {
+            work::wait_over(c, &tomasz, id, &s.id).unwrap();
+        }
+    }
+    let before = trail::trail(c, id).unwrap();
+    assert!(closed(&before) && before.on().len() > 8);
+
+    // The inner flinger was forgotten: what stands in its way comes off again.
+    let cost = work::back_out(c, &yuki, id, "flAi").unwrap();
+    assert!(cost.off.contains(&"brA".to_owned()) && cost.reheat.contains(&"brA".to_owned()), "{cost:?}");
+    let after = trail::trail(c, id).unwrap();
+    let seat = rebuilds::bench(c, id).unwrap().trail("brA");
+    assert!(seat.steps.iter().all(|s| s.kind != StepKind::Sign || s.state != StepState::Done), "it is signed again");
+    assert!(closed(&after) && cost.off.iter().all(|p| !after.on().contains(p)));
+    assert!(after.ticks.contains_key("off.hub"), "what was taken apart stays so");
+    assert!(matches!(work::back_out(c, &yuki, id, "no-such"), Err(StoreError::Refused(e)) if e.field == "part"));
+
+    // A tick is taken back only while nothing rests on it.
+    assert!(matches!(work::untick(c, &yuki, id, "receive.safe"), Err(StoreError::Held(s)) if s.contains("rests on it")));
+    assert!(whole(c, id));
+}
+
+#[tokio::test]
+async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_either_system() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (tomasz, mut yuki) = (f.person("tomasz"), f.person("yuki"));
+    let id = f.rebuild("R-0415");
+    let say = |value: &str, reason: &str| Done { second: "Pell Adeyemi".into(), value: value.into(), reason: reason.into() };
+    let refused = |r: Result<(), StoreError>| match r {
+        Err(StoreError::Refused(e)) => (e.field, e.message),
+        other => panic!("{other:?}"),
+    };
+    // The demo stands at the shim: its float was read, the next reading must keep the limits.
+    work::tick(c, &tomasz, id, "shim.thrust", &Done::default()).unwrap();
+    assert_eq!(refused(work::tick(c, &tomasz, id, "refloat.thrust", &say("", ""))).0, "value");
+    assert_eq!(refused(work::tick(c, &tomasz, id, "refloat.thrust", &say("tight", ""))).0, "value");
+    let (field, message) = refused(work::tick(c, &tomasz, id, "refloat.thrust", &say("0.41", "")));
+    assert!(field == "value" && message.contains("0.41 mm is above 0.35 mm") && message.contains("why it may stay"), "{message}");
+    assert_eq!(refused(work::tick(c, &tomasz, id, "refloat.thrust", &say("0.41", "worn"))).0, "reason");
+    work::tick(c, &tomasz, id, "refloat.thrust", &say("0.41", "collar is at its least width, new one ordered")).unwrap();
+    let t = trail::trail(c, id).unwrap();
+    let k = &t.ticks["refloat.thrust"];
+    assert_eq!((k.value, k.second.as_str()), (Some(0.41), "Pell Adeyemi"));
+    assert!(k.reason.contains("least width"));
+    work::untick(c, &tomasz, id, "refloat.thrust").unwrap();
+    // Twelve thou, by somebody who thinks in inches.
+    yuki.units = Units::Inch;
+    work::tick(c, &yuki, id, "refloat.thrust", &say("0.012", "")).unwrap();
+    let v = trail::trail(c, id).unwrap().ticks["refloat.thrust"].value.unwrap();
+    assert!((v - 0.3048).abs() < 1e-9, "{v}");
+    assert!(whole(c, id));
+}
+
+#[tokio::test]
+async fn answers_are_kept_in_their_unit_and_nonsense_is_refused() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let mut yuki = f.person("yuki");
+    let id = f.rebuild("R-0418");
+    let mut answer =
+        |who: &ironseat_store::people::Person, q: &str, value: &str| work::answer(c, who, id, q, AnswerState::Recorded, value, "");
+    for (q, value) in [("float.axial", "loose"), ("thb.clock", "400"), ("thb.faces", "left"), ("gap.tip", "0.3; wide")] {
+        assert!(matches!(answer(&yuki, q, value), Err(StoreError::Refused(e)) if e.field == "value"), "{q}");
+    }
+    answer(&yuki, "thb.clock", "30°").unwrap();
+    answer(&yuki, "gap.tip", "0.30; 0.34; 0.29; 0.31").unwrap();
+    yuki.units = Units::Inch;
+    answer(&yuki, "float.axial", "0.004").unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!(t.found("float.axial").unwrap(), [0.1016]);
+    assert_eq!(t.found("thb.clock").unwrap(), [30.0]);
+    assert_eq!(t.found("gap.tip").unwrap(), [0.30, 0.34, 0.29, 0.31]);
+    assert_eq!(t.answers["float.axial"].value, "0.1016 mm");
+}
+
+#[tokio::test]
+async fn a_wait_holds_what_rests_on_it_and_other_work_goes_on() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let tomasz = f.person("tomasz");
+    let id = begin(&f, c, "Taper-roller", "R-0502");
+    work_to(&f, c, id, Stage::Parts);
+    // Mount until something cools.
+    let hot = loop {
+        let t = trail::trail(c, id).unwrap();
+        let s = t.steps.iter().find(|s| !t.ticks.contains_key(&s.id) && t.free(s)).unwrap().clone();
+        if let Some(seat) = s.seat.clone() {
+            sign(c, id, &seat);
+            continue;
+        }
+        work::tick(c, &tomasz, id, &s.id, &with(&s)).unwrap();
+        if s.wait_min > 0.0 {
+            break s;
+        }
+    };
+    let t = trail::trail(c, id).unwrap();
+    let clock = t.waiting(&hot.id).expect("its clock runs");
+    assert!(clock.left(ironseat_store::now()) > 0 && clock.label.contains(&hot.wait_word) && clock.step == hot.id);
+    let rests = t.steps.iter().find(|s| s.before.contains(&hot.id) && s.before.iter().all(|b| t.ticks.contains_key(b))).unwrap();
+    let why = t.held(rests).unwrap();
+    assert!(why.contains(&clock.label) && why.contains("left"), "{why}");
+    assert!(matches!(work::tick(c, &tomasz, id, &rests.id, &with(rests)), Err(StoreError::Held(s)) if s.contains("left")));
+    assert!(t.meanwhile("").iter().all(|s| !s.before.contains(&hot.id)));
+    // It is on the top edge of every page, and somebody can say that it is cold.
+    assert!(rebuilds::live_clocks(c).unwrap().iter().any(|k| k.step == hot.id));
+    work::wait_over(c, &tomasz, id, &hot.id).unwrap();
+    assert!(matches!(work::wait_over(c, &tomasz, id, &hot.id), Err(StoreError::Held(_))));
+    // The clock of a seat names no step: nothing that is sent here ends it.
+    let pump = f.rebuild("R-0412");
+    for nothing in ["", "no.such", "on.brg-ie"] {
+        assert!(work::wait_over(c, &tomasz, pump, nothing).is_err(), "{nothing}");
+    }
+    assert!(rebuilds::live_clocks(c).unwrap().iter().any(|k| k.rebuild_id == pump && k.seat == "ie"));
+    let rests = rests.clone();
+    work::tick(c, &tomasz, id, &rests.id, &with(&rests)).unwrap();
+    assert!(whole(c, id));
+}
+
+#[tokio::test]
+async fn a_machined_face_voids_marks_and_the_trail_asks_for_new_ones() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (tomasz, yuki) = (f.person("tomasz"), f.person("yuki"));
+    let id = f.rebuild("R-0415");
+    // The collar is on: nothing is machined on the shaft.
+    assert!(
+        matches!(work::repair(c, &yuki, id, "collar", "A face ground 0.05 mm"), Err(StoreError::Held(s)) if s.contains("back it out first"))
+    );
+    work::back_out(c, &yuki, id, "collar").unwrap();
+    assert!(matches!(work::repair(c, &yuki, id, "collar", " "), Err(StoreError::Refused(e)) if e.field == "what"));
+    assert!(matches!(work::repair(c, &yuki, id, "none", "faced"), Err(StoreError::Refused(e)) if e.field == "part"));
+    assert!(matches!(work::repair(c, &yuki, id, "slB", "track polished"), Err(StoreError::Held(s)) if s.contains("no mark rests")));
+    work::repair(c, &yuki, id, "collar", "A face ground 0.05 mm").unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!(t.repairs.len(), 1);
+    assert!(t.step("torque.nut").unwrap().words.contains("not to the old mark"));
+    assert!(t.step("standout.nut").unwrap().measure.as_ref().unwrap().beside.is_empty());
+    let again = t.step("ask.again.nut.mark").unwrap();
+    assert!(t.held(again).is_some(), "the nut is not tight yet");
+    assert!(matches!(work::answer(c, &yuki, id, "again.nut.mark", AnswerState::Recorded, "scribed anew", ""), Err(StoreError::Held(_))));
+    // What was found stays on record beside the new mark.
+    work_to(&f, c, id, Stage::TorqueAndLock);
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!(t.answers["again.nut.mark"].value, "3.2");
+    assert!(t.answers["nut.mark"].value.contains("scribed across"));
+    // Noted by mistake: the old mark counts again and the nut is drawn to it once more.
+    let repair = t.repairs[0].id;
+    work::repair_back(c, &tomasz, id, repair).unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert!(t.repairs.is_empty() && t.step("ask.again.nut.mark").is_none() && !t.ticks.contains_key("torque.nut"));
+    assert!(t.step("torque.nut").unwrap().words.contains("to its match mark"));
+    assert!(matches!(work::repair_back(c, &tomasz, id, repair), Err(StoreError::NotFound)));
+    assert!(whole(c, id));
+}
+
+#[tokio::test]
+async fn a_newer_version_is_shown_and_taken_over_without_losing_records() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
+    let id = begin(&f, c, "Blower", "R-0503");
+    work_to(&f, c, id, Stage::Inspect);
+    assert!(versions::newer(c, id).unwrap().is_none());
+    assert!(matches!(versions::take_over(c, &ines, id, 2), Err(StoreError::Held(_))));
+
+    // The next version: one part more, one less.
+    let old = rebuilds::get(c, id).unwrap().anatomy;
+    let draft = Id::new();
+    drafts::begin(c, &ines, draft, old.clone()).unwrap();
+    let gone = old.parts.iter().find(|p| p.kind == ironseat_core::anatomy::PartKind::Flinger).unwrap().id.clone();
+    let d = drafts::change(c, &ines, draft, 0, &Change::Edit(Edit::DropPart { id: gone.clone() })).unwrap();
+    let add = Edit::AddPart { kind: ironseat_core::anatomy::PartKind::ORing, land: old.parts[0].land.clone(), into: None };
+    drafts::change(c, &ines, draft, d.cursor, &Change::Edit(add)).unwrap();
+    let kept = drafts::keep(c, &ines, draft).unwrap();
+    assert_eq!(kept.version, 2);
+    let pinned = trail::trail(c, id).unwrap();
+    assert_eq!(pinned.rebuild.anatomy.version, 1, "it stays on its version");
+
+    let n = versions::newer(c, id).unwrap().unwrap();
+    assert!(n.held.is_none() && n.difference.sentences.len() >= 2, "{:?}", n.difference.sentences);
+    assert!(!n.ticked_gone.is_empty() && !n.answered_gone.is_empty());
+    assert!(matches!(versions::take_over(c, &tomasz, id, 2), Err(StoreError::Held(s)) if s.contains("lead")));
+    assert!(matches!(versions::take_over(c, &ines, id, 7), Err(StoreError::Conflict(_))));
+    versions::take_over(c, &ines, id, 2).unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!(t.rebuild.anatomy.version, 2);
+    assert!(t.step(&format!("on.{gone}")).is_none() && t.ticks.contains_key(&format!("off.{gone}")), "the tick stays on record");
+    assert_eq!(pinned.answers.len(), t.answers.len());
+    let others = |t: &trail::Trail| t.ticks.keys().filter(|s| !s.ends_with(&gone)).cloned().collect::<Vec<_>>();
+    assert_eq!(others(&pinned), others(&t), "no other tick is touched");
+    assert!(closed(&t) && whole(c, id) && versions::newer(c, id).unwrap().is_none());
+}
+
+#[tokio::test]
+async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let ines = f.person("ines");
+    let next = |c: &mut MysqlConnection, id: Id, change: &dyn Fn(&mut ironseat_core::anatomy::Anatomy)| {
+        let mut a = rebuilds::get(c, id).unwrap().anatomy;
+        change(&mut a);
+        let draft = Id::new();
+        drafts::begin(c, &ines, draft, a).unwrap();
+        drafts::keep(c, &ines, draft).unwrap().version
+    };
+    // The pump's seat has readings.
+    let pump = f.rebuild("R-0412");
+    let v = next(c, pump, &|a| a.seats.retain(|s| s.id != "ie"));
+    assert!(matches!(versions::take_over(c, &ines, pump, v), Err(StoreError::Held(s)) if s.contains("has readings")));
+    // With limits changed instead, its calls are made anew.
+    let before = rebuilds::bench(c, pump).unwrap();
+    let v = next(c, pump, &|a| {
+        a.seats.clone_from(&before.rebuild.anatomy.seats);
+        a.seats.iter_mut().for_each(|s| s.shaft_class = "g6".into());
+    });
+    versions::take_over(c, &ines, pump, v).unwrap();
+    let after = rebuilds::bench(c, pump).unwrap();
+    assert_ne!(before.call("ie", "journal").unwrap().verdict(), after.call("ie", "journal").unwrap().verdict());
+    // A part that is on and not in the next version comes off first.
+    let booster = f.rebuild("R-0415");
+    let v = next(c, booster, &|a| a.parts.retain(|p| p.id != "pkB"));
+    assert!(matches!(versions::take_over(c, &ines, booster, v), Err(StoreError::Held(s)) if s.contains("is on and not in version")));
+}
+
+#[tokio::test]
+async fn pictures_are_kept_once_counted_and_taken_away_without_being_lost() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (yuki, tomasz) = (f.person("yuki"), f.person("tomasz"));
+    let (id, other) = (f.rebuild("R-0418"), f.rebuild("R-0415"));
+    let new = |n: u8| NewPicture { id: Id::new(), width: 4, height: 3, whole: vec![n; 64], small: vec![n; 8] };
+    let first = new(1);
+    pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
+    pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
+    assert!(matches!(pictures::add(c, &yuki, id, "nut.mark", &first), Err(StoreError::Conflict(_))));
+    assert!(matches!(pictures::add(c, &yuki, id, "no.such", &new(2)), Err(StoreError::NotFound)));
+    let kept = &trail::trail(c, id).unwrap().pictures["thb.faces"];
+    assert_eq!((kept.len(), kept[0].by.as_str(), kept[0].bytes), (1, "Yuki Halloran", 64));
+    assert_eq!(pictures::body(c, id, first.id, false).unwrap(), vec![1; 64]);
+    assert_eq!(pictures::body(c, id, first.id, true).unwrap(), vec![1; 8]);
+    assert!(matches!(pictures::body(c, other, first.id, false), Err(StoreError::NotFound)), "only with its rebuild");
+    for n in 2..=pictures::MOST {
+        pictures::add(c, &yuki, id, "thb.faces", &new(u8::try_from(n).unwrap())).unwrap();
+    }
+    assert!(matches!(pictures::add(c, &yuki, id, "thb.faces", &new(9)), Err(StoreError::Refused(e)) if e.field == "picture"));
+    pictures::take_away(c, &tomasz, id, first.id).unwrap();
+    assert!(matches!(pictures::take_away(c, &tomasz, id, first.id), Err(StoreError::NotFound)));
+    assert!(matches!(pictures::body(c, id, first.id, false), Err(StoreError::NotFound)));
+    assert_eq!(trail::trail(c, id).unwrap().pictures["thb.faces"].len(), pictures::MOST - 1);
+    // Nothing is written to a rebuild that is finished.
+    let done = f.rebuild("R-0398");
+    assert!(matches!(pictures::add(c, &yuki, done, "nut-a.mark", &new(3)), Err(StoreError::Held(_) | StoreError::Conflict(_))));
+    assert!(whole(c, id));
+}
+
+#[tokio::test]
+async fn a_rebuild_without_a_bearing_seat_is_worked_and_released_by_its_trail() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let ines = f.person("ines");
+    let id = f.rebuild("R-0419");
+    let open = rebuilds::finish(c, &ines, id, "2408", "");
+    assert!(matches!(open, Err(StoreError::Refused(e)) if e.field == "reason" && e.message.contains("steps of the trail are open")));
+    work_to(&f, c, id, Stage::Prove);
+    let t = trail::trail(c, id).unwrap();
+    assert_eq!(t.in_hand().map(|s| s.id.clone()), None);
+    rebuilds::finish(c, &ines, id, "2408", "").unwrap();
+    assert_eq!(rebuilds::signatures(c, id).unwrap().last().unwrap().said, "released");
+    assert!(matches!(work::untick(c, &ines, id, "prove.turn"), Err(StoreError::Held(_) | StoreError::Conflict(_))));
+    // With steps open it can be released, with a reason that stays on the certificate.
+    let early = f.rebuild("R-0418");
+    let reason = "goes back to the customer as it came, order cancelled";
+    rebuilds::finish(c, &ines, early, "2408", reason).unwrap();
+    assert!(rebuilds::signatures(c, early).unwrap().last().unwrap().said.contains(reason));
+}
+
+/// Four people tick whatever is free at the same time: every tick stands once, whoever comes later is told who was first, and
+/// the journal is whole.
+#[tokio::test]
+async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
+    let f = Fresh::demo().await;
+    let id = begin(&f, &mut f.connection(), "Blower", "R-0510");
+    let hands: Vec<_> = ["ines", "tomasz", "yuki", "pell"].iter().map(|n| (f.person(n), f.connection())).collect();
+    let (ticked, told): (Vec<usize>, Vec<usize>) = hands
+        .into_iter()
+        .enumerate()
+        .map(|(n, (who, mut c))| {
+            std::thread::spawn(move || {
+                let (mut mine, mut told) = (0, 0);
+                for _ in 0..400 {
+                    let t = trail::trail(&mut c, id).unwrap();
+                    let open: Vec<Step> =
+                        t.steps.iter().filter(|s| s.stage <= Stage::Parts && !t.ticks.contains_key(&s.id) && t.free(s)).cloned().collect();
+                    // Each begins at another place of the list, but all want the last ones.
+                    let Some(s) = open.get((n * 3) % open.len().max(1)) else { break };
+                    let done = match s.id.strip_prefix("ask.") {
+                        Some(q) => work::answer(&mut c, &who, id, q, AnswerState::CannotTell, "", ""),
+                        None => work::tick(&mut c, &who, id, &s.id, &with(s)),
+                    };
+                    match done {
+                        Ok(()) => mine += 1,
+                        Err(StoreError::Conflict(said)) => {
+                            assert!(said.contains("has ticked this already: it stands") || said.contains("try again"), "{said}");
+                            told += 1;
+                        }
+                        Err(StoreError::Held(said)) => assert!(said.contains("held, first"), "{said}"),
+                        Err(e) => panic!("{e}"),
+                    }
+                }
+                (mine, told)
+            })
+        })
+        .collect::<Vec<_>>()
+        .into_iter()
+        .map(|t| t.join().unwrap())
+        .unzip();
+    let c = &mut f.connection();
+    let t = trail::trail(c, id).unwrap();
+    let wanted: Vec<&str> = t.steps.iter().filter(|s| s.stage <= Stage::Parts).map(|s| s.id.as_str()).collect();
+    assert!(wanted.iter().all(|s| t.ticks.contains_key(*s)), "nothing was left out");
+    let entries = ironseat_store::journal::entries(c, id).unwrap();
+    let of = |kind: &str| entries.iter().filter(|e| e.kind == kind).count();
+    // An answer may be given twice, the newest stands; a tick only once.
+    assert_eq!(of("ticked"), wanted.iter().filter(|s| !s.starts_with("ask.")).count());
+    assert_eq!(of("ticked") + of("as found"), ticked.iter().sum::<usize>(), "told {told:?}");
+    assert!(whole(c, id));
+}
+
+/// A finished rebuild takes nothing any more, whatever is tried.
+#[tokio::test]
+async fn nothing_is_written_to_a_trail_that_is_finished() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (ines, id) = (f.person("ines"), f.rebuild("R-0398"));
+    let before = ironseat_store::journal::entries(c, id).unwrap().len();
+    let tries: Vec<Result<(), StoreError>> = vec![
+        work::tick(c, &ines, id, "prove.turn", &Done::default()),
+        work::untick(c, &ines, id, "prove.turn"),
+        work::wait_over(c, &ines, id, "prove.run"),
+        work::answer(c, &ines, id, "nut-a.mark", AnswerState::CannotTell, "", ""),
+        work::repair(c, &ines, id, "brg-a", "face ground"),
+        work::repair_back(c, &ines, id, Id::new()),
+        work::back_out(c, &ines, id, "sheave").map(|_| ()),
+        versions::take_over(c, &ines, id, 2),
+        rebuilds::finish(c, &ines, id, "2408", ""),
+    ];
+    for (n, t) in tries.into_iter().enumerate() {
+        let Err(StoreError::Held(said) | StoreError::Conflict(said)) = t else { panic!("{n}: {t:?}") };
+        assert!(said.contains("finished"), "{n}: {said}");
+    }
+    assert_eq!(ironseat_store::journal::entries(c, id).unwrap().len(), before);
+    // It can still be asked what would have to come off.
+    let t = trail::trail(c, id).unwrap();
+    assert!(!trail::cost(&t, "sheave").unwrap().off.is_empty());
+}

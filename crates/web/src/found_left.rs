@@ -1,0 +1,145 @@
+//! As found beside as left beside limit, one line a thing: the Ledger and the Certificate show the same.
+
+use crate::trail::found_words;
+use ironseat_core::anatomy::as_found::Ask;
+use ironseat_core::quantity::Units;
+use ironseat_store::trail_record::{AnswerState, Trail};
+
+/// One line.
+pub struct FoundLeft {
+    pub what: String,
+    pub found: String,
+    /// Words, not a number.
+    pub words: bool,
+    pub left: String,
+    pub limit: String,
+    pub source: String,
+    pub change: String,
+    /// As left it lies outside its limit, or another way round than it was found.
+    pub notable: &'static str,
+    pub pictures: Vec<String>,
+    pub note: String,
+}
+
+/// All lines of a rebuild of which something is known.
+pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
+    let a = &t.rebuild.anatomy;
+    t.questions
+        .iter()
+        .filter(|q| !q.id.starts_with("again."))
+        .filter_map(|q| {
+            let found = found_words(t, &q.id, units);
+            // The last step that reads the same thing and is done says how it was left.
+            let last = t.steps.iter().rev().filter(|s| s.measure.as_ref().is_some_and(|m| m.beside == q.id));
+            let read = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.ticks.get(&s.id)?.value?)));
+            let limits = last.filter_map(|s| s.measure.as_ref()).find(|m| !m.limit(units).is_empty());
+            // A new mark counts once it is made, and as long as its repair stands.
+            let again = format!("again.{}", q.id);
+            let again = if t.ticks.contains_key(&format!("ask.{again}")) { found_words(t, &again, units) } else { String::new() };
+            let part = a.part(&q.about);
+            let on = t.ticks.contains_key(&format!("on.{}", q.about));
+            let left = match (&read, q.ask) {
+                (Some((m, v)), _) => m.unit.show(*v, units),
+                (None, Ask::Facing) if on => part.and_then(|p| p.faces).map_or(String::new(), |e| format!("end {}", e.letter())),
+                _ => again,
+            };
+            let changed = read.zip(t.found(&q.id)).and_then(|((m, v), was)| Some((m, m.change(&was, v)?)));
+            let change = changed.map_or(String::new(), |(m, d)| {
+                if d.abs() < 5e-4 {
+                    "none".into()
+                } else {
+                    format!("{}{}", if d > 0.0 { "+" } else { "\u{2212}" }, m.unit.show(d.abs(), units))
+                }
+            });
+            if found.is_empty() && left.is_empty() {
+                return None;
+            }
+            let outside = read.is_some_and(|(_, v)| limits.is_some_and(|m| !m.within(v)));
+            let turned = q.ask == Ask::Facing
+                && !left.is_empty()
+                && t.answers.get(&q.id).is_some_and(|x| x.state == AnswerState::Recorded && x.value != left);
+            Some(FoundLeft {
+                what: subject(&q.words),
+                words: q.unit.is_none() && q.ask != Ask::Facing,
+                found,
+                left,
+                limit: limits.map_or(String::new(), |m| m.limit(units)),
+                source: limits.map_or(String::new(), |m| m.source.clone()),
+                change,
+                notable: if outside {
+                    "outside its limit"
+                } else if turned {
+                    "turned round"
+                } else {
+                    ""
+                },
+                pictures: t
+                    .pictures
+                    .get(&q.id)
+                    .map_or_else(Vec::new, |l| l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", t.rebuild.id, p.id)).collect()),
+                note: t.answers.get(&q.id).map_or(String::new(), |x| x.note.clone()),
+            })
+        })
+        .collect()
+}
+
+/// What a question is about, without what is asked: `Lock nut: how far does its face stand …` becomes `Lock nut, stand-out`.
+fn subject(words: &str) -> String {
+    let (name, rest) = words.split_once(": ").unwrap_or((words, ""));
+    let short = [
+        ("which way", ""),
+        ("how far does its face", "stand-out"),
+        ("match mark", "match mark and tab"),
+        ("how thick", "thickness"),
+        ("where did it lie", "place"),
+        ("how deep", "depth"),
+        ("wire number", "wire"),
+        ("how many ohms", "resistance"),
+        ("which shoe", "order of the shoes"),
+        ("at which angle", "angle"),
+        ("how is it clocked", "angle"),
+        ("which pipe", "pipe"),
+    ];
+    match short.iter().find(|(begin, _)| rest.starts_with(begin)) {
+        Some((_, word)) if !word.is_empty() => format!("{name}, {word}"),
+        _ if rest.starts_with("which way") => {
+            let thing = rest.trim_start_matches("which way does the ").trim_end_matches(" face?").trim_end_matches(" look?");
+            format!("{name}, {thing}")
+        }
+        _ => name.to_owned(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+    use super::subject;
+
+    #[test]
+    fn a_question_is_named_by_what_it_is_about() {
+        assert_eq!(subject("Lock nut: how far does its face stand from the shaft end?"), "Lock nut, stand-out");
+        assert_eq!(subject("Inner seal: which way does the lip face?"), "Inner seal, lip");
+        assert_eq!(subject("End play: push, pull, read, before anything is loosened."), "End play");
+        assert_eq!(subject("Stage casing, Oil drain: which pipe on which port?"), "Stage casing, Oil drain, pipe");
+    }
+
+    /// Every question a machine type can ask has a short name of its own.
+    #[test]
+    fn no_two_questions_of_a_machine_share_a_name() {
+        for a in ironseat_store::machine_types().unwrap_or_default() {
+            let mut names: Vec<String> = ironseat_core::anatomy::as_found::questions(&a).iter().map(|q| subject(&q.words)).collect();
+            let n = names.len();
+            names.sort();
+            names.dedup();
+            assert_eq!(names.len(), n, "{}", a.name);
+            // And every step an id of its own, so that no tick stands for two.
+            let d = ironseat_core::anatomy::derive(&a).unwrap();
+            let order = ironseat_core::anatomy::sequence::best(&a, &d).unwrap();
+            let mut ids: Vec<String> = ironseat_core::anatomy::steps::steps(&a, &d, &order).into_iter().map(|s| s.id).collect();
+            let n = ids.len();
+            ids.sort();
+            ids.dedup();
+            assert_eq!(ids.len(), n, "{}", a.name);
+        }
+    }
+}

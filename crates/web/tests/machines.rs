@@ -1,0 +1,397 @@
+//! Machine types and the trail from outside, in process, on a real database.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod browser;
+#[path = "../../store/tests/support/mod.rs"]
+mod support;
+
+use axum::http::{StatusCode, header};
+use browser::{Browser, shop};
+
+#[tokio::test]
+async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
+    let (_f, app) = shop().await;
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let list = viewer.get("/anatomies").await.body;
+    for name in ["Biogas engine turbocharger", "Six-stage booster pump", "Brake beam", "Headstock spindle"] {
+        assert!(list.contains(name), "{name}");
+    }
+    assert!(!list.contains("Describe another machine"), "a customer draws nothing");
+    let one = viewer.get("/anatomies/blower-rotor").await.body;
+    for words in ["cannot get past", "Back A inner flinger off by 0.5 mm", "Held bearing: which way does the marked side face?", "2 people"]
+    {
+        assert!(one.contains(words), "{words}");
+    }
+    let svg = viewer.get("/anatomies/blower-rotor/section.svg").await;
+    assert!(svg.headers[header::CONTENT_TYPE] == "image/svg+xml" && svg.body.starts_with("<svg xmlns"));
+    assert!(
+        svg.headers[header::CONTENT_SECURITY_POLICY].to_str().unwrap().contains("default-src 'none'; style-src 'unsafe-inline'"),
+        "opened by itself it has its ink, and nothing in it can run"
+    );
+    let sheet = viewer.get("/anatomies/blower-rotor/build-sheet.toml").await.body;
+    assert_eq!(viewer.get("/anatomies/no-such").await.status, StatusCode::NOT_FOUND);
+
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let id = ironseat_store::Id::new().to_string();
+    let begin = |sheet: &str| {
+        format!("id={id}&name=Own+kind&sheet={}", serde_urlencoded::to_string([("s", sheet)]).unwrap().trim_start_matches("s="))
+    };
+    let wrong = b.post("/anatomies", &begin(&sheet.replacen("kind = \"flinger\"", "kind = \"flingr\"", 1))).await;
+    assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(wrong.body.contains("not known: “flingr") && wrong.body.contains("line ") && wrong.body.contains("flingr"), "the text is kept");
+    assert_eq!(b.post("/anatomies", &begin(&sheet)).await.status, StatusCode::SEE_OTHER);
+    let board = b.get(&format!("/drafts/{id}")).await.body;
+    assert!(board.contains("data-seen=\"0\"") && board.contains("Keep as a version"));
+
+    // Typed sizes: an error stands beside its field and keeps what was typed.
+    let bad = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=long&d=48&kind=keyway").await;
+    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("said-length") && bad.body.contains("value=\"long\""));
+    let ok = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
+    assert_eq!(ok.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("/drafts/{id}?land=B1")).await.body.contains("value=\"101.6\""));
+    // A form that opens on demand keeps what was typed, open, with its error beside the field.
+    let new = b.post(&format!("/drafts/{id}"), "op=add-land&seen=1&name=tail+end&length=soon&d=40").await;
+    assert!(new.status == StatusCode::UNPROCESSABLE_ENTITY && new.body.contains("<details open><summary>Lay a land"), "{}", new.body);
+    assert!(
+        new.body.contains("value=\"tail end\"") && new.body.contains("value=\"soon\"") && new.body.matches("role=\"alert\"").count() == 1
+    );
+    let case = b.post(&format!("/drafts/{id}"), "op=add-housing&seen=1&name=Case&at=50&to=20&bore=90&outside=120&part=hub").await;
+    assert!(case.body.contains("<details open><summary>Draw a housing") && case.body.contains("value=\"120\""));
+    assert!(case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1);
+    let title = b.post(&format!("/drafts/{id}"), "op=rename&seen=1&name=+").await;
+    assert!(title.body.contains("expected a name of 1 to 80 characters"));
+    let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
+    assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody changed this drawing"));
+    let turned = b.post(&format!("/drafts/{id}"), "op=flip-part&seen=1&part=cvAi").await;
+    assert!(turned.body.contains("same both ways"));
+    assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get("/anatomies/blower-rotor").await.body.contains("version 2"));
+    // The bench reads, a lead draws.
+    let mut hand = Browser::signed_in(&app, "tomasz").await;
+    assert_eq!(hand.post("/anatomies", "id=x&name=x").await.status, StatusCode::FORBIDDEN);
+}
+
+#[tokio::test]
+async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0409");
+    let here = format!("/rebuilds/{id}/trail");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = b.get(&here).await.body;
+    assert!(page.contains("Work this seat on the bench") && page.contains("data-here=\"?step=on.f1\""), "its seat is worked on its sheets");
+    let held = b.get(&format!("{here}?step=on.quill")).await.body;
+    assert!(held.contains("Held,</b> first: "), "{held}");
+    let by_hand = b.post(&here, "act=tick&step=on.f1").await;
+    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("its signature ticks this step"));
+    let alone = b.post(&here, "act=tick&step=on.nosecap&second=+").await;
+    assert!(alone.status == StatusCode::UNPROCESSABLE_ENTITY && alone.body.contains("said-second"));
+    assert_eq!(b.post(&here, "act=tick&step=on.nosecap&second=Pell+Adeyemi").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("{here}?step=on.nosecap")).await.body.contains("with Pell Adeyemi"));
+    let empty = b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side").await;
+    assert!(empty.status == StatusCode::UNPROCESSABLE_ENTITY && empty.body.contains("value=\"left side\""), "the note stays");
+    assert_eq!(
+        b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=12.4+mm").await.status,
+        StatusCode::SEE_OTHER
+    );
+    assert!(b.get(&format!("{here}?step=ask.fnut.standout")).await.body.contains("value=\"12.4 mm\""));
+    let cost = b.get(&format!("{here}?part=nosecap")).await.body;
+    assert!(cost.contains("<li>nose cap</li>") && cost.contains("Take these off again"));
+    assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
+    assert_eq!(b.post(&here, "act=dance").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    // A customer looks; nothing is offered and nothing taken.
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let page = viewer.get(&format!("{here}?step=ask.fnut.standout")).await.body;
+    assert!(!page.contains("Record it") && !page.contains(">Done<"));
+    assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
+    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
+    assert!(ledger.contains("as found, fnut.standout: 12.4 mm") && ledger.contains("with Pell Adeyemi"));
+}
+
+/// A multipart form with a file, as a browser sends it.
+fn upload(csrf: &str, question: &str, picture: &str, name: &str, file: &[u8]) -> Vec<u8> {
+    let mut out = Vec::new();
+    for (field, value) in [("_csrf", csrf), ("question", question), ("picture", picture)] {
+        out.extend(format!("--quay\r\nContent-Disposition: form-data; name=\"{field}\"\r\n\r\n{value}\r\n").bytes());
+    }
+    out.extend(
+        format!("--quay\r\nContent-Disposition: form-data; name=\"file\"; filename=\"{name}\"\r\nContent-Type: image/png\r\n\r\n").bytes(),
+    );
+    out.extend(file);
+    out.extend(b"\r\n--quay--\r\n");
+    out
+}
+
+fn png() -> Vec<u8> {
+    let mut out = std::io::Cursor::new(Vec::new());
+    image::RgbImage::from_pixel(90, 60, image::Rgb([120, 90, 60])).write_to(&mut out, image::ImageFormat::Png).unwrap();
+    out.into_inner()
+}
+
+#[tokio::test]
+async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
+    let (f, app) = shop().await;
+    let (id, other) = (f.rebuild("R-0418"), f.rebuild("R-0415"));
+    let here = format!("/rebuilds/{id}/pictures");
+    let picture = ironseat_store::Id::new().to_string();
+    let mut b = Browser::signed_in(&app, "yuki").await;
+    let csrf = b.csrf.clone();
+    let sent = b.upload(&here, upload(&csrf, "thb.faces", &picture, "seal.png", &png())).await;
+    assert_eq!(sent.status, StatusCode::SEE_OTHER, "{}", sent.body);
+    assert!(sent.location().contains("step=ask.thb.faces"));
+    // Sent twice, kept once.
+    b.upload(&here, upload(&csrf, "thb.faces", &picture, "seal.png", &png())).await;
+    let page = b.get(&format!("/rebuilds/{id}/trail?step=ask.thb.faces")).await.body;
+    assert_eq!(page.matches("?small=true").count(), 1);
+    let got = b.get(&format!("{here}/{picture}")).await;
+    assert_eq!(
+        (got.status, &got.headers[header::CONTENT_TYPE]),
+        (StatusCode::OK, &"image/jpeg".parse::<axum::http::HeaderValue>().unwrap())
+    );
+    assert_eq!(got.headers[header::X_CONTENT_TYPE_OPTIONS], "nosniff");
+    assert_eq!(b.get(&format!("/rebuilds/{other}/pictures/{picture}")).await.status, StatusCode::NOT_FOUND, "only with its rebuild");
+    // Not to those who are not signed in; customers look and attach nothing.
+    let mut nobody = Browser::new(&app);
+    let away = nobody.get(&format!("{here}/{picture}")).await;
+    assert!(away.status == StatusCode::SEE_OTHER && away.location().starts_with("/sign-in"));
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    assert_eq!(viewer.get(&format!("{here}/{picture}?small=true")).await.status, StatusCode::OK);
+    let theirs = viewer.csrf.clone();
+    assert_eq!(viewer.upload(&here, upload(&theirs, "thb.faces", &picture, "x.png", &png())).await.status, StatusCode::FORBIDDEN);
+    // What is no picture, or not from here, or far too large.
+    let fresh = ironseat_store::Id::new().to_string();
+    let wrong = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", b"GIF89a not a picture of ours")).await;
+    assert!(wrong.status == StatusCode::UNPROCESSABLE_ENTITY && wrong.body.contains("expected a PNG or a JPEG picture"));
+    let forged = b.upload(&here, upload("another-token", "thb.faces", &fresh, "x.png", &png())).await;
+    assert!(forged.status == StatusCode::FORBIDDEN && forged.body.contains("not from here"));
+    let huge = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", &vec![0; 13 << 20])).await;
+    assert!(huge.status == StatusCode::PAYLOAD_TOO_LARGE && huge.body.contains("12 MB"), "{}", huge.status);
+    assert_eq!(b.upload(&here, upload(&csrf, "no.such", &fresh, "x.png", &png())).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(b.upload(&here, b"--quay\r\nbroken".to_vec()).await.status, StatusCode::BAD_REQUEST);
+    // Taken away it is shown no more, and saying so twice does no harm.
+    for _ in 0..2 {
+        assert_eq!(b.post(&format!("{here}/{picture}/away"), "step=ask.thb.faces").await.status, StatusCode::SEE_OTHER);
+    }
+    assert_eq!(b.get(&format!("{here}/{picture}")).await.status, StatusCode::NOT_FOUND);
+    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
+    assert!(ledger.contains("picture beside thb.faces") && ledger.contains("a picture taken away"));
+}
+
+#[tokio::test]
+async fn a_facing_is_turned_an_angle_pointed_and_nonsense_in_the_address_does_no_harm() {
+    let (f, app) = shop().await;
+    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0418"));
+    let mut b = Browser::signed_in(&app, "pell").await;
+    let side = |body: &str, end: &str| body.contains(&format!("value=\"end {end}\" checked"));
+    let first = b.get(&format!("{here}?step=ask.thb.faces")).await.body;
+    assert!(!side(&first, "A") && !side(&first, "B"), "nothing is said before somebody says it");
+    // Touched: as drawn; the next touch turns it.
+    let flip = first.split("data-flip=\"").nth(1).unwrap().split('"').next().unwrap().replace("&#38;", "&").replace("&amp;", "&");
+    let once = b.get(&format!("{here}{flip}")).await.body;
+    let drawn = if side(&once, "A") { "A" } else { "B" };
+    assert!(side(&once, drawn));
+    let flip = once.split("data-flip=\"").nth(1).unwrap().split('"').next().unwrap().replace("&#38;", "&").replace("&amp;", "&");
+    assert!(side(&b.get(&format!("{here}{flip}")).await.body, if drawn == "A" { "B" } else { "A" }));
+    // The drawing itself turns.
+    let section = |body: &str| body.split("<svg class=\"section\"").nth(1).unwrap().split("</svg>").next().unwrap().to_owned();
+    let (a, z) =
+        (b.get(&format!("{here}?step=ask.thb.faces&found=A")).await.body, b.get(&format!("{here}?step=ask.thb.faces&found=B")).await.body);
+    assert_ne!(section(&a), section(&z));
+    let clock = b.get(&format!("{here}?step=ask.thb.clock&found=105")).await.body;
+    assert!(clock.contains("value=\"105\"") && clock.contains("at 105 degrees"));
+    for odd in ["found=%3Cscript%3E", "found=-1e999", "step=no.such.step", "step=ask.thb.clock&found=%00", "found=A&step="] {
+        let page = b.get(&format!("{here}?{odd}")).await;
+        assert!(page.status == StatusCode::OK && !page.body.contains("<script>alert") && !page.body.contains("value=\"<script"), "{odd}");
+    }
+    assert_eq!(b.get(&format!("{here}?part=no-such")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test]
+async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
+    let (f, app) = shop().await;
+    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let shim = b.get(&format!("{here}?step=shim.thrust")).await.body;
+    assert!(shim.contains("0.45 mm was read and 0.30 mm is wanted: make the shim 0.15 mm thicker"), "this job's own numbers");
+    assert_eq!(b.post(&here, "act=tick&step=shim.thrust").await.status, StatusCode::SEE_OTHER);
+    let out = b.post(&here, "act=tick&step=refloat.thrust&value=0.5&second=Pell+Adeyemi").await;
+    assert_eq!(out.status, StatusCode::UNPROCESSABLE_ENTITY);
+    for words in
+        ["0.50 mm is above 0.35 mm", "Why it may stay so", "value=\"0.5\"", "value=\"Pell Adeyemi\"", "maker&#39;s sheet 4, 2024-03"]
+    {
+        assert!(out.body.contains(words), "{words}");
+    }
+    let short = b.post(&here, "act=tick&step=refloat.thrust&value=0.5&second=Pell+Adeyemi&reason=ok").await;
+    assert!(short.body.contains("said-reason") && short.body.contains("value=\"ok\""));
+    let full = "act=tick&step=refloat.thrust&value=0.5&second=Pell+Adeyemi&reason=new+collar+is+ordered+for+spring";
+    assert_eq!(b.post(&here, full).await.status, StatusCode::SEE_OTHER);
+    let done = b.get(&format!("{here}?step=refloat.thrust")).await.body;
+    assert!(done.contains("0.50 mm of 0.25 mm … 0.35 mm, outside") && done.contains("Left so: new collar is ordered"));
+    let ledger = b.get(&here.replace("/trail", "/ledger")).await.body;
+    assert!(ledger.contains("outside its limit") && ledger.contains("left so: new collar"));
+    // No clock, no end of a wait; no part, no repair.
+    assert_eq!(b.post(&here, "act=wait-over&step=shim.thrust").await.status, StatusCode::CONFLICT);
+    let repair = b.post(&here, "act=repair&part=collar&what=faced+it").await;
+    assert!(repair.status == StatusCode::CONFLICT && repair.body.contains("back it out first"));
+    assert_eq!(b.post(&here, "act=repair-back&repair=nonsense").await.status, StatusCode::NOT_FOUND);
+    // Released from the trail: the reason is asked for beside its field and kept.
+    let finish = here.replace("/trail", "/finish");
+    let asked = b.post(&finish, "from=trail&pin=2408&reason=soon").await;
+    assert!(asked.status == StatusCode::UNPROCESSABLE_ENTITY && asked.body.contains("steps of the trail are open"), "{}", asked.body);
+    assert_eq!(b.post(&finish, "from=trail&pin=2408&reason=scrapped+by+the+customer,+order+closed").await.status, StatusCode::SEE_OTHER);
+    let certificate = b.get(&here.replace("/trail", "/certificate")).await.body;
+    assert!(certificate.contains("scrapped by the customer, order closed") && certificate.contains("As found, as left"));
+}
+
+#[tokio::test]
+async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_sent() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let id = ironseat_store::Id::new().to_string();
+    assert_eq!(b.post("/anatomies/six-stage-booster-pump/edit", &format!("id={id}")).await.status, StatusCode::SEE_OTHER);
+    let board = format!("/drafts/{id}");
+    let page = b.get(&format!("{board}?part=nut")).await.body;
+    for words in [
+        "Thrust float, 0.25 to 0.35 mm",
+        "Oil drain of Thrust housing, at 180°",
+        "8 bolts of Thrust housing, 90 N·m",
+        "Add a gap",
+        "Turns clockwise seen from end A",
+        "tightened from zero to a match mark",
+    ] {
+        assert!(page.contains(words), "{words}");
+    }
+    let bad = b.post(&board, "op=put&list=gap&item=&seen=0&name=Tip&min=tight&source=sheet+1").await;
+    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("value=\"tight\"") && bad.body.contains("value=\"Tip\""));
+    assert_eq!(bad.body.matches("role=\"alert\"").count(), 1);
+    let no_source = b.post(&board, "op=put&list=gap&item=&seen=0&name=Tip&min=0.3&source=").await;
+    assert!(no_source.body.contains("expected where the limit comes from"));
+    assert_eq!(
+        b.post(&board, "op=put&list=gap&item=&seen=0&name=Tip&min=0.3&source=sheet+1&after:w1=on").await.status,
+        StatusCode::SEE_OTHER
+    );
+    let kept = b.get(&board).await.body;
+    assert!(kept.contains("Tip, at least 0.3 mm") && kept.contains("title=\"Undo: gap added\""));
+    // Turned the other way every nut of it would come loose: told at once, above the columns.
+    assert_eq!(
+        b.post(&board, "op=set-turning&list=turning&item=&seen=1&turns=anticlockwise&seen_from=A&rpm=2970").await.status,
+        StatusCode::SEE_OTHER
+    );
+    assert!(b.get(&board).await.body.contains("a right-hand thread is wanted"));
+    assert_eq!(b.post(&board, "op=take&list=gap&item=tip&seen=2").await.status, StatusCode::SEE_OTHER);
+    let twice = b.post(&board, "op=take&list=gap&item=tip&seen=3").await;
+    assert!(twice.status == StatusCode::UNPROCESSABLE_ENTITY && twice.body.contains("somebody changed it"));
+    let more = b.post(&board, "op=set-part-more&list=part&item=nut&part=nut&seen=3&slots=many").await;
+    assert!(more.status == StatusCode::UNPROCESSABLE_ENTITY && more.body.contains("how many slots the nut has"));
+    assert_eq!(b.post(&board, "op=put&list=nonsense&item=&seen=3").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(b.post(&board, "op=set-part-more&list=part&item=gone&seen=3").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test]
+async fn a_newer_version_is_shown_beside_the_pinned_one() {
+    let (f, app) = shop().await;
+    let rebuild = f.rebuild("R-0418");
+    let here = format!("/rebuilds/{rebuild}/version");
+    let mut b = Browser::signed_in(&app, "ines").await;
+    assert!(b.get(&here).await.body.contains("This rebuild has the newest version, 1."));
+    let id = ironseat_store::Id::new().to_string();
+    b.post("/anatomies/biogas-turbocharger/edit", &format!("id={id}")).await;
+    assert_eq!(b.post(&format!("/drafts/{id}"), "op=take&list=gap&item=tip&seen=0").await.status, StatusCode::SEE_OTHER);
+    assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("/rebuilds/{rebuild}/trail")).await.body.contains("Version 2 of this machine type is out."));
+    let page = b.get(&here).await.body;
+    for words in [
+        "Version 2 instead of 1",
+        "Gap Compressor tip clearance is gone.",
+        "Steps that fall away",
+        "the answers stay on record",
+        "Take version 2 over",
+    ] {
+        assert!(page.contains(words), "{words}");
+    }
+    let mut hand = Browser::signed_in(&app, "tomasz").await;
+    assert!(hand.get(&here).await.body.contains("A lead takes it over."));
+    assert_eq!(hand.post(&here, "version=2").await.status, StatusCode::FORBIDDEN);
+    let late = b.post(&here, "version=9").await;
+    assert!(late.status == StatusCode::CONFLICT && late.body.contains("came out meanwhile"));
+    assert_eq!(b.post(&here, "version=2").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&here).await.body.contains("newest version, 2"));
+    let ledger = b.get(&format!("/rebuilds/{rebuild}/ledger")).await.body;
+    assert!(ledger.contains("version 2 taken over instead of 1"));
+}
+
+#[tokio::test]
+async fn a_rebuild_without_a_bearing_seat_has_its_trail_for_a_bench() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let floor = b.get("/?find=booster").await.body;
+    assert!(floor.contains("Set axially") && floor.contains("Adjusting shim: change it by what the float says"), "where it stands");
+    assert!(floor.contains("114 of 130 steps done"), "how far it is");
+    let id = f.rebuild("R-0415");
+    let bench = b.get(&format!("/rebuilds/{id}")).await;
+    assert!(bench.status == StatusCode::SEE_OTHER && bench.location().ends_with("/trail"));
+    // No Bench among its rooms, neither here nor in its other rooms.
+    for room in ["trail", "ledger", "certificate", "version"] {
+        let page = b.get(&format!("/rebuilds/{id}/{room}")).await.body;
+        assert!(!page.contains(&format!("href=\"/rebuilds/{id}\"")), "{room}");
+    }
+    let seated = f.rebuild("R-0412");
+    assert!(b.get(&format!("/rebuilds/{seated}/trail")).await.body.contains(&format!("href=\"/rebuilds/{seated}\"")));
+    // A bare shaft, just drawn, can be rebuilt, too: there is little to do, and it is said.
+    let draft = ironseat_store::Id::new().to_string();
+    b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;
+    assert_eq!(b.post(&format!("/drafts/{draft}/keep"), "").await.status, StatusCode::SEE_OTHER);
+    let form = b.get("/").await.body;
+    let option = form.split("Bare quay shaft").next().unwrap().rsplit("value=\"").next().unwrap().split('"').next().unwrap().to_owned();
+    let new = ironseat_store::Id::new();
+    let start = format!("id={new}&number=R-0777&title=Bare&customer=own&anatomy={option}&due_on=2030-01-15");
+    assert_eq!(b.post("/rebuilds", &start).await.status, StatusCode::SEE_OTHER);
+    let trail = b.get(&format!("/rebuilds/{new}/trail")).await.body;
+    assert!(trail.contains("Isolate, tag, try") && trail.contains("<span class=\"num\">0/2</span>"));
+    assert!(b.get(&format!("/rebuilds/{new}/ledger")).await.body.contains("Nothing is recorded yet."));
+    assert_eq!(b.get("/").await.status, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn whoever_thinks_in_inches_reads_and_types_inches() {
+    let (f, app) = shop().await;
+    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let mut b = Browser::signed_in(&app, "yuki").await;
+    b.post("/me/units", "units=inch&back=/").await;
+    let says = b.get(&format!("{here}?step=shim.thrust")).await.body;
+    let says = says.split("job-says\">").nth(1).unwrap().split('<').next().unwrap();
+    assert_eq!(says, "0.018 in was read and 0.012 in is wanted: make the shim 0.006 in thicker in all.");
+    assert_eq!(b.post(&here, "act=tick&step=shim.thrust").await.status, StatusCode::SEE_OTHER);
+    let form = b.get(&format!("{here}?step=refloat.thrust")).await.body;
+    assert!(form.contains("Read, in<"), "a plain number counts inches");
+    let wide = b.post(&here, "act=tick&step=refloat.thrust&value=0.3&second=Pell+Adeyemi").await;
+    assert!(wide.status == StatusCode::UNPROCESSABLE_ENTITY && wide.body.contains(" in is above "), "0.3 in is far too much");
+    assert_eq!(b.post(&here, "act=tick&step=refloat.thrust&value=0.3+mm&second=Pell+Adeyemi").await.status, StatusCode::SEE_OTHER);
+    let ledger = b.get(&here.replace("/trail", "/ledger")).await.body;
+    let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
+    assert!(table.contains("0.012 in</td>") && !table.contains(" mm</td>"), "{table}");
+    let mut other = Browser::signed_in(&app, "tomasz").await;
+    assert!(other.get(&here.replace("/trail", "/ledger")).await.body.contains("0.30 mm"), "the same for others in their own units");
+}
+
+#[tokio::test]
+async fn a_new_mark_stands_as_left_only_while_its_repair_stands() {
+    let (f, app) = shop().await;
+    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let mut b = Browser::signed_in(&app, "ines").await;
+    assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
+    assert_eq!(b.post(&here, "act=repair&part=nut&what=face+skimmed").await.status, StatusCode::SEE_OTHER);
+    for step in ["on.nut", "torque.nut"] {
+        assert_eq!(b.post(&here, &format!("act=tick&step={step}")).await.status, StatusCode::SEE_OTHER, "{step}");
+    }
+    let mark = "act=answer&step=ask.again.nut.mark&question=again.nut.mark&state=recorded&value=scribed+anew+at+the+keyway";
+    assert_eq!(b.post(&here, mark).await.status, StatusCode::SEE_OTHER);
+    let ledger = here.replace("/trail", "/ledger");
+    let left = |body: &str| body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap().contains("scribed anew");
+    assert!(left(&b.get(&ledger).await.body));
+    let page = b.get(&here).await.body;
+    let repair = page.split("name=\"repair\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    assert_eq!(b.post(&here, &format!("act=repair-back&repair={repair}")).await.status, StatusCode::SEE_OTHER);
+    assert!(!left(&b.get(&ledger).await.body), "the old mark counts again");
+    assert!(b.get(&ledger).await.body.contains("noted by mistake"));
+}
