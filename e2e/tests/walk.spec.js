@@ -109,12 +109,23 @@ test("things going wrong get their call and their way out", async ({ page, shop 
     await expect(page.locator("#text")).toHaveValue(bad);
   }
   await page.locator("#text").fill("");
-  await type(page, ["40.050", "40.050", "40.050"]);
+  await type(page, ["40.050", "40.050"]);
+  // Too coarse an instrument names the one that can. It is chosen while the answer to a reading is still under way
+  // (the live part shows the reading first): the late answer takes neither the choice nor the live part away.
+  const slow = (ms) => async (route) => { const r = await route.fetch(); await new Promise((f) => setTimeout(f, ms)); await route.fulfill({ response: r }); };
+  await page.route("**/readings", slow(2000));
+  await page.route("**/instrument", slow(3000));
+  await type(page, ["40.050"]);
   await expect(page.locator("#judged .verdict")).toContainText("over size");
-
-  // Too coarse an instrument names the one that can; an overdue one says so on the call.
   await page.locator("#instrument").selectOption({ label: "Calliper 0–150, U 30 µm" });
   await expect(page.locator(".measure")).toContainText("near a limit it cannot tell");
+  await page.unrouteAll({ behavior: "wait" });
+  // A choice that is not taken says so.
+  await page.route("**/instrument", (route) => route.abort());
+  await page.locator("#instrument").selectOption({ label: "Outside micrometer 25–50, U 3 µm" });
+  await expect(page.locator(".measure .not-taken")).toContainText("does not answer");
+  await page.unrouteAll();
+  // An overdue one says so on the call.
   await page.locator("#instrument").selectOption({ label: "Outside micrometer 25–50, bench drawer, U 3 µm, calibration overdue" });
   await expect(page.locator(".measure .remark")).toContainText("Calibration overdue");
   await type(page, ["40.010"]);

@@ -83,8 +83,23 @@
   // Live events: another browser, or another process, changed something.
   // While a choice is on its way its answer is newer than what a refresh would bring.
   let fetching = false, again = false, busy = 0;
-  document.addEventListener("htmx:beforeRequest", () => busy++);
-  document.addEventListener("htmx:afterRequest", () => { busy = Math.max(0, busy - 1); if (again && !busy) { again = false; refresh(); } });
+  // A part swapped while it is under way would leave that answer nowhere to go, so nothing else swaps until then.
+  document.addEventListener("htmx:beforeRequest", e => {
+    if (busy++) again = true; // of two at once the later answer finds its place taken
+    e.detail.xhr.addEventListener("loadend", () => { busy--; if (again && !busy) { again = false; refresh(); } });
+  });
+  const notTaken = (e, why) => {
+    const at = e.detail.elt.closest("form") || e.detail.elt;
+    if (at.nextElementSibling?.matches(".not-taken")) at.nextElementSibling.remove();
+    const p = document.createElement("p");
+    p.className = "said not-taken"; p.setAttribute("role", "alert"); p.textContent = why;
+    at.after(p);
+  };
+  document.addEventListener("htmx:responseError", e => {
+    const said = $(".lone p, [role='alert']", new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html"))?.textContent.trim();
+    notTaken(e, "This was not taken. " + (said || "Open the page again to see what stands."));
+  });
+  document.addEventListener("htmx:sendError", e => notTaken(e, "This was not taken: the server does not answer. Try it once more."));
   function inHand() {
     const touched = e => e.type === "radio" || e.type === "checkbox" ? e.checked !== e.defaultChecked : e.id !== "text" && e.type !== "hidden" && e.value !== e.defaultValue;
     // While a picture is being chosen its field has the focus: what is chosen must find the field still there.
@@ -95,9 +110,9 @@
     fetching = true;
     try {
       const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
+      const html = await r.text();
       if (r.ok && busy) again = true;
       else if (r.ok) {
-        const html = await r.text();
         // A sentence that stands beside an entry, or what is being typed, is not swept away by what somebody else does:
         // only the parts that the page names are brought up to date then.
         const parts = $("#live")?.dataset.meanwhile;
@@ -116,8 +131,8 @@
   async function look(query) {
     history.replaceState(null, "", query);
     try {
-      const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
-      if (r.ok) swap(await r.text()); else location.reload();
+      const r = await fetch(location.href, { headers: { "HX-Request": "true" } }), html = await r.text();
+      if (!r.ok) location.reload(); else if (busy) again = true; else swap(html);
     } catch { location.reload(); }
   }
   document.addEventListener("click", e => {
@@ -194,11 +209,12 @@
       pause = 400;
       keep(queue().filter(i => i.id !== item.id));
       if ($("#live")?.dataset.sheet === item.base) {
-        const more = queue().some(i => i.base === item.base);
+        const more = busy || queue().some(i => i.base === item.base);
         // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
         if (r.ok && location.search) history.replaceState(null, "", item.base);
         // Refused: the sentence stands beside the entry with what was typed, unless the person is further on already.
-        if (r.status !== 404 && (r.ok || !more)) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
+        if (r.ok && busy) again = true;
+        else if (r.status !== 404 && (r.ok || !more)) { keepTyping = r.ok; swap(html); keepTyping = true; $("#entry #text")?.focus(); }
         if (!r.ok && more) refused.push({ ...item, why: $('[role="alert"]', new DOMParser().parseFromString(html, "text/html"))?.textContent.trim() || "see its sheet." });
         else if (!r.ok) $("#entry #text")?.select();
       } else if (!r.ok) alert(`The reading ${item.text} for ${item.cell} was not taken. Open its sheet and read it again.`);
