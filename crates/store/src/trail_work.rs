@@ -8,9 +8,9 @@ use crate::{Id, Result, StoreError, journal};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
-use ironseat_core::anatomy::Unit;
 use ironseat_core::anatomy::sequence::Cost;
 use ironseat_core::anatomy::steps::{self, Stage, Step};
+use ironseat_core::anatomy::{Measure, Unit};
 use ironseat_core::trail::StepKind;
 use std::collections::BTreeSet;
 
@@ -203,7 +203,7 @@ pub fn answer(
                 let word = match unit {
                     Unit::Mm => " mm",
                     Unit::Um => " um",
-                    Unit::Ohm | Unit::Degree => "",
+                    Unit::Ohm | Unit::Degree | Unit::NewtonMetre => "",
                 };
                 let list: Vec<String> = q.read(value, who.units)?.iter().map(|v| format!("{}{word}", (v * 1e4).round() / 1e4)).collect();
                 list.join("; ")
@@ -350,6 +350,20 @@ pub fn repair_back(c: &mut MysqlConnection, who: &Person, rebuild: Id, repair: I
 /// What was found on a machine of the demo, by question: state, value, note.
 pub(crate) type Found<'a> = &'a dyn Fn(&Trail, &str) -> (AnswerState, String, String);
 
+/// A number that a good fitter would have read: within its limits, and of a size that such a thing has.
+fn likely(t: &Trail, s: &Step, m: &Measure) -> f64 {
+    let part = t.rebuild.anatomy.part(&s.about);
+    match (m.lo, m.hi, m.unit) {
+        (Some(lo), Some(hi), _) => f64::midpoint(lo, hi),
+        (Some(lo), None, Unit::Mm) => (lo + 0.1).max(lo * 1.2),
+        (Some(lo), None, _) => (lo * 1.2).round(),
+        (None, Some(hi), _) => hi * 0.5,
+        (None, None, Unit::Mm) => part.and_then(|p| p.back_off_mm).map_or(0.5, |b| b.get()),
+        (None, None, Unit::NewtonMetre) => 0.18,
+        (None, None, _) => 3.0,
+    }
+}
+
 /// Ticks everything up to a stage: for the demo, whose rebuilds stand in the middle of their work.
 pub(crate) fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, last: Stage, upto: &str, found: Found) -> Result<()> {
     let t = trail(c, rebuild)?;
@@ -362,12 +376,10 @@ pub(crate) fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, last:
             answer(c, who, rebuild, q, state, &value, &note)?;
             continue;
         }
-        let value = match s.measure.as_ref().map(|m| (m.lo, m.hi, &m.beside)) {
+        let value = match s.measure.as_ref() {
+            Some(m) if m.lo.or(m.hi).is_none() && !m.beside.is_empty() => trail(c, rebuild)?.found(&m.beside).map(|v| v[0]),
+            Some(m) => Some(likely(&t, s, m)),
             None => None,
-            Some((Some(lo), Some(hi), _)) => Some(f64::midpoint(lo, hi)),
-            Some((Some(lo), None, _)) => Some(lo * 1.2),
-            Some((None, Some(hi), _)) => Some(hi * 0.5),
-            Some((None, None, beside)) => trail(c, rebuild)?.found(beside).map(|v| v[0]),
         };
         put(c, rebuild, &s.id, who, if s.people > 1 { "Yuki Halloran" } else { "" }, value, "")?;
     }

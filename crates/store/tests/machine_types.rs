@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use ironseat_core::anatomy::steps::{Stage, Step, steps};
-use ironseat_core::anatomy::{Anatomy, Derived, PartKind, as_found, build_sheet, derive, sequence};
+use ironseat_core::anatomy::{Anatomy, Derived, PartKind, Unit, as_found, build_sheet, derive, sequence};
 use std::collections::BTreeSet;
 
 fn types() -> Vec<(Anatomy, Derived, Vec<Step>)> {
@@ -91,7 +91,7 @@ fn every_special_move_is_a_step_somewhere() {
         ("shoes", &["both edges rounded"]),
         ("lift test", &["lift test"]),
         ("spacers", &["the offset sets the preload"]),
-        ("drag", &["push test both ways, then running drag"]),
+        ("drag", &["push test both ways, then the running drag"]),
         ("nip again", &["nip, turn the shaft, nip again"]),
         ("match of a pair", &["a diamond"]),
         ("key", &["clearance over the key, never interference"]),
@@ -103,6 +103,36 @@ fn every_special_move_is_a_step_somewhere() {
     assert!(
         all.iter().any(|s| s.people == 2) && all.iter().any(|s| s.wait_word == "cooling") && all.iter().any(|s| s.wait_word == "run-in")
     );
+}
+
+/// Numbers of those steps, reckoned by hand from the sizes of each machine: 0.6 and 1 µm per mm under a cap, tilt by shaft,
+/// the torque of the sheet as the least; what is only read has no limit.
+#[test]
+fn steps_read_the_numbers_of_their_machine() {
+    let all = types();
+    for (key, step, unit, lo, hi) in [
+        ("headstock-spindle", "lift.capF", Unit::Um, Some(42.0), Some(70.0)),
+        ("headstock-spindle", "lift.capR", Unit::Um, Some(34.8), Some(58.0)),
+        ("overhung-brine-pump", "tilt.seal-in", Unit::Mm, None, Some(0.2)),
+        ("taper-roller-spindle", "tilt.slF", Unit::Mm, None, Some(0.3)),
+        ("biogas-turbocharger", "torque.nut", Unit::NewtonMetre, Some(8.0), None),
+        ("blade-root", "torque.nut", Unit::NewtonMetre, Some(180.0), None),
+        ("overhung-brine-pump", "key.imp-key", Unit::Mm, Some(0.0), None),
+        ("six-stage-booster-pump", "face.collar", Unit::Um, None, None),
+        ("jig-borer-spindle", "preload.f1.f2", Unit::NewtonMetre, None, None),
+        ("jig-borer-spindle", "height.sp-i", Unit::Um, None, None),
+        ("blower-rotor", "back.flAi", Unit::Mm, None, None),
+    ] {
+        let steps = &all.iter().find(|t| t.0.key == key).unwrap().2;
+        let m =
+            steps.iter().find(|s| s.id == step).and_then(|s| s.measure.as_ref()).unwrap_or_else(|| panic!("{key}: {step} reads nothing"));
+        let near = |a: Option<f64>, b: Option<f64>| a.zip(b).map_or(a == b, |(a, b)| (a - b).abs() < 1e-9);
+        assert!(m.unit == unit && near(m.lo, lo) && near(m.hi, hi), "{key}: {step} reads {m:?}");
+        assert!(!m.what.is_empty() && m.beside.is_empty(), "{key}: {step} has no name for the Ledger");
+    }
+    // A nut that is set by its mark or by feel has no torque to read.
+    let pump = &all.iter().find(|t| t.0.key == "six-stage-booster-pump").unwrap().2;
+    assert!(pump.iter().find(|s| s.id == "torque.nut").unwrap().measure.is_none());
 }
 
 /// What must be on before what, written down by hand for each machine; and what must be asked.

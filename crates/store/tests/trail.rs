@@ -4,7 +4,7 @@
 
 mod support;
 
-use diesel::{MysqlConnection, RunQueryDsl as _};
+use diesel::MysqlConnection;
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::edit::Edit;
 use ironseat_core::anatomy::steps::{Stage, Step};
@@ -16,56 +16,7 @@ use ironseat_store::trail_record::{self as trail, AnswerState};
 use ironseat_store::trail_work::{self as work, Done};
 use ironseat_store::{Id, StoreError, rebuilds, versions};
 use support::Fresh;
-
-/// What a hand says when it ticks a step: its number in the middle of its limits, the other's name.
-fn with(s: &Step) -> Done {
-    let value = s.measure.as_ref().map(|m| match (m.lo, m.hi) {
-        (Some(lo), Some(hi)) => f64::midpoint(lo, hi),
-        (Some(v), None) | (None, Some(v)) => v,
-        (None, None) => 3.2,
-    });
-    Done { second: "Pell Adeyemi".into(), value: value.map_or(String::new(), |v| v.to_string()), reason: String::new() }
-}
-
-/// Starts a rebuild of a machine type.
-fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id {
-    let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
-    let (id, title) = (Id::new(), kind.to_owned());
-    let due_on = ironseat_store::now().date();
-    let new = rebuilds::NewRebuild { id, number: number.into(), title, customer: "own".into(), anatomy, due_on };
-    rebuilds::start(c, &f.person("ines"), &new).unwrap();
-    id
-}
-
-/// Works everything that is free up to a stage, seats by hand, waits cut short.
-fn work_to(f: &Fresh, c: &mut MysqlConnection, id: Id, last: Stage) {
-    let who = f.person("tomasz");
-    loop {
-        let t = trail::trail(c, id).unwrap();
-        let Some(s) = t.steps.iter().find(|s| s.stage <= last && !t.ticks.contains_key(&s.id) && t.free(s)).cloned() else { break };
-        if let Some(q) = s.id.strip_prefix("ask.") {
-            let ask = t.question(q).unwrap().ask;
-            let value = if ask == Ask::Facing { "end A" } else { "3.2" };
-            work::answer(c, &who, id, q, AnswerState::Recorded, value, "").unwrap();
-        } else if let Some(seat) = s.seat.clone() {
-            sign(c, id, &seat);
-        } else {
-            work::tick(c, &who, id, &s.id, &with(&s)).unwrap();
-            if s.wait_min > 0.0 {
-                work::wait_over(c, &who, id, &s.id).unwrap();
-            }
-        }
-    }
-}
-
-/// The signature of a seat, set by hand: its sheets are tried elsewhere.
-fn sign(c: &mut MysqlConnection, id: Id, seat: &str) {
-    diesel::sql_query("UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6) WHERE seat = ? AND rebuild_id = ?")
-        .bind::<diesel::sql_types::Text, _>(seat)
-        .bind::<diesel::sql_types::Binary, _>(id)
-        .execute(c)
-        .unwrap();
-}
+use support::hands::{begin, sign, with, work_to};
 
 fn closed(t: &trail::Trail) -> bool {
     let on = t.on();

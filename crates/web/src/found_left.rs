@@ -2,10 +2,12 @@
 
 use crate::trail::found_words;
 use ironseat_core::anatomy::as_found::Ask;
+use ironseat_core::anatomy::steps::Step;
 use ironseat_core::quantity::Units;
 use ironseat_store::trail_record::{AnswerState, Trail};
 
 /// One line.
+#[derive(Default)]
 pub struct FoundLeft {
     pub what: String,
     pub found: String,
@@ -31,7 +33,8 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
             let found = found_words(t, &q.id, units);
             // The last step that reads the same thing and is done says how it was left.
             let last = t.steps.iter().rev().filter(|s| s.measure.as_ref().is_some_and(|m| m.beside == q.id));
-            let read = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.ticks.get(&s.id)?.value?)));
+            let tick = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.ticks.get(&s.id).filter(|k| k.value.is_some())?)));
+            let read = tick.and_then(|(m, k)| Some((m, k.value?)));
             let limits = last.filter_map(|s| s.measure.as_ref()).find(|m| !m.limit(units).is_empty());
             // A new mark counts once it is made, and as long as its repair stands.
             let again = format!("again.{}", q.id);
@@ -77,10 +80,33 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
                     .pictures
                     .get(&q.id)
                     .map_or_else(Vec::new, |l| l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", t.rebuild.id, p.id)).collect()),
-                note: t.answers.get(&q.id).map_or(String::new(), |x| x.note.clone()),
+                note: [t.answers.get(&q.id).map(|x| &x.note), tick.map(|(_, k)| &k.reason)]
+                    .into_iter()
+                    .flatten()
+                    .filter(|x| !x.is_empty())
+                    .map(String::as_str)
+                    .collect::<Vec<_>>()
+                    .join("; "),
             })
         })
+        .chain(t.steps.iter().filter_map(|s| set(t, s, units)))
         .collect()
+}
+
+/// A number that nobody can find before taking it apart: a torque, a lift, a tilt.
+fn set(t: &Trail, s: &Step, units: Units) -> Option<FoundLeft> {
+    let m = s.measure.as_ref().filter(|m| !m.what.is_empty())?;
+    let tick = t.ticks.get(&s.id)?;
+    let value = tick.value?;
+    Some(FoundLeft {
+        what: format!("{}, {}", t.rebuild.anatomy.name_of(&s.about), m.what),
+        left: m.unit.show(value, units),
+        limit: m.limit(units),
+        source: m.source.clone(),
+        notable: if m.within(value) { "" } else { "outside its limit" },
+        note: tick.reason.clone(),
+        ..FoundLeft::default()
+    })
 }
 
 /// What a question is about, without what is asked: `Lock nut: how far does its face stand …` becomes `Lock nut, stand-out`.

@@ -88,7 +88,7 @@ async fn load(app: &App, id: Id) -> WebResult<Loaded> {
 }
 
 /// An entry of the journal in words.
-fn words(kind: &str, body: &str) -> String {
+fn words(kind: &str, body: &str, units: Units) -> String {
     let v: serde_json::Value = serde_json::from_str(body).unwrap_or_default();
     let s = |k: &str| v[k].as_str().unwrap_or("").to_owned();
     let sheet = || s("sheet").replace('_', " ");
@@ -123,8 +123,7 @@ fn words(kind: &str, body: &str) -> String {
         "ticked" => {
             let with = if s("second").is_empty() { String::new() } else { format!(", with {}", s("second")) };
             let read = v["value"].as_f64().map_or(String::new(), |x| {
-                let unit = serde_json::from_value::<Unit>(v["unit"].clone()).map_or("", |u| u.hint(Units::Metric));
-                format!(", {x} {unit}")
+                serde_json::from_value::<Unit>(v["unit"].clone()).map_or(String::new(), |u| format!(", {}", u.show(x, units)))
             });
             let why = if s("reason").is_empty() { String::new() } else { format!(", left so: {}", s("reason")) };
             format!("trail: {} done{read}{with}{why}", s("step"))
@@ -236,7 +235,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             .iter()
             .rev()
             .take(400)
-            .map(|e| Event { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&e.kind, &e.body) })
+            .map(|e| Event { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&e.kind, &e.body, reader.person.units) })
             .collect(),
         whole,
         chain,

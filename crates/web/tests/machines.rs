@@ -8,6 +8,8 @@ mod support;
 
 use axum::http::{StatusCode, header};
 use browser::{Browser, shop};
+use ironseat_core::anatomy::steps::Stage;
+use support::hands::{begin, work_to};
 
 #[tokio::test]
 async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
@@ -229,6 +231,9 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     assert!(done.contains("0.50 mm of 0.25 mm … 0.35 mm, outside") && done.contains("Left so: new collar is ordered"));
     let ledger = b.get(&here.replace("/trail", "/ledger")).await.body;
     assert!(ledger.contains("outside its limit") && ledger.contains("left so: new collar"));
+    let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
+    assert!(table.contains("new collar is ordered"), "the reason stands beside the number");
+    assert!(table.contains("Thrust collar, face runout"), "what cannot be found before is there too, as left");
     // No clock, no end of a wait; no part, no repair.
     assert_eq!(b.post(&here, "act=wait-over&step=shim.thrust").await.status, StatusCode::CONFLICT);
     let repair = b.post(&here, "act=repair&part=collar&what=faced+it").await;
@@ -350,6 +355,32 @@ async fn a_rebuild_without_a_bearing_seat_has_its_trail_for_a_bench() {
     assert!(trail.contains("Isolate, tag, try") && trail.contains("<span class=\"num\">0/2</span>"));
     assert!(b.get(&format!("/rebuilds/{new}/ledger")).await.body.contains("Nothing is recorded yet."));
     assert_eq!(b.get("/").await.status, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
+    let (f, app) = shop().await;
+    let mut c = f.connection();
+    let id = begin(&f, &mut c, "Biogas engine turbocharger", "R-1");
+    work_to(&f, &mut c, id, Stage::Prove);
+    let here = format!("/rebuilds/{id}/trail");
+    let mut b = Browser::signed_in(&app, "ines").await;
+    assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
+    work_to(&f, &mut c, id, Stage::FitAndMount);
+    for (typed, words) in [("7", "7 N\u{b7}m is below 8 N\u{b7}m"), ("", "expected a torque"), ("hand tight", "expected a torque")] {
+        let r = b.post(&here, &format!("act=tick&step=torque.nut&value={typed}")).await;
+        assert!(r.status == StatusCode::UNPROCESSABLE_ENTITY && r.body.contains(words), "{typed}: {}", r.body);
+    }
+    assert_eq!(b.post(&here, "act=tick&step=torque.nut&value=6.5+lbf+ft").await.status, StatusCode::SEE_OTHER);
+    let ledger = here.replace("/trail", "/ledger");
+    assert!(b.get(&ledger).await.body.contains("8.81 N\u{b7}m"));
+    b.post("/me/units", "units=inch&back=/").await;
+    let body = b.get(&ledger).await.body;
+    let table = body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
+    assert!(
+        table.contains("Shaft nut, torque") && table.contains("6.5 lbf\u{b7}ft") && table.contains("at least 5.9 lbf\u{b7}ft"),
+        "{table}"
+    );
 }
 
 #[tokio::test]

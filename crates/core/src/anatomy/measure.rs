@@ -5,6 +5,9 @@ use crate::quantity::{Micrometres, Millimetres, Units, parse_length};
 use crate::refusal::{Refusal, Result, expect};
 use serde::{Deserialize, Serialize};
 
+/// N·m in a pound-force foot.
+const FOOT_POUND: f64 = 1.355_817_948_331_4;
+
 /// What a number counts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -15,6 +18,8 @@ pub enum Unit {
     Um,
     /// A resistance.
     Ohm,
+    /// A torque.
+    NewtonMetre,
     /// An angle from the mark at the top, clockwise seen from end A.
     Degree,
 }
@@ -28,6 +33,7 @@ impl Unit {
     /// let read = |unit: Unit, text| unit.read(text, Units::Metric);
     /// assert_eq!((read(Unit::Um, "12")?, read(Unit::Um, "0.012 mm")?, read(Unit::Degree, "45°")?), (12.0, 12.0, 45.0));
     /// assert_eq!((read(Unit::Ohm, "109.8 ohm")?, Unit::Um.read("2", Units::Inch)?), (109.8, 50.8));
+    /// assert_eq!((read(Unit::NewtonMetre, "88.5 ft lb")?, read(Unit::NewtonMetre, "120")?), (119.99, 120.0));
     /// # Ok::<(), ironseat_core::Refusal>(())
     /// ```
     ///
@@ -51,6 +57,20 @@ impl Unit {
             Self::Ohm => plain(&["ohms", "ohm", "ω", "Ω"])
                 .filter(|v| (0.0..=1e9).contains(v))
                 .ok_or_else(|| Refusal::new("value", "expected ohms as the meter shows them, such as 109.8")),
+            Self::NewtonMetre => {
+                let feet = plain(&["lbf·ft", "lbf ft", "lb ft", "ft·lbf", "ft·lb", "ft lbf", "ft lb"]);
+                let metres = plain(&["n·m", "n m", "nm"]);
+                let bare = plain(&[]);
+                let nm = match (bare, units) {
+                    (Some(v), Units::Metric) => Some(v),
+                    (Some(v), Units::Inch) => Some(v * FOOT_POUND),
+                    (None, _) => metres.or(feet.map(|v| v * FOOT_POUND)),
+                };
+                // A hundredth is more than any wrench shows; what lies behind it is left over from the other system.
+                nm.map(|v| if v.fract() == 0.0 || bare.is_some() && units == Units::Metric { v } else { (v * 100.0).round() / 100.0 })
+                    .filter(|v| (0.0..=1e6).contains(v))
+                    .ok_or_else(|| Refusal::new("value", "expected a torque as the wrench shows it, such as 120 N·m or 88 lbf·ft"))
+            }
             Self::Degree => plain(&["degrees", "deg", "°"])
                 .filter(|v| (0.0..=360.0).contains(v))
                 .map(|v| if v >= 360.0 { 0.0 } else { v })
@@ -65,6 +85,8 @@ impl Unit {
             Self::Mm => show::join(show::size(Millimetres(value), Millimetres(0.01), units)),
             Self::Um => show::join(show::small(Micrometres(value), units)),
             Self::Ohm => format!("{} Ω", show::tidy(value)),
+            Self::NewtonMetre if units == Units::Inch => format!("{} lbf·ft", show::tidy((value / FOOT_POUND * 10.0).round() / 10.0)),
+            Self::NewtonMetre => format!("{} N·m", show::tidy(value)),
             Self::Degree => format!("{}°", show::tidy(value)),
         }
     }
@@ -81,6 +103,8 @@ impl Unit {
             (Self::Um, Units::Metric) => ("µm", "um"),
             (Self::Um, Units::Inch) => ("thou", "thou"),
             (Self::Ohm, _) => ("Ω", "mm"),
+            (Self::NewtonMetre, Units::Metric) => ("N·m", "mm"),
+            (Self::NewtonMetre, Units::Inch) => ("lbf·ft", "mm"),
             (Self::Degree, _) => ("degrees", "mm"),
         }
     }
@@ -99,6 +123,8 @@ pub struct Measure {
     pub source: String,
     /// As-found question it stands beside; empty for none.
     pub beside: String,
+    /// What it is of its part where no question names it: torque, tilt, lift.
+    pub what: String,
 }
 
 impl Measure {
@@ -113,7 +139,7 @@ impl Measure {
     ///
     /// ```
     /// use ironseat_core::anatomy::{Measure, Unit};
-    /// let gap = Measure { unit: Unit::Mm, lo: Some(0.25), hi: None, source: String::new(), beside: String::new() };
+    /// let gap = Measure { unit: Unit::Mm, lo: Some(0.25), hi: None, source: String::new(), beside: String::new(), what: String::new() };
     /// assert!((gap.change(&[0.30, 0.22, 0.28], 0.27).unwrap() - 0.05).abs() < 1e-12);
     /// ```
     #[must_use]
@@ -138,7 +164,7 @@ impl Measure {
     /// ```
     /// use ironseat_core::anatomy::{Measure, Unit};
     /// use ironseat_core::quantity::Units;
-    /// let m = Measure { unit: Unit::Mm, lo: Some(0.25), hi: Some(0.35), source: "sheet 4".into(), beside: String::new() };
+    /// let m = Measure { unit: Unit::Mm, lo: Some(0.25), hi: Some(0.35), source: "sheet 4".into(), beside: String::new(), what: String::new() };
     /// assert_eq!(m.against(0.41, Units::Metric).unwrap(), "0.41 mm is above 0.35 mm (sheet 4)");
     /// assert!(m.against(0.35, Units::Metric).is_none());
     /// ```
@@ -162,7 +188,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn m(lo: Option<f64>, hi: Option<f64>) -> Measure {
-        Measure { unit: Unit::Um, lo, hi, source: String::new(), beside: String::new() }
+        Measure { unit: Unit::Um, lo, hi, source: String::new(), beside: String::new(), what: String::new() }
     }
 
     #[test]
@@ -174,6 +200,9 @@ mod tests {
             (Unit::Um, "1 thou", 25.4),
             (Unit::Ohm, "109,8 Ω", 109.8),
             (Unit::Ohm, "110 ohms", 110.0),
+            (Unit::NewtonMetre, "120 Nm", 120.0),
+            (Unit::NewtonMetre, "0.185", 0.185),
+            (Unit::NewtonMetre, "10 lbf·ft", 13.56),
             (Unit::Degree, "360", 0.0),
             (Unit::Degree, "67.5 deg", 67.5),
         ] {
@@ -185,6 +214,8 @@ mod tests {
             (Unit::Mm, "99999", "up to 20 m"),
             (Unit::Ohm, "-1", "expected ohms"),
             (Unit::Ohm, "open", "expected ohms"),
+            (Unit::NewtonMetre, "tight", "expected a torque"),
+            (Unit::NewtonMetre, "-5", "expected a torque"),
             (Unit::Degree, "361", "expected degrees"),
             (Unit::Degree, "NaN", "expected degrees"),
         ] {
@@ -199,6 +230,8 @@ mod tests {
         assert!(m(None, Some(25.4)).limit(Units::Inch).contains("thou") || m(None, Some(25.4)).limit(Units::Inch).contains("in"));
         assert_eq!(m(Some(5.0), None).limit(Units::Metric), "at least 5 µm");
         assert_eq!(m(None, None).limit(Units::Metric), "");
+        let nut = Measure { unit: Unit::NewtonMetre, ..m(Some(120.0), None) };
+        assert_eq!((nut.limit(Units::Metric), nut.limit(Units::Inch)), ("at least 120 N·m".into(), "at least 88.5 lbf·ft".into()));
         assert!(m(Some(5.0), None).against(4.0, Units::Metric).unwrap().contains("below"));
     }
 

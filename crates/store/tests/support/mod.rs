@@ -2,6 +2,8 @@
 
 #![allow(dead_code, clippy::unwrap_used, missing_docs)]
 
+pub mod hands;
+
 use diesel::{Connection as _, MysqlConnection, connection::SimpleConnection as _};
 use ironseat_store::people::{self, Person};
 use ironseat_store::{Id, Store, load_demo, rebuilds};

@@ -147,7 +147,12 @@ impl Step {
         self
     }
     fn reads(mut self, unit: Unit, lo: Option<f64>, hi: Option<f64>, source: &str, beside: String) -> Self {
-        self.measure = Some(Measure { unit, lo, hi, source: source.to_owned(), beside });
+        self.measure = Some(Measure { unit, lo, hi, source: source.to_owned(), beside, what: String::new() });
+        self
+    }
+    fn sets(mut self, what: &str, unit: Unit, limits: (Option<f64>, Option<f64>), source: &str) -> Self {
+        let (lo, hi) = limits;
+        self.measure = Some(Measure { unit, lo, hi, source: source.to_owned(), beside: String::new(), what: what.to_owned() });
         self
     }
     fn waits(mut self, minutes: f64, word: &str) -> Self {

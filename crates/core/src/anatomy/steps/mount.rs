@@ -3,7 +3,7 @@
 use super::super::derive::Derived;
 use super::super::{Anatomy, Hold, HoleKind, Part, PartKind};
 use super::moves::moves;
-use super::{Stage, Step, end_word, people_of, step};
+use super::{Stage, Step, Unit, end_word, people_of, step};
 use crate::caution::Caution;
 use crate::quantity::show::tidy;
 
@@ -95,7 +95,9 @@ pub(super) fn mount(a: &Anatomy, d: &Derived, order: &[usize], direct: &[Vec<usi
             let check = format!("Measure {} and both keyways: clearance over the key, never interference.", a.name_of(k));
             // One key may carry several hubs: it is checked once.
             if !out.iter().any(|s| s.id == format!("key.{k}")) {
-                out.push(step(format!("key.{k}"), Stage::FitAndMount, k, check, "depth micrometer", 5.0).after([format!("on.{k}")]));
+                let s = step(format!("key.{k}"), Stage::FitAndMount, k, check, "depth micrometer", 5.0).after([format!("on.{k}")]);
+                // With no clearance the hub rides on its key and runs out (handbook 05).
+                out.push(s.sets("clearance over it", Unit::Mm, (Some(0.0), None), "the hub must not ride on its key"));
             }
         }
         out.push(s);

@@ -4,7 +4,9 @@ use super::super::{Anatomy, Hold, Part, PartKind};
 use super::{Stage, Step, Unit, step};
 use crate::caution::Caution;
 use crate::fasten::{lock_step, set_screws};
+use crate::preload::running_clearance;
 use crate::quantity::show::tidy;
+use crate::seal::tilt_limit;
 
 /// What has to be done once a part is on: locks, adjusters and special moves (handbook 05, 06, 07).
 pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
@@ -22,6 +24,7 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
                     "feeler or calliper",
                     5.0,
                 )
+                .sets("backed off", Unit::Mm, (None, None), "")
                 .after(on),
             );
         }
@@ -82,16 +85,16 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
             );
         }
         PartKind::Seal => {
+            let limit = tilt_limit(a.bore_of(p));
+            let words = format!(
+                "Measure the depth of {} at four points, mean as found or shifted from the track; tilt, the largest less the least, at most {} mm.",
+                p.name,
+                tidy(limit.0)
+            );
             out.push(
-                step(
-                    format!("tilt.{id}"),
-                    Stage::CloseUp,
-                    id,
-                    format!("Measure the face of {} at four points: depth and tilt within the limit.", p.name),
-                    "depth micrometer",
-                    4.0,
-                )
-                .after(on),
+                step(format!("tilt.{id}"), Stage::CloseUp, id, words, "depth micrometer", 4.0)
+                    .sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter")
+                    .after(on),
             );
         }
         PartKind::Collar => {
@@ -104,6 +107,7 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
                     "test indicator",
                     6.0,
                 )
+                .sets("face runout", Unit::Um, (None, None), "")
                 .after(on),
             );
         }
@@ -117,6 +121,7 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
                     "electronic gauge",
                     6.0,
                 )
+                .sets("height over its fellow", Unit::Um, (None, None), "")
                 .after([format!("look.{id}")]),
             );
             if let Some(s) = out.iter_mut().find(|s| s.id == format!("on.{id}")) {
@@ -124,16 +129,14 @@ pub(super) fn moves(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
             }
         }
         PartKind::Cap if p.adjusted => {
+            let d = a.land(&p.land).map_or(a.bore_of(p), |l| l.d_mm);
+            let (lo, hi) = running_clearance(d);
+            let words =
+                format!("Lift test under {}: {} to {} µm; leaves out or in, both sides alike, and again.", p.name, tidy(lo.0), tidy(hi.0));
             out.push(
-                step(
-                    format!("lift.{id}"),
-                    Stage::SetAxially,
-                    id,
-                    format!("Lift test at both ends under {}; leaves out or in, both sides alike.", p.name),
-                    "dial indicator",
-                    10.0,
-                )
-                .after(on),
+                step(format!("lift.{id}"), Stage::SetAxially, id, words, "dial indicator", 10.0)
+                    .sets("lift", Unit::Um, (Some(lo.0), Some(hi.0)), "0.0006 to 0.001 of the diameter, unless the maker says otherwise")
+                    .after(on),
             );
         }
         _ if p.adjusted => {
@@ -196,12 +199,16 @@ fn nut(a: &Anatomy, p: &Part, out: &mut Vec<Step>) {
     let lock = p.slots.zip(p.tabs).and_then(|(s, t)| lock_step(s.into(), t.into()).ok());
     let on_to =
         lock.map_or_else(String::new, |deg| format!("; then on to the next slot, they lie {} degrees apart, never back", tidy(deg)));
-    out.push(
-        step(format!("torque.{id}"), Stage::TorqueAndLock, id, format!("{by}{on_to}."), "torque or hook wrench", 6.0)
-            .after([format!("on.{id}")])
-            .after(hot)
-            .careful(Caution::Nut),
-    );
+    let s = step(format!("torque.{id}"), Stage::TorqueAndLock, id, format!("{by}{on_to}."), "torque or hook wrench", 6.0)
+        .after([format!("on.{id}")])
+        .after(hot)
+        .careful(Caution::Nut);
+    // On to the next slot only adds: the figure is the least, and what was reached is kept.
+    out.push(if let Some(t) = p.torque_nm {
+        s.sets("torque", Unit::NewtonMetre, (Some(t), None), "least, on the way to the slot")
+    } else {
+        s
+    });
     out.push(
         step(
             format!("standout.{id}"),

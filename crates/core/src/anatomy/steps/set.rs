@@ -52,13 +52,14 @@ pub(super) fn set(a: &Anatomy, out: &mut Vec<Step>) {
     }
     for p in &a.pairs {
         let words = format!(
-            "{} and {}: {}; push test both ways, then running drag.",
+            "{} and {}: {}; push test both ways, then the running drag as torque.",
             a.name_of(&p.a),
             a.name_of(&p.b),
             arrangement(&p.arrangement)
         );
         let both = [format!("on.{}", p.a), format!("on.{}", p.b)];
-        out.push(step(format!("preload.{}.{}", p.a, p.b), Stage::Preload, &p.a, words, "indicator, spring scale", 15.0).after(both));
+        let s = step(format!("preload.{}.{}", p.a, p.b), Stage::Preload, &p.a, words, "indicator, spring scale", 15.0).after(both);
+        out.push(s.sets("running drag", Unit::NewtonMetre, (None, None), ""));
     }
     for b in &a.bolt_rings {
         let words = format!(
