@@ -32,8 +32,11 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   // And one by keyboard.
   await page.locator("#shelf-land").selectOption("land");
   await page.locator('.shelf [data-kind="seal"]').focus();
+  const at = await page.evaluate(() => scrollY);
   await page.keyboard.press("Enter");
   await expect(page.locator(".in-hand h2")).toContainText("Lip seal");
+  await expect(page.locator('.shelf [data-kind="seal"]')).toBeFocused();
+  expect(await page.evaluate(() => scrollY)).toBe(at);
   await expect(page.locator(".follows .order li")).toHaveCount(2);
 
   // It cannot get past: both sizes are named, and it cannot be kept like that.
@@ -85,6 +88,16 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   await page.goto(shop.address + "/anatomies/blower-rotor");
   await page.getByRole("button", { name: "Draw the next version" }).click();
   await expect(page.locator(".board")).toBeVisible();
+  // An edit leaves the page where it is; a part asked for from far down is shown.
+  const shelf = page.locator('.shelf [data-kind="shim"]');
+  await shelf.scrollIntoViewIfNeeded();
+  const at = await page.evaluate(() => scrollY);
+  await shelf.click();
+  await expect(page.locator(".in-hand h2")).toContainText("Shim");
+  expect(await page.evaluate(() => scrollY)).toBe(at);
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await page.locator(".lists [data-pick-part]").last().click();
+  await expect(page.locator(".in-hand")).toBeInViewport();
   const other = await (await browser.newContext()).newPage();
   await signIn(other, shop.address, "ines");
   await other.goto(page.url());

@@ -402,6 +402,26 @@
     else if (part) look("part=" + encodeURIComponent(part.dataset.part));
     else if (land) look("land=" + encodeURIComponent(land.dataset.land));
   });
+  /* An edit answers with the whole board: what had the focus has it again, or what was refused has it. Of things that look
+     the same the one at the same place among them is meant. */
+  const alike = (e) => [e.tagName, e.name || "", e.dataset.kind || "", e.dataset.pickPart || e.dataset.pickLand || "", e.matches("button,summary") ? e.textContent : "", e.form?.elements.namedItem("op")?.value || ""].join("|");
+  const same = (root, sign) => [...root.querySelectorAll("a,button,input,select,summary,textarea,[tabindex]")].filter((e) => alike(e) === sign);
+  let hadFocus = null;
+  document.addEventListener("htmx:beforeSwap", (e) => {
+    const f = document.activeElement, root = e.detail.target;
+    if (root.id !== "board") return;
+    const sign = root.contains(f) && alike(f);
+    hadFocus = sign ? [sign, same(root, sign).indexOf(f)] : null;
+  });
+  document.addEventListener("htmx:afterSwap", (e) => {
+    if (e.detail.target.id !== "board") return;
+    const root = e.detail.target, wrong = root.querySelector("[aria-invalid]");
+    if (wrong) { wrong.focus(); return; }
+    const list = hadFocus ? same(root, hadFocus[0]) : [];
+    if (hadFocus) (list[hadFocus[1]] || list.at(-1) || root.querySelector("[data-zoom]"))?.focus({ preventScroll: true });
+    // What was asked for is shown, even when it was asked for from far down the lists.
+    if (e.detail.requestConfig.verb === "get") root.querySelector(".in-hand")?.scrollIntoView({ block: "nearest" });
+  });
   let dragged = null;
   /* Where a part would land: the land under it, or the housing, then with the land it stands over. */
   function targetUnder(x, y) {
