@@ -92,31 +92,30 @@ fn changed(old: &Map<String, Value>, new: &Map<String, Value>) -> Vec<String> {
         .collect()
 }
 
-/// Things of a list by what names them, as objects.
-fn things<T: Serialize>(list: &[T], key: impl Fn(&T) -> String) -> BTreeMap<String, Map<String, Value>> {
-    list.iter().filter_map(|t| Some((key(t), serde_json::to_value(t).ok()?.as_object()?.clone()))).collect()
+/// Things of a list by id, each with its name and as an object. Names may be the same twice, ids never.
+fn things<T: Serialize>(
+    list: &[T],
+    id: impl Fn(&T) -> String,
+    name: impl Fn(&T) -> String,
+) -> BTreeMap<String, (String, Map<String, Value>)> {
+    list.iter().filter_map(|t| Some((id(t), (name(t), serde_json::to_value(t).ok()?.as_object()?.clone())))).collect()
 }
 
-fn compare(
-    kind: &str,
-    name: &dyn Fn(&str) -> String,
-    old: &BTreeMap<String, Map<String, Value>>,
-    new: &BTreeMap<String, Map<String, Value>>,
-    out: &mut Vec<String>,
-) {
-    for (id, n) in new {
+fn compare<T: Serialize>(kind: &str, [old, new]: [&[T]; 2], id: impl Fn(&T) -> String, name: impl Fn(&T) -> String, out: &mut Vec<String>) {
+    let (old, new) = (things(old, &id, &name), things(new, &id, &name));
+    for (id, (name, n)) in &new {
         match old.get(id) {
-            None => out.push(format!("{kind} {} is new.", name(id))),
-            Some(o) => {
+            None => out.push(format!("{kind} {name} is new.")),
+            Some((_, o)) => {
                 let list = changed(o, n);
                 if !list.is_empty() {
-                    out.push(format!("{kind} {}: {}.", name(id), list.join("; ")));
+                    out.push(format!("{kind} {name}: {}.", list.join("; ")));
                 }
             }
         }
     }
-    for id in old.keys().filter(|id| !new.contains_key(*id)) {
-        out.push(format!("{kind} {} is gone.", name(id)));
+    for (name, _) in old.iter().filter(|(id, _)| !new.contains_key(*id)).map(|(_, x)| x) {
+        out.push(format!("{kind} {name} is gone."));
     }
 }
 
@@ -141,14 +140,7 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
     if old.name != new.name {
         out.push(format!("It is called {} instead of {}.", new.name, old.name));
     }
-    let land = |a: &Anatomy, id: &str| a.land(id).map(|l| l.name.clone());
-    compare(
-        "Land",
-        &|id| land(new, id).or_else(|| land(old, id)).unwrap_or_default(),
-        &things(&old.lands, |l| l.id.clone()),
-        &things(&new.lands, |l| l.id.clone()),
-        out,
-    );
+    compare("Land", [&old.lands, &new.lands], |l| l.id.clone(), |l| l.name.clone(), out);
     let order = |a: &Anatomy, b: &Anatomy| a.lands.iter().map(|l| l.id.clone()).filter(|id| b.land(id).is_some()).collect::<Vec<_>>();
     if order(old, new) != order(new, old) {
         out.push("The lands lie in another order.".into());
@@ -160,30 +152,30 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
             old.name_of(id).to_owned()
         }
     };
-    compare("Part", &name, &things(&old.parts, |p| p.id.clone()), &things(&new.parts, |p| p.id.clone()), out);
-    compare("Housing", &name, &things(&old.housings, |h| h.id.clone()), &things(&new.housings, |h| h.id.clone()), out);
-    let as_is = |s: &str| s.to_owned();
-    macro_rules! listed {
-        ($kind:literal, $field:ident, $key:expr) => {
-            compare($kind, &as_is, &things(&old.$field, $key), &things(&new.$field, $key), out);
-        };
-    }
-    let seat = |a: &Anatomy, id: &str| a.seat(id).map(|s| s.name.clone());
+    let both = |a: &str, b: &str| format!("{} and {}", name(a), name(b));
+    compare("Part", [&old.parts, &new.parts], |p| p.id.clone(), |p| p.name.clone(), out);
+    compare("Housing", [&old.housings, &new.housings], |h| h.id.clone(), |h| h.name.clone(), out);
+    compare("Seat", [&old.seats, &new.seats], |s| s.id.clone(), |s| s.name.clone(), out);
+    compare("Float", [&old.floats, &new.floats], |f| f.id.clone(), |f| f.name.clone(), out);
+    compare("Runout", [&old.runouts, &new.runouts], |r| r.id.clone(), |r| r.name.clone(), out);
+    compare("Gap", [&old.gaps, &new.gaps], |g| g.id.clone(), |g| g.name.clone(), out);
+    compare("Hole", [&old.holes, &new.holes], |h| h.id.clone(), |h| format!("{} of {}", h.name, name(&h.housing)), out);
+    compare("Bolts of", [&old.bolt_rings, &new.bolt_rings], |b| b.part.clone(), |b| name(&b.part), out);
     compare(
-        "Seat",
-        &|id| seat(new, id).or_else(|| seat(old, id)).unwrap_or_default(),
-        &things(&old.seats, |s| s.id.clone()),
-        &things(&new.seats, |s| s.id.clone()),
+        "Rule",
+        [&old.before, &new.before],
+        |r| format!("{} {}", r.first, r.then),
+        |r| format!("{} before {}", name(&r.first), name(&r.then)),
         out,
     );
-    listed!("Float", floats, |f| f.name.clone());
-    listed!("Runout", runouts, |r| r.name.clone());
-    listed!("Gap", gaps, |g| g.name.clone());
-    listed!("Hole", holes, |h| h.name.clone());
-    compare("Bolts of", &name, &things(&old.bolt_rings, |b| b.part.clone()), &things(&new.bolt_rings, |b| b.part.clone()), out);
-    listed!("Rule", before, |r| format!("{} before {}", name(&r.first), name(&r.then)));
-    listed!("Pair", pairs, |p| format!("{} and {}", name(&p.a), name(&p.b)));
-    listed!("Thrust set", thrust_sets, |t| format!("{} and {}", name(&t.smaller), name(&t.larger)));
+    compare("Pair", [&old.pairs, &new.pairs], |p| format!("{} {}", p.a, p.b), |p| both(&p.a, &p.b), out);
+    compare(
+        "Thrust set",
+        [&old.thrust_sets, &new.thrust_sets],
+        |t| format!("{} {}", t.smaller, t.larger),
+        |t| both(&t.smaller, &t.larger),
+        out,
+    );
     let turns = |a: &Anatomy| {
         a.rotation.map_or("not said".to_owned(), |r| {
             format!("{} seen from end {}", if r.clockwise { "clockwise" } else { "anticlockwise" }, r.seen_from.letter())

@@ -265,6 +265,76 @@ fn what_contradicts_is_told_with_both_sizes_and_names() {
 }
 
 #[test]
+fn the_larger_thrust_washer_belongs_to_its_end_and_tandem_is_neither() {
+    let mut m = machine();
+    let faults = |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| say(m, f)).collect::<Vec<_>>().join("\n");
+    for (id, at, outside) in [("small", 60.0, 70.0), ("large", 90.0, 90.0)] {
+        m.parts.push(Part {
+            name: format!("{id} washer"),
+            at_mm: Millimetres(at),
+            outside_mm: Millimetres(outside),
+            from: End::B,
+            ..Part::plain(id, PartKind::ThrustWasher, "mid")
+        });
+    }
+    m.thrust_sets.push(ThrustSet { smaller: "small".into(), larger: "large".into(), larger_towards: End::B });
+    assert_eq!(faults(&m), "");
+    // At the wrong end, and no larger than the other.
+    m.thrust_sets[0].larger_towards = End::A;
+    assert_eq!(faults(&m), "large washer must be larger than small washer and lie towards end A.");
+    m.thrust_sets[0].larger_towards = End::B;
+    let n = m.parts.len();
+    m.parts[n - 1].outside_mm = Millimetres(70.0);
+    assert!(faults(&m).contains("must be larger than small washer"), "{}", faults(&m));
+    // Both thick sides at one end carry one way only.
+    let mut m = machine();
+    (m.parts[2].faces, m.parts[6].faces) = (Some(End::A), Some(End::A));
+    for wanted in ["DB", "DF", "DT"] {
+        m.pairs = vec![PairOf { a: "b1".into(), b: "b2".into(), arrangement: wanted.into(), spacers: vec![] }];
+        assert_eq!(faults(&m).contains("form tandem where"), wanted != "DT", "{wanted}: {}", faults(&m));
+    }
+    (m.parts[2].faces, m.parts[6].faces) = (Some(End::A), Some(End::B));
+    assert!(faults(&m).contains("form a diamond (back-to-back) where tandem is meant"), "{}", faults(&m));
+}
+
+/// Two holes of one name in two housings are two things, whichever of them changes.
+#[test]
+fn what_has_the_name_of_another_is_told_apart_from_it() {
+    let mut m = machine();
+    let hole = |id: &str, housing: &str, at: f64| Hole {
+        id: id.into(),
+        name: "Drain".into(),
+        housing: housing.into(),
+        kind: HoleKind::Drain,
+        at_deg: at,
+    };
+    m.parts[1].name = "Inner cover".into();
+    m.housings = ["left", "right"]
+        .map(|id| Housing {
+            id: id.into(),
+            name: format!("{id} block"),
+            outside_mm: Millimetres(200.0),
+            bores: vec![],
+            material: Material::GreyIron,
+            feet: true,
+            from: None,
+            split: true,
+            covers: vec![],
+            clocked: false,
+        })
+        .to_vec();
+    m.holes = vec![hole("a", "left", 180.0), hole("b", "right", 180.0)];
+    let said = |n: &Anatomy| difference::difference(&m, n).unwrap().sentences;
+    let mut n = m.clone();
+    n.holes[0].at_deg = 90.0;
+    assert_eq!(said(&n), ["Hole Drain of left block: place 90° instead of 180°."]);
+    n.holes = vec![hole("b", "right", 180.0)];
+    assert_eq!(said(&n), ["Hole Drain of left block is gone."]);
+    n.holes = vec![hole("a", "left", 180.0), hole("b", "right", 180.0), hole("c", "right", 170.0)];
+    assert_eq!(said(&n), ["Hole Drain of right block is new."]);
+}
+
+#[test]
 fn a_housing_waits_for_what_it_cannot_pass_and_takes_in_what_is_captive() {
     let mut m = machine();
     let bore = |from: f64, to: f64, d: f64| Bore { from_mm: Millimetres(from), to_mm: Millimetres(to), d_mm: Millimetres(d) };
