@@ -203,3 +203,66 @@ fn every_question_holds_the_step_that_would_destroy_it() {
         }
     }
 }
+
+/// Whoever takes whatever is free next never gets stuck, never has a part on before what it waits for, and never takes
+/// one off before what it would destroy was asked. Twenty ways through every machine.
+#[test]
+fn any_way_through_the_steps_comes_to_its_end() {
+    for (a, d, all) in types() {
+        for way in 0..20u64 {
+            let mut state = way.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1;
+            let mut done = BTreeSet::new();
+            while done.len() < all.len() {
+                let free: Vec<&Step> = all.iter().filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(b))).collect();
+                assert!(!free.is_empty(), "{}, way {way}: stuck after {} of {}", a.name, done.len(), all.len());
+                state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+                let s = free[(state >> 33) as usize % free.len()];
+                if let Some(part) = s.id.strip_prefix("on.") {
+                    let i = d.number(part).unwrap();
+                    for (x, _) in d.precedence.pairs().filter(|(_, y)| *y == i) {
+                        assert!(done.contains(&format!("on.{}", d.ids[x])), "{}, way {way}: {part} before {}", a.name, d.ids[x]);
+                    }
+                    assert!(!done.contains("prove.turn"), "{}: {part} goes on after all was proved", a.name);
+                }
+                if let Some(part) = s.id.strip_prefix("off.") {
+                    for q in as_found::questions(&a).iter().filter(|q| q.before_off.iter().any(|o| o == part)) {
+                        assert!(done.contains(&format!("ask.{}", q.id)), "{}, way {way}: {part} came off before {}", a.name, q.id);
+                    }
+                }
+                done.insert(s.id.clone());
+            }
+        }
+    }
+}
+
+/// Every number that any machine asks for can be typed as it is shown, in both systems, and its limits tell apart what keeps
+/// them and what does not.
+#[test]
+fn numbers_are_typed_as_they_are_shown() {
+    use ironseat_core::quantity::Units;
+    for (a, _, all) in types() {
+        for (s, m) in all.iter().filter_map(|s| Some((s, s.measure.as_ref()?))) {
+            let likely = m.lo.zip(m.hi).map_or(m.lo.or(m.hi).unwrap_or(3.0), |(lo, hi)| f64::midpoint(lo, hi));
+            for units in [Units::Metric, Units::Inch] {
+                let shown = m.unit.show(likely, units);
+                let read = m.unit.read(&shown, units).unwrap_or_else(|e| panic!("{}: {}: {shown}: {e}", a.name, s.id));
+                // A shown number is rounded as its instrument reads: a thou or a hundredth, a tenth of a foot-pound.
+                let near = match m.unit {
+                    Unit::Mm => 0.013,
+                    Unit::Um => 2.6,
+                    _ => 0.07,
+                };
+                assert!((read - likely).abs() <= near, "{}: {}: {likely} shown {shown} read {read}", a.name, s.id);
+                assert!(m.lo.or(m.hi).is_none() == m.limit(units).is_empty());
+                assert!(m.against(likely, units).is_none());
+                for (edge, sign, word) in [(m.lo, -1.0, "below"), (m.hi, 1.0, "above")] {
+                    if let Some(edge) = edge {
+                        assert!(m.against(edge, units).is_none(), "a limit itself is kept");
+                        let said = m.against(edge + sign * 10.0, units).unwrap();
+                        assert!(said.contains(word) && said.contains(&m.source), "{said}");
+                    }
+                }
+            }
+        }
+    }
+}

@@ -90,9 +90,15 @@ impl<'a> JobShop<'a> {
             self.moves(&now, &mut r, &mut moves);
             let Some(m) = self.choose(&now, &moves, &tabu, turn, best, n, &mut r) else { break };
             self.forbid(&now, m, &mut tabu, turn + tenure + r.below(1 + tenure as usize / 2) as u32, n);
+            let back = Move { task: m.task, to: if m.behind { now.next[m.task] } else { now.previous[m.task] }, behind: !m.behind };
             Self::apply(&mut now, self.tasks, m);
-            self.walk(&now);
             work += moves.len() as u64 * 12;
+            // The moves above make no loop; should one do so all the same, it is no plan and is taken back.
+            if !self.walk(&now) {
+                Self::apply(&mut now, self.tasks, back);
+                self.walk(&now);
+                continue;
+            }
             let made = self.paths.makespan;
             if made < round_best {
                 round_best = made;
@@ -265,19 +271,19 @@ impl<'a> JobShop<'a> {
         }
     }
 
-    /// Behind `to`, unless a follower of the task may lead to `to`.
+    /// Behind `to`, unless a follower of the task is or may lead to `to`: a rebuild may come to the same means twice.
     fn push_behind(&self, task: usize, to: usize, out: &mut Vec<Move>) {
         let p = &self.paths;
-        if self.followers[task].iter().all(|f| p.tail[to] >= p.tail[*f]) {
+        if self.followers[task].iter().all(|f| *f != to && p.tail[to] >= p.tail[*f]) {
             out.push(Move { task, to, behind: true });
         }
     }
 
-    /// Before `to`, unless `to` may lead to what the task comes after.
+    /// Before `to`, unless `to` is or may lead to what the task comes after.
     fn push_before(&self, task: usize, to: usize, out: &mut Vec<Move>) {
         let p = &self.paths;
         let reach = p.head[to] + self.tasks[to].minutes;
-        if self.tasks[task].after.iter().all(|a| reach >= p.head[*a] + self.tasks[*a].minutes) {
+        if self.tasks[task].after.iter().all(|a| *a != to && reach >= p.head[*a] + self.tasks[*a].minutes) {
             out.push(Move { task, to, behind: false });
         }
     }
