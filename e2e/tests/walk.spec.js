@@ -4,6 +4,9 @@ import { test, expect, signIn, openSheet, type } from "./shop.js";
 const JOURNAL = ["40.008", "40.009", "40.008", "40.008", "+8 um", "40.009", "40.008", "40.008", "40.008", "40.009", "40.008", "40.008"];
 const BORE = Array(12).fill("39.994");
 
+/** Holds an answer back. */
+const slow = (ms) => async (route) => { const r = await route.fetch(); await new Promise((f) => setTimeout(f, ms)); await route.fulfill({ response: r }); };
+
 test("a seat from the first reading to the certificate", async ({ page, shop }) => {
   const foreign = [];
   page.on("request", r => { if (!r.url().startsWith(shop.address) && !r.url().startsWith("data:")) foreign.push(r.url()); });
@@ -27,9 +30,16 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
 
   // A correction keeps the old reading.
   await page.getByRole("link", { name: "plane B, middle" }).click();
+  await expect(page.locator(".measure h1")).toContainText("Correct");
+  // News that was asked for before the answer, and comes after it, does not bring the correction back.
+  await page.route("**/readings", slow(1500));
+  await page.route(/\?cell=/, slow(2500));
   await page.locator("#text").fill("40.007");
   await page.keyboard.press("Enter");
   await expect(page.locator('tr[data-cell="B2"] s')).toHaveText("40.009");
+  await page.waitForTimeout(2000);
+  await expect(page.getByRole("link", { name: /On to the next step/ })).toBeVisible();
+  await page.unrouteAll({ behavior: "wait" });
 
   await page.getByRole("link", { name: /On to the next step/ }).click();
   await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the ring bore");
@@ -112,7 +122,6 @@ test("things going wrong get their call and their way out", async ({ page, shop 
   await type(page, ["40.050", "40.050"]);
   // Too coarse an instrument names the one that can. It is chosen while the answer to a reading is still under way
   // (the live part shows the reading first): the late answer takes neither the choice nor the live part away.
-  const slow = (ms) => async (route) => { const r = await route.fetch(); await new Promise((f) => setTimeout(f, ms)); await route.fulfill({ response: r }); };
   await page.route("**/readings", slow(2000));
   await page.route("**/instrument", slow(3000));
   await type(page, ["40.050"]);

@@ -60,6 +60,7 @@
     const focus = document.activeElement, focused = old.contains(focus) ? (focus.id || focus.name || focus.dataset.step) : null;
     const open = new Set($$("details[open] > summary", old).map(s => s.textContent));
     old.replaceWith(document.adoptNode(fresh));
+    swaps++;
     htmx.process(fresh);
     for (const [name, value] of kept) { const e = $(`[name="${name}"]`, fresh); if (e && !e.value) e.value = value; }
     for (const s of $$("details > summary", fresh)) if (open.has(s.textContent)) s.parentElement.open = true;
@@ -78,7 +79,7 @@
     fresh.dispatchEvent(new CustomEvent("iron-seat:swapped", { bubbles: true }));
     markWaiting(); tick();
   }
-  let keepTyping = true;
+  let keepTyping = true, swaps = 0;
 
   // Live events: another browser, or another process, changed something.
   // While a choice is on its way its answer is newer than what a refresh would bring.
@@ -108,10 +109,12 @@
   async function refresh() {
     if (fetching) { again = true; return; }
     fetching = true;
+    const asked = swaps;
     try {
       const r = await fetch(location.href, { headers: { "HX-Request": "true" } });
       const html = await r.text();
-      if (r.ok && busy) again = true;
+      // Older than what stands here by now, such as the answer to a reading: asked for anew.
+      if (r.ok && (busy || asked !== swaps)) again = true;
       else if (r.ok) {
         // A sentence that stands beside an entry, or what is being typed, is not swept away by what somebody else does:
         // only the parts that the page names are brought up to date then.
@@ -130,8 +133,10 @@
   // A link that only changes what of this page is looked at: the part is fetched, what is being typed stays.
   async function look(query) {
     history.replaceState(null, "", query);
+    const at = location.href;
     try {
       const r = await fetch(location.href, { headers: { "HX-Request": "true" } }), html = await r.text();
+      if (location.href !== at) return; // something else is looked at by now
       if (!r.ok) location.reload(); else if (busy) again = true; else swap(html);
     } catch { location.reload(); }
   }
@@ -252,7 +257,7 @@
   send();
 
   // A chosen instrument hands the keys back to the entry.
-  document.addEventListener("htmx:afterSwap", () => { $("#entry #text")?.focus(); markWaiting(); });
+  document.addEventListener("htmx:afterSwap", () => { swaps++; $("#entry #text")?.focus(); markWaiting(); });
 
   // The call forms while typing.
   let timer, last;
