@@ -90,11 +90,10 @@
     e.detail.xhr.addEventListener("loadend", () => { busy--; if (again && !busy) { again = false; refresh(); } });
   });
   const notTaken = (e, why) => {
-    const at = e.detail.elt.closest("form") || e.detail.elt;
-    if (at.nextElementSibling?.matches(".not-taken")) at.nextElementSibling.remove();
-    const p = document.createElement("p");
+    $$(".not-taken").forEach(x => x.remove());
+    const form = e.detail.elt.closest("form"), p = document.createElement("p");
     p.className = "said not-taken"; p.setAttribute("role", "alert"); p.textContent = why;
-    at.after(p);
+    if (form) form.after(p); else e.detail.target.prepend(p); // a drop on the drawing has no form
   };
   document.addEventListener("htmx:responseError", e => {
     const said = $(".lone p, [role='alert']", new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html"))?.textContent.trim();

@@ -170,6 +170,9 @@ impl Measure {
     /// ```
     #[must_use]
     pub fn against(&self, value: f64, units: Units) -> Option<String> {
+        // Rounded to inches both may read alike: then the limit's own unit tells them apart.
+        let alike = |limit: f64| self.unit.show(value, units) == self.unit.show(limit, units);
+        let units = if [self.lo, self.hi].into_iter().flatten().any(alike) { Units::Metric } else { units };
         let s = |v: f64| self.unit.show(v, units);
         let source = if self.source.is_empty() { String::new() } else { format!(" ({})", self.source) };
         if self.within(value) {
@@ -232,6 +235,11 @@ mod tests {
         assert_eq!(m(None, None).limit(Units::Metric), "");
         let nut = Measure { unit: Unit::NewtonMetre, ..m(Some(120.0), None) };
         assert_eq!((nut.limit(Units::Metric), nut.limit(Units::Inch)), ("at least 120 N·m".into(), "at least 88.5 lbf·ft".into()));
+        assert_eq!(
+            nut.against(119.99, Units::Inch).unwrap(),
+            "119.99 N·m is below 120 N·m",
+            "88.5 lbf·ft is below 88.5 lbf·ft says nothing"
+        );
         assert!(m(Some(5.0), None).against(4.0, Units::Metric).unwrap().contains("below"));
     }
 

@@ -308,7 +308,6 @@ fn what_has_the_name_of_another_is_told_apart_from_it() {
         kind: HoleKind::Drain,
         at_deg: at,
     };
-    m.parts[1].name = "Inner cover".into();
     m.housings = ["left", "right"]
         .map(|id| Housing {
             id: id.into(),
