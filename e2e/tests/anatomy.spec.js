@@ -44,6 +44,7 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   await page.getByRole("button", { name: "Set it so" }).click();
   await expect(page.locator(".follows .order")).toContainText("cannot get past");
   await page.locator(".lists [data-pick-part='bearing']").click();
+  await expect(page.locator(".in-hand h2")).toContainText("Bearing");
   await page.getByLabel("Comes from").selectOption("B");
   await page.getByRole("button", { name: "Set it so" }).click();
   await expect(page.locator(".faults .said").first()).toContainText("its bore is 40 mm, body on the way is 60 mm");
@@ -155,4 +156,56 @@ test("a part is pulled off the shelf by finger, and dropped into a housing", asy
   await page.keyboard.press("Enter");
   await expect(page.locator(".lists [data-pick-part]")).toHaveCount(before + 3);
   await expect(page.getByLabel("Fitted into")).toHaveValue(house);
+});
+
+test("the procedure is played, its reasons light up, and a wrong order says what hits what", async ({ page, shop }) => {
+  await page.emulateMedia({ reducedMotion: "reduce" });
+  await signIn(page, shop.address, "pell");
+  await page.goto(shop.address + "/anatomies/jig-borer-spindle");
+  const play = page.locator(".play"), at = play.getByLabel("Act", { exact: true }), words = play.locator(".play-words");
+  const nut = page.locator("svg.played [data-part=fnut]").first();
+  await expect(play).toBeVisible();
+  // By keys: the slider, end to end; the last act of taking apart has everything off, at the end everything is on again.
+  await at.focus();
+  await page.keyboard.press("End");
+  const all = Number(await at.getAttribute("max"));
+  expect(all).toBeGreaterThan(60);
+  await expect(page.locator("svg.played .gone")).toHaveCount(0);
+  await expect(page.locator("svg.played [data-part=f1].tight").first()).toBeAttached();
+  await page.keyboard.press("Home");
+  await page.keyboard.press("ArrowRight");
+  await expect(words).toContainText("Isolate, tag, try");
+  // The nut comes off; before it the ring that its spanner needs is shown.
+  const steps = JSON.parse(await page.locator("#played").textContent()), k = id => steps.findIndex(a => a.id === id);
+  await at.fill(String(k("loosen.fnut") + 1));
+  await expect(page.locator(".tool-rings rect")).not.toHaveCount(0);
+  await at.fill(String(k("off.fnut") + 1));
+  await expect(nut).toHaveClass(/gone/);
+  // A reason is touched: both bodies that conflict are lit.
+  await at.fill(String(k("on.quill") + 1));
+  await play.locator(".play-why button", { hasText: "pliers" }).click();
+  await expect(page.locator("svg.played [data-part=fnut].lit").first()).toBeAttached();
+  await expect(page.locator("svg.played [data-housing=quill].lit").first()).toBeAttached();
+  // Tried out of order by keyboard: each press tries it one act earlier.
+  await page.locator(".play-list details").evaluateAll(list => list.forEach(d => { d.open = true; }));
+  const quill = page.locator(`.play-list [data-k="${k("on.quill")}"]`);
+  await quill.focus();
+  await page.keyboard.press("Alt+ArrowUp");
+  await expect(words).toContainText("in the way of the pliers at Front lock nut");
+  // Played and paused.
+  await play.getByRole("button", { name: "Play" }).click();
+  await expect(play.getByRole("button", { name: "Pause" })).toBeVisible();
+  await play.getByRole("button", { name: "Pause" }).click();
+  // The same on paper: one numbered picture for each act that changes the machine.
+  await page.getByRole("link", { name: "Strip to print" }).click();
+  await expect(page.locator(".strip-pictures li svg")).not.toHaveCount(0);
+  await expect(page.locator(".strip-pictures").first()).toContainText("Draw quill off towards end B");
+  // By dragging: what hits what, with both sizes.
+  await page.goto(shop.address + "/anatomies/blower-rotor");
+  await expect(play).toBeVisible();
+  const other = JSON.parse(await page.locator("#played").textContent()), of = id => page.locator(`.play-list [data-k="${other.findIndex(a => a.id === id)}"]`);
+  await page.locator(".play-list details").evaluateAll(list => list.forEach(d => { d.open = true; }));
+  await of("on.cvAi").dragTo(of("on.flAi"));
+  await expect(words).toContainText("Not in that order: A inner flinger (104 mm outside) cannot get through A inner cover (bore 70 mm).");
+  await expect(page.locator("svg.played [data-part=flAi].lit").first()).toBeAttached();
 });

@@ -6,7 +6,7 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use criterion::Criterion;
-use ironseat_core::anatomy::{Anatomy, derive, sequence, steps};
+use ironseat_core::anatomy::{Anatomy, derive};
 use ironseat_core::axial::shim_stock;
 use ironseat_core::instrument::{Limits, judge};
 use ironseat_core::plan::{Task, solve};
@@ -63,10 +63,8 @@ fn machine_of_300() -> Anatomy {
 
 fn order_of_300(a: &Anatomy) -> usize {
     let d = derive(a).unwrap();
-    let order = sequence::best(a, &d).unwrap();
-    let done: Vec<&str> = order.iter().map(|i| d.ids[*i].as_str()).collect();
-    let cost = sequence::back_out(a, &d, &done, "p150", true).unwrap();
-    steps::steps(a, &d, &order).len() + cost.off.len()
+    let on: Vec<&str> = d.bodies.list.iter().skip(1).map(|b| b.id.as_str()).collect();
+    d.acts.len() + d.back_out(a, &on, "p150").unwrap().off.len()
 }
 
 fn judged() -> usize {

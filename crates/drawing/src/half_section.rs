@@ -66,7 +66,7 @@ pub enum Fitted<'a> {
     Bearings(&'a BTreeSet<String>),
     /// These parts by the trail of a rebuild, and which came off as scrap.
     Parts {
-        /// On.
+        /// Parts and housings that are on.
         on: &'a BTreeSet<String>,
         /// Scrapped by coming off.
         scrapped: &'a BTreeSet<String>,
@@ -80,6 +80,9 @@ impl Fitted<'_> {
             Self::Bearings(on) => is_off(a, part, on),
             Self::Parts { on, .. } => !on.contains(&part.id),
         }
+    }
+    fn housing_off(self, h: &Housing) -> bool {
+        matches!(self, Self::Parts { on, .. } if !on.contains(&h.id))
     }
     fn scrapped(self, part: &Part) -> bool {
         matches!(self, Self::Parts { scrapped, .. } if scrapped.contains(&part.id))
@@ -117,6 +120,8 @@ pub struct HalfSection {
     pub svg: String,
     /// Name of each part and whether it is on, from end A: the first has number 1 on the drawing.
     pub rows: Vec<(String, String)>,
+    /// Where lengths of the machine lie on the paper.
+    pub paper: Paper,
 }
 
 impl HalfSection {
@@ -150,10 +155,15 @@ fn is_off(a: &Anatomy, part: &Part, fitted: &BTreeSet<String>) -> bool {
     })
 }
 
-struct Paper {
-    x0: f64,
-    cy: f64,
-    scale: f64,
+/// Where lengths of the machine lie on the paper, in its dots.
+#[derive(Debug, Clone, Copy)]
+pub struct Paper {
+    /// End A.
+    pub x0: f64,
+    /// The axis.
+    pub cy: f64,
+    /// Dots of the paper per mm.
+    pub scale: f64,
 }
 
 impl Paper {
@@ -213,11 +223,11 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
 
     let order = along(a);
     for h in &a.housings {
-        housing_seen(&mut s, h, &paper);
+        housing_seen(&mut s, h, &paper, view.fitted.housing_off(h));
     }
     shaft(&mut s, a, &paper);
     for (i, h) in a.housings.iter().enumerate() {
-        housing_cut(&mut s, h, &paper, i);
+        housing_cut(&mut s, h, &paper, i, view.fitted.housing_off(h));
     }
     if view.fitted.machine_type() && !view.small {
         land_targets(&mut s, a, &paper, view.in_hand);
@@ -271,7 +281,7 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
         numbers::draw(&mut s, &numbered, view.width);
     }
     marks(&mut s, a, view, &paper);
-    HalfSection { svg: s.close(), rows }
+    HalfSection { svg: s.close(), rows, paper }
 }
 
 fn covers(h: &Housing, x0: f64, x1: f64, paper: &Paper) -> bool {
@@ -377,7 +387,7 @@ fn land_targets(s: &mut Svg, a: &Anatomy, paper: &Paper, in_hand: Option<&str>) 
     }
 }
 
-fn housing_cut(s: &mut Svg, h: &Housing, paper: &Paper, index: usize) {
+fn housing_cut(s: &mut Svg, h: &Housing, paper: &Paper, index: usize, off: bool) {
     let (from, to) = span(h);
     let r = paper.r(h.outside_mm.get());
     let cy = paper.cy;
@@ -387,16 +397,18 @@ fn housing_cut(s: &mut Svg, h: &Housing, paper: &Paper, index: usize) {
         points.push((paper.x(b.to_mm.get()), cy - paper.r(b.d_mm.get())));
         points.push((paper.x(b.from_mm.get()), cy - paper.r(b.d_mm.get())));
     }
-    s.raw(&format!(r#"<g class="case" data-housing="{}"><title>{}</title>"#, escape(&h.id), escape(&h.name)));
+    let state = if off { " off" } else { "" };
+    s.raw(&format!(r#"<g class="case{state}" data-housing="{}"><title>{}</title>"#, escape(&h.id), escape(&h.name)));
     s.cut(3 + index % 2, &polygon(&points));
     s.raw("</g>");
 }
 
-fn housing_seen(s: &mut Svg, h: &Housing, paper: &Paper) {
+fn housing_seen(s: &mut Svg, h: &Housing, paper: &Paper, off: bool) {
     let (from, to) = span(h);
     let r = paper.r(h.outside_mm.get());
     let (x0, x1, cy) = (paper.x(from), paper.x(to), paper.cy);
     let c = (3.0 * paper.scale).min(6.0);
+    s.raw(&format!(r#"<g{} data-below="{}">"#, if off { r#" class="below off""# } else { "" }, escape(&h.id)));
     s.path("seen", &polygon(&[(x0, cy), (x0, cy + r - c), (x0 + c, cy + r), (x1 - c, cy + r), (x1, cy + r - c), (x1, cy)]));
     if h.feet {
         let foot = 12.0 * paper.scale / 2.0;
@@ -405,6 +417,7 @@ fn housing_seen(s: &mut Svg, h: &Housing, paper: &Paper) {
             s.rect("seen", x, cy + r, w, foot);
         }
     }
+    s.raw("</g>");
 }
 
 /// Marks of the seats: in a row on top, moved apart so that none covers another, each with a leader to its place.

@@ -12,7 +12,7 @@ mod part_shapes;
 mod svg;
 
 pub use clock_face::{ClockFace, clock_face};
-pub use half_section::{Fitted, HalfSection, Mark, SeatMark, SectionView, along, half_section};
+pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, along, half_section};
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use svg::escape;

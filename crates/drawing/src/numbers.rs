@@ -58,8 +58,10 @@ pub(crate) fn draw(s: &mut Svg, list: &[Numbered<'_>], width: f64) {
     let knee = 15.0 + rows as f64 * ROW - 9.0;
     // Leaders first: numbers lie over them.
     for (k, (p, x)) in list.iter().zip(&at).enumerate() {
+        s.raw(&format!(r#"<g data-leader="{}">"#, crate::svg::escape(p.id)));
         s.path(&format!("num-line {}", p.state), &format!("M{} {}V{}L{} {}", n(*x), n(row_y(k) + 9.0), n(knee), n(p.x), n(p.y)));
         s.circle(&format!("num-dot {}", p.state), p.x, p.y, 1.7);
+        s.raw("</g>");
     }
     for (k, (p, x)) in list.iter().zip(&at).enumerate() {
         s.raw(&format!(

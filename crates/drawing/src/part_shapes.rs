@@ -2,7 +2,7 @@
 
 use crate::more_shapes;
 use crate::svg::{Svg, escape, n, polygon};
-use ironseat_core::anatomy::{End, Part, PartKind};
+use ironseat_core::anatomy::{End, Part, Shape, facing};
 use ironseat_core::fit::designation::{Bearing, BearingType};
 
 /// Where a part lies on the paper.
@@ -41,37 +41,37 @@ pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Opti
     let (grow, rise) = (((10.0 - f.w()) / 2.0).clamp(0.0, 4.0), ((12.0 - (f.r1 - f.r0)) / 2.0).clamp(0.0, 4.0));
     s.rect("hit", f.x0 - grow, f.cy - f.r1 - rise, f.w() + 2.0 * grow, f.r1 - f.r0 + 2.0 * rise);
     let ring = |s: &mut Svg| s.cut_rect(hatch, f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0);
-    match p.kind {
-        PartKind::Bearing => rings(s, p, f, hatch, bearing),
-        PartKind::TaperCone => taper_cone(s, p, f, hatch),
-        PartKind::Cup => cup(s, p, f, hatch),
-        PartKind::Seal => seal(s, p, f),
-        PartKind::Impeller => impeller(s, p, f, hatch),
-        PartKind::Wheel => more_shapes::wheel(s, p, f, hatch),
-        PartKind::Pulley => pulley(s, f, hatch),
-        PartKind::Gear => more_shapes::gear(s, f, hatch),
-        PartKind::Nut => nut(s, p, f, hatch),
-        PartKind::TabWasher => tab_washer(s, p, f),
-        PartKind::Circlip => circlip(s, p, f),
-        PartKind::ThrustWasher => more_shapes::thrust_washer(s, p, f, hatch),
-        PartKind::Shim => more_shapes::shim(s, f),
-        PartKind::ORing => more_shapes::o_ring(s, f),
-        PartKind::Ring => more_shapes::split_ring(s, f),
-        PartKind::Collar => more_shapes::collar(s, f, hatch),
-        PartKind::Key => s.rect("key", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0),
-        PartKind::Flinger => more_shapes::flinger(s, p, f, hatch),
-        PartKind::SetScrew => more_shapes::set_screw(s, f),
-        PartKind::Cover => more_shapes::cover(s, p, f, hatch),
-        PartKind::Insert => more_shapes::insert(s, p, f, hatch),
-        PartKind::Cap => more_shapes::cap(s, f, hatch),
-        PartKind::Expander => more_shapes::expander(s, f, hatch),
-        PartKind::ShoeSet => more_shapes::shoes(s, p, f, hatch),
-        PartKind::BaseRing => more_shapes::base_ring(s, p, f, hatch),
-        PartKind::Probe => more_shapes::probe(s, f),
-        PartKind::Bush => more_shapes::bush(s, f),
-        PartKind::Gasket => more_shapes::gasket(s, f),
-        PartKind::Plate => more_shapes::plate(s, f, hatch),
-        PartKind::Spacer | PartKind::Sleeve => ring(s),
+    match p.kind.row().shape {
+        Shape::Rings => rings(s, p, f, hatch, bearing),
+        Shape::Cone => taper_cone(s, p, f, hatch),
+        Shape::Cup => cup(s, p, f, hatch),
+        Shape::Lip => seal(s, p, f),
+        Shape::Impeller => impeller(s, p, f, hatch),
+        Shape::Wheel => more_shapes::wheel(s, p, f, hatch),
+        Shape::Pulley => pulley(s, f, hatch),
+        Shape::Gear => more_shapes::gear(s, f, hatch),
+        Shape::Nut => nut(s, p, f, hatch),
+        Shape::TabWasher => tab_washer(s, p, f),
+        Shape::Clip => circlip(s, p, f),
+        Shape::Washer => more_shapes::thrust_washer(s, p, f, hatch),
+        Shape::Leaf => more_shapes::shim(s, f),
+        Shape::Cord => more_shapes::o_ring(s, f),
+        Shape::SplitRing => more_shapes::split_ring(s, f),
+        Shape::Collar => more_shapes::collar(s, f, hatch),
+        Shape::Key => s.rect("key", f.x0, f.cy - f.r1, f.w(), f.r1 - f.r0),
+        Shape::Flinger => more_shapes::flinger(s, p, f, hatch),
+        Shape::Screw => more_shapes::set_screw(s, f),
+        Shape::Cover => more_shapes::cover(s, p, f, hatch),
+        Shape::Insert => more_shapes::insert(s, p, f, hatch),
+        Shape::Cap => more_shapes::cap(s, f, hatch),
+        Shape::Expander => more_shapes::expander(s, f, hatch),
+        Shape::Shoes => more_shapes::shoes(s, p, f, hatch),
+        Shape::BaseRing => more_shapes::base_ring(s, p, f, hatch),
+        Shape::Probe => more_shapes::probe(s, f),
+        Shape::Bush => more_shapes::bush(s, f),
+        Shape::Gasket => more_shapes::gasket(s, f),
+        Shape::Plate => more_shapes::plate(s, f, hatch),
+        Shape::Plain => ring(s),
     }
     if !hidden_below {
         below(s, p, f);
@@ -118,22 +118,29 @@ fn taper_cone(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
             (thick, y(0.0)),
         ]),
     );
-    roller(s, f, dir);
+    roller(s, p, f, dir);
 }
 
-/// A taper roller, and its contact line, leaning outwards to the thick side.
-fn roller(s: &mut Svg, f: &Frame, dir: f64) {
+/// A taper roller, its thick end at the cone's large rib; its contact line stands across it and rises to the cup's back.
+fn roller(s: &mut Svg, p: &Part, f: &Frame, dir: f64) {
     let y = |share: f64| f.cy - f.r(share);
     let (a, b) = (f.mid() - dir * f.w() * 0.34, f.mid() + dir * f.w() * 0.3);
     s.path("ball", &polygon(&[(a, y(0.28)), (b, y(0.44)), (b, y(0.86)), (a, y(0.62))]));
-    let up = f.r1 - f.r0;
-    s.line("contact", f.mid() + dir * up * 0.32, y(1.12), f.mid() - dir * up * 0.42, y(-0.22));
+    if let Some(end) = facing::lean(p) {
+        let (up, lean) = (f.r1 - f.r0, sign(end));
+        s.line("contact", f.mid() + lean * up * 0.32, y(1.12), f.mid() - lean * up * 0.42, y(-0.22));
+    }
 }
 
-/// A cup: its thin end where the cone's thick end goes in.
+/// -1 for end A, 1 for end B.
+fn sign(end: End) -> f64 {
+    if end == End::A { -1.0 } else { 1.0 }
+}
+
+/// A cup: thick where it faces, thin where the cone goes in.
 fn cup(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
     let dir = towards(p);
-    let (thin, thick) = if dir > 0.0 { (f.x1, f.x0) } else { (f.x0, f.x1) };
+    let (thin, thick) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
     let y = |share: f64| f.cy - f.r(share);
     s.cut(hatch, &polygon(&[(thick, y(1.0)), (thin, y(1.0)), (thin, y(0.62)), (thick, y(0.1))]));
 }
@@ -168,9 +175,9 @@ fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearin
         }
         _ => s.circle("ball", f.mid(), f.cy - pitch, ball),
     }
-    if let Some(angle) = bearing.and_then(|b| b.angle_deg).filter(|_| p.faces.is_some()) {
-        // The contact line leans outwards to the side that takes the thrust.
-        let lean = angle.to_radians().tan() * if p.faces == Some(End::A) { -1.0 } else { 1.0 };
+    if let Some((angle, end)) = bearing.and_then(|b| b.angle_deg).zip(facing::lean(p)) {
+        // The contact line rises to the side that takes the thrust.
+        let lean = angle.to_radians().tan() * sign(end);
         let (up, down) = (f.r1 - pitch + 8.0, pitch - f.r0 + 16.0);
         s.line("contact", f.mid() + lean * up, f.cy - pitch - up, f.mid() - lean * down, f.cy - pitch + down);
     }
@@ -307,8 +314,8 @@ fn tab_washer(s: &mut Svg, p: &Part, f: &Frame) {
 
 fn below(s: &mut Svg, p: &Part, f: &Frame) {
     let h = f.r1 - f.r0;
-    match p.kind {
-        PartKind::Impeller => {
+    match p.kind.row().shape {
+        Shape::Impeller => {
             let dir = if p.faces == Some(End::B) { -1.0 } else { 1.0 };
             let (eye, back) = if dir > 0.0 { (f.x0, f.x1) } else { (f.x1, f.x0) };
             let w = f.w() * dir;
@@ -329,27 +336,42 @@ fn below(s: &mut Svg, p: &Part, f: &Frame) {
                 ),
             );
         }
-        PartKind::Pulley => {
+        Shape::Pulley => {
             let (m, w) = (f.mid(), f.w());
             s.rect("seen", f.x0, f.cy + f.r0, w, f.r(0.22) - f.r0);
             s.rect("seen", m - w * 0.42, f.cy + f.r(0.22), w * 0.84, f.r1 - f.r(0.22));
             s.line("thin", m - w * 0.26, f.cy + f.r(0.22), m - w * 0.26, f.cy + f.r1);
             s.line("thin", m + w * 0.26, f.cy + f.r(0.22), m + w * 0.26, f.cy + f.r1);
         }
-        PartKind::Seal => s.rect("seen", f.x0, f.cy + f.r(0.42), f.w(), f.r1 - f.r(0.42)),
-        PartKind::Nut => {
+        Shape::Lip => s.rect("seen", f.x0, f.cy + f.r(0.42), f.w(), f.r1 - f.r(0.42)),
+        Shape::Nut => {
             s.rect("seen", f.x0, f.cy + f.r0, f.w(), h);
             s.rect("slot", f.x0 + f.w() * 0.35, f.cy + f.r0 + h * 0.35, f.w() * 0.65, h * 0.3);
         }
-        PartKind::Probe | PartKind::SetScrew | PartKind::Key | PartKind::ORing => {}
-        PartKind::Ring => more_shapes::split_ring_below(s, f),
-        PartKind::Wheel => more_shapes::wheel_below(s, p, f),
-        PartKind::Gear => more_shapes::gear_below(s, f),
-        PartKind::ShoeSet => more_shapes::shoes_below(s, f),
-        PartKind::Bearing | PartKind::TaperCone => {
+        Shape::Probe | Shape::Screw | Shape::Key | Shape::Cord => {}
+        Shape::SplitRing => more_shapes::split_ring_below(s, f),
+        Shape::Wheel => more_shapes::wheel_below(s, p, f),
+        Shape::Gear => more_shapes::gear_below(s, f),
+        Shape::Shoes => more_shapes::shoes_below(s, f),
+        Shape::Rings | Shape::Cone => {
             s.rect("seen", f.x0, f.cy + f.r0, f.w(), f.r(0.3) - f.r0);
             s.rect("seen", f.x0, f.cy + f.r(0.7), f.w(), f.r1 - f.r(0.7));
         }
-        _ => s.rect("seen", f.x0, f.cy + f.r0, f.w().max(2.0), h),
+        Shape::Cup
+        | Shape::Washer
+        | Shape::Plain
+        | Shape::Leaf
+        | Shape::Collar
+        | Shape::Flinger
+        | Shape::TabWasher
+        | Shape::Clip
+        | Shape::Cover
+        | Shape::Insert
+        | Shape::Cap
+        | Shape::Expander
+        | Shape::BaseRing
+        | Shape::Bush
+        | Shape::Gasket
+        | Shape::Plate => s.rect("seen", f.x0, f.cy + f.r0, f.w().max(2.0), h),
     }
 }

@@ -6,12 +6,12 @@ use crate::record::{NewReading, record_readings};
 use crate::shop::{self, Instrument};
 use crate::trail_record::{AnswerState, Trail};
 use crate::trail_work;
+use crate::trail_work::Upto;
 use crate::work::{self, Act};
 use crate::{Id, Result, StoreError};
 use chrono::Days;
 use diesel::MysqlConnection;
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_core::anatomy::steps::Stage;
 use ironseat_core::anatomy::{Anatomy, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::quantity::Units;
@@ -184,6 +184,8 @@ fn as_found(t: &Trail, question: &str) -> (AnswerState, String, String) {
         (Ask::Length, _) => found(format!("{:.1} mm", 1.5 + 0.4 * (number % 4) as f64)),
         (Ask::Angle, _) => found(format!("{}", (number * 45) % 360)),
         (Ask::Ohms, _) => found("109.8".into()),
+        (Ask::Hand, _) => found("right".into()),
+        (Ask::Text, "halves") => found("one punch on cap and block, both towards end A".into()),
         (Ask::Text, "mark") => found("scribed across nut and shaft, second tab in the slot".into()),
         (Ask::Text, "wire") => found("wire 4, clipped along the left side".into()),
         (Ask::Text, "order") => found("numbered clockwise from the top, 1 to 6".into()),
@@ -258,16 +260,24 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let booster = begin("R-0415", "Six-stage booster pump", "Fennel Lock Water Board", types[11], 6)?;
     let turbo = begin("R-0418", "Biogas engine turbocharger", "Quarrybank Orchard Press", types[3], 9)?;
     let beam = begin("R-0419", "Brake beam of car 2", "Hollow Hill Funicular", types[6], 12)?;
-    for (rebuild, last, upto) in [
-        (pump, Stage::Parts, ""),
-        (spindle, Stage::Parts, ""),
-        (sheave, Stage::Prove, ""),
-        (booster, Stage::SetAxially, "shim.thrust"),
-        (turbo, Stage::AsFound, "ask.thb.faces"),
-        (beam, Stage::Parts, ""),
+    for (rebuild, upto) in [
+        (pump, Upto::Parts),
+        (spindle, Upto::Parts),
+        (sheave, Upto::End),
+        (booster, Upto::Act("float.thrust")),
+        (turbo, Upto::Act("ask.clipI.faces")),
+        (beam, Upto::Parts),
     ] {
-        trail_work::catch_up(c, tomasz, rebuild, last, upto, &as_found)?;
+        trail_work::catch_up(c, tomasz, rebuild, upto, &as_found)?;
     }
+    // The booster's float lies above its window: the shim comes out again.
+    trail_work::tick(
+        c,
+        tomasz,
+        booster,
+        "float.thrust",
+        &trail_work::Done { second: "Yuki Halloran".into(), value: "0.41; 0.42; 0.40".into(), reason: String::new(), faces: String::new() },
+    )?;
     let instruments = shop::list_instruments(c)?;
     let mut h = Hands { c, instruments };
 

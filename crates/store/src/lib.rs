@@ -12,6 +12,7 @@ pub mod pictures;
 mod pool;
 pub mod rebuilds;
 pub mod record;
+mod renew;
 mod schema;
 mod seat_record;
 pub mod sessions;
@@ -72,7 +73,12 @@ impl Store {
     /// # Errors
     /// What the database says.
     pub async fn migrate(&self) -> Result<usize> {
-        self.run(|c| c.run_pending_migrations(MIGRATIONS).map(|m| m.len()).map_err(|e| StoreError::Internal(e.to_string()))).await
+        self.run(|c| {
+            let n = c.run_pending_migrations(MIGRATIONS).map(|m| m.len()).map_err(|e| StoreError::Internal(e.to_string()))?;
+            renew::carry_over(c)?;
+            Ok(n)
+        })
+        .await
     }
 
     /// Is the database there?

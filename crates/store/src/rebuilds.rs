@@ -1,11 +1,12 @@
 //! Rebuilds as the Floor and the Bench read them: a fixed number of queries however many there are.
 
 pub use crate::lifecycle::{NewRebuild, add_anatomy, finish, list_anatomies, start};
-use crate::schema::{anatomies, calls, clocks, people, rebuilds, sign_offs, steps, ticks};
+use crate::schema::{anatomies, calls, clocks, people, rebuilds, rounds, sign_offs, steps, ticks};
 use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::anatomy::Anatomy;
+use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::{Call, Method, Verdict};
 use ironseat_core::trail::{SeatTrail, Standing, StepKind, StepState};
 use std::collections::{BTreeSet, HashMap};
@@ -137,6 +138,8 @@ pub struct Overview {
     pub running: Vec<Clock>,
     /// From [`floor()`]: steps of the derived trail that are ticked, for rebuilds without a bearing seat.
     pub ticked: BTreeSet<String>,
+    /// From [`floor()`]: rounds that readings opened in them.
+    pub rounds: Vec<Round>,
 }
 
 impl Overview {
@@ -296,7 +299,18 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
     let mut by: HashMap<Id, Overview> = heads
         .iter()
         .map(|h| {
-            (h.id, Overview { rebuild: h.clone(), steps: vec![], calls: vec![], clocks: vec![], running: vec![], ticked: BTreeSet::new() })
+            (
+                h.id,
+                Overview {
+                    rebuild: h.clone(),
+                    steps: vec![],
+                    calls: vec![],
+                    clocks: vec![],
+                    running: vec![],
+                    ticked: BTreeSet::new(),
+                    rounds: vec![],
+                },
+            )
         })
         .collect();
     for s in load_steps!(c, steps::rebuild_id.eq_any(&ids)) {
@@ -322,6 +336,16 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
             b.ticked.insert(step);
         }
     }
+    for (id, document) in rounds::table
+        .filter(rounds::rebuild_id.eq_any(&bare))
+        .order(rounds::n)
+        .select((rounds::rebuild_id, rounds::document))
+        .load::<(Id, String)>(c)?
+    {
+        if let Some(b) = by.get_mut(&id) {
+            b.rounds.push(serde_json::from_str(&document)?);
+        }
+    }
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
 
@@ -339,6 +363,7 @@ pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
         running: clocks.iter().filter(|k| k.live()).cloned().collect(),
         clocks: clocks.into_iter().filter(|k| k.rebuild_id == id).collect(),
         ticked: BTreeSet::new(),
+        rounds: vec![],
         rebuild,
     })
 }

@@ -13,7 +13,7 @@ diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, out
 diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }
 diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, } }
 diesel::table! { rebuilds (id) {
-    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, journal_seq -> Integer, journal_hash -> Text,
+    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, journal_seq -> Integer, journal_hash -> Text,
 } }
 diesel::table! { steps (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
@@ -35,7 +35,8 @@ diesel::table! { journal (id) {
 
 diesel::table! { drafts (id) { id -> Binary, type_key -> Text, name -> Text, cursor_at -> Integer, person_id -> Binary, changed_at -> Datetime, } }
 diesel::table! { draft_states (draft_id, seq) { draft_id -> Binary, seq -> Integer, said -> Text, document -> Text, } }
-diesel::table! { ticks (rebuild_id, step) { rebuild_id -> Binary, step -> Text, person_id -> Binary, second_name -> Text, at -> Datetime, value -> Nullable<Double>, reason -> Text, } }
+diesel::table! { ticks (rebuild_id, step) { rebuild_id -> Binary, step -> Text, person_id -> Binary, second_name -> Text, at -> Datetime, value -> Nullable<Double>, reason -> Text, readings -> Text, faces -> Text, } }
+diesel::table! { rounds (rebuild_id, n) { rebuild_id -> Binary, n -> Integer, document -> Text, person_id -> Binary, at -> Datetime, } }
 diesel::table! { answers (rebuild_id, question) { rebuild_id -> Binary, question -> Text, state -> Text, value -> Text, note -> Text, person_id -> Binary, at -> Datetime, } }
 diesel::table! { scrapped (rebuild_id, part, at) { rebuild_id -> Binary, part -> Text, at -> Datetime, } }
 diesel::table! { repairs (id) { id -> Binary, rebuild_id -> Binary, part -> Text, what -> Text, person_id -> Binary, at -> Datetime, taken_back_at -> Nullable<Datetime>, } }

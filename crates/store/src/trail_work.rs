@@ -2,15 +2,15 @@
 //! journalled.
 
 use crate::people::Person;
-use crate::schema::{answers, clocks, repairs, scrapped, steps as seat_steps, ticks};
+use crate::schema::{answers, clocks, repairs, rounds, scrapped, steps as seat_steps, ticks};
 use crate::trail_record::{AnswerState, Trail, cost, trail};
 use crate::{Id, Result, StoreError, journal};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
-use ironseat_core::anatomy::sequence::Cost;
-use ironseat_core::anatomy::steps::{self, Stage, Step};
-use ironseat_core::anatomy::{Measure, Unit};
+use ironseat_core::anatomy::acts::{self, Act, Phase, Stage, first_time, open_round};
+use ironseat_core::anatomy::body::whole;
+use ironseat_core::anatomy::{Cost, End, Measure, Unit};
 use ironseat_core::trail::StepKind;
 use std::collections::BTreeSet;
 
@@ -22,11 +22,25 @@ pub struct Done {
     pub second: String,
     /// What was measured, as typed.
     pub value: String,
-    /// Why a number outside its limits may stay.
+    /// Why a number outside its limits may stay, or a part faces the other way.
     pub reason: String,
+    /// The end that the part faces now, `A` or `B`, where it has two faces; empty where nobody said.
+    pub faces: String,
 }
 
-fn put(c: &mut MysqlConnection, rebuild: Id, step: &str, who: &Person, second: &str, value: Option<f64>, reason: &str) -> Result<()> {
+/// What is kept with a tick: the value that is judged, the single readings, and why it may stay outside its limits.
+#[derive(Default)]
+struct Number {
+    value: Option<f64>,
+    readings: String,
+    reason: String,
+    /// The end that it faces.
+    faces: Option<End>,
+    /// Outside its limits, with a shim that can be changed for it: the next round mends it.
+    round: bool,
+}
+
+fn put(c: &mut MysqlConnection, rebuild: Id, step: &str, who: &Person, second: &str, n: &Number) -> Result<()> {
     diesel::insert_into(ticks::table)
         .values((
             ticks::rebuild_id.eq(rebuild),
@@ -34,25 +48,81 @@ fn put(c: &mut MysqlConnection, rebuild: Id, step: &str, who: &Person, second: &
             ticks::person_id.eq(who.id),
             ticks::second_name.eq(second),
             ticks::at.eq(crate::now()),
-            ticks::value.eq(value),
-            ticks::reason.eq(reason),
+            ticks::value.eq(n.value),
+            ticks::reason.eq(&n.reason),
+            ticks::readings.eq(&n.readings),
+            ticks::faces.eq(n.faces.map_or("", End::letter)),
         ))
         .execute(c)?;
     Ok(())
 }
 
-/// The number of a step, judged: outside its limits it stays only with a reason.
-fn measured(s: &Step, who: &Person, done: &Done) -> Result<(Option<f64>, String)> {
-    let Some(m) = &s.measure else { return Ok((None, String::new())) };
-    let value = m.unit.read(&done.value, who.units)?;
-    let Some(wrong) = m.against(value, who.units) else { return Ok((Some(value), String::new())) };
+/// The shim that sets what a float reads.
+fn shim_of<'a>(t: &'a Trail, s: &Act) -> Option<&'a str> {
+    let id = first_time(&s.id).strip_prefix("float.")?;
+    t.rebuild.anatomy.floats.iter().find(|f| f.id == id)?.shim.as_deref()
+}
+
+/// The number of a step, judged: outside its limits it stays only with a reason, or opens a round.
+fn measured(t: &Trail, s: &Act, who: &Person, done: &Done) -> Result<Number> {
+    let Some(m) = t.limits(s) else {
+        if done.value.trim().is_empty() {
+            return Ok(Number::default());
+        }
+        return Err(Refusal::new("value", "this act asks for no number: leave it out, or write it in the note of the rebuild").into());
+    };
+    let (value, list) = m.read(&done.value, who.units)?;
+    let readings = if list.len() > 1 {
+        list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" ")
+    } else {
+        String::new()
+    };
+    let kept = |reason: &str, round: bool| Number {
+        value: Some(value),
+        readings: readings.clone(),
+        reason: reason.to_owned(),
+        round,
+        faces: None,
+    };
+    let Some(wrong) = m.against(value, who.units) else { return Ok(kept("", false)) };
+    if shim_of(t, s).is_some() && done.reason.trim().is_empty() {
+        return Ok(kept("", true));
+    }
+    let over = m.unit == Unit::NewtonMetre && m.hi.is_some_and(|h| value > h);
+    let mend = if over {
+        "it is over-tightened: slacken it, look for stretch, replace what stretched and tighten it anew; or say below what was measured and why it may stay"
+    } else {
+        "set it and measure again, or say below why it may stay so"
+    };
     let reason = done.reason.trim();
     match reason.chars().count() {
-        0 => Err(Refusal::new("value", format!("{wrong}: set it and measure again, or say below why it may stay so")).into()),
+        0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).into()),
         1..10 => Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more").into()),
-        10..=400 => Ok((Some(value), reason.to_owned())),
+        10..=400 => Ok(kept(reason, false)),
         _ => Err(Refusal::new("reason", "expected at most 400 characters").into()),
     }
+}
+
+/// Which way the part was put in, in the fitter's word: against the build sheet only with a reason.
+fn facing(t: &Trail, s: &Act, done: &Done) -> Result<Number> {
+    let Some(sheet) = t.facing(s) else {
+        if done.faces.is_empty() {
+            return Ok(Number::default());
+        }
+        return Err(Refusal::new("faces", "this part is the same both ways").into());
+    };
+    let end = match done.faces.as_str() {
+        "" => return Ok(Number::default()),
+        said => End::of(said).ok_or_else(|| Refusal::new("faces", "expected the end that it faces, A or B"))?,
+    };
+    let reason = done.reason.trim();
+    if end != sheet && !(10..=400).contains(&reason.chars().count()) {
+        let words =
+            format!("the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so", sheet.letter());
+        return Err(Refusal::new("faces", words).into());
+    }
+    let reason = if end == sheet { String::new() } else { reason.to_owned() };
+    Ok(Number { faces: Some(end), reason, ..Number::default() })
 }
 
 /// Ticks a step. Somebody else's tick of the same step stands: it is told, nothing is lost. A step with a wait starts its
@@ -73,7 +143,7 @@ pub fn tick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str, done
         if step.starts_with("ask.") {
             return Err(StoreError::Held("say what was found, or that it cannot be told".into()));
         }
-        if let Some(why) = t.held(s) {
+        if let Some(why) = t.held(s, who.units) {
             return Err(StoreError::Held(format!("This step is held, {why}.")));
         }
         if s.seat.is_some() {
@@ -82,19 +152,31 @@ pub fn tick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str, done
         if s.people > 1 && (second.chars().count() < 2 || second.chars().count() > 80) {
             return Err(Refusal::new("second", "two people do this: expected the other one's name").into());
         }
-        let (value, reason) = measured(s, who, done)?;
+        let mut number = measured(&t, s, who, done)?;
+        if number.value.is_none() {
+            number = facing(&t, s, done)?;
+        }
         let second = if s.people > 1 { second } else { "" };
-        put(c, rebuild, step, who, second, value, &reason)?;
+        put(c, rebuild, step, who, second, &number)?;
         let mut note = serde_json::json!({"step": step, "second": second});
-        if let (Some(v), Some(m)) = (value, &s.measure) {
+        if let (Some(v), Some(m)) = (number.value, &s.measure) {
             note["value"] = v.into();
             note["unit"] = serde_json::to_value(m.unit)?;
-            note["reason"] = reason.into();
+            note["reason"] = number.reason.as_str().into();
+            if !number.readings.is_empty() {
+                note["readings"] = number.readings.as_str().into();
+            }
+        } else if let Some(end) = number.faces {
+            note["faces"] = format!("end {}", end.letter()).into();
+            note["reason"] = number.reason.as_str().into();
         }
         locked.note(who.id, "ticked", &note);
+        if number.round {
+            open(c, &mut locked, &t, who, s)?;
+        }
         if s.wait_min > 0.0 {
             let label: String =
-                format!("{}, {}", t.rebuild.anatomy.name_of(&s.about), s.wait_word).trim_start_matches(", ").chars().take(160).collect();
+                format!("{}, {}", t.rebuild.anatomy.name_of(&s.body), s.wait_word).trim_start_matches(", ").chars().take(160).collect();
             let seconds = (s.wait_min * 60.0).clamp(1.0, 86_400.0).round() as i32;
             diesel::insert_into(clocks::table)
                 .values((
@@ -113,6 +195,30 @@ pub fn tick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str, done
         }
         locked.write(c)
     })
+}
+
+/// Opens a round for a reading outside its limits: the shim comes out, is changed, and the same acts follow again.
+fn open(c: &mut MysqlConnection, locked: &mut journal::Locked, t: &Trail, who: &Person, s: &Act) -> Result<()> {
+    let Some(shim) = shim_of(t, s) else { return Ok(()) };
+    let on = t.on();
+    let have: Vec<&str> = on.iter().map(String::as_str).collect();
+    let cost = t.derived.back_out(&t.rebuild.anatomy, &have, shim)?;
+    let n = t.rounds.last().map_or(2, |r| r.n + 1);
+    let mut done = t.done();
+    done.insert(s.id.clone());
+    let off: Vec<String> = cost.opened.iter().chain(&cost.off).cloned().collect();
+    let round = open_round(&t.steps, &done, n, &s.id, shim, &off);
+    diesel::insert_into(rounds::table)
+        .values((
+            rounds::rebuild_id.eq(t.rebuild.id),
+            rounds::n.eq(i32::try_from(n).unwrap_or(i32::MAX)),
+            rounds::document.eq(serde_json::to_string(&round)?),
+            rounds::person_id.eq(who.id),
+            rounds::at.eq(crate::now()),
+        ))
+        .execute(c)?;
+    locked.note(who.id, "round", &serde_json::json!({"n": n, "reading": s.id, "shim": shim, "off": round.off, "again": round.again}));
+    Ok(())
 }
 
 fn stop_clocks(c: &mut MysqlConnection, rebuild: Id, steps: &[&str]) -> Result<usize> {
@@ -152,8 +258,8 @@ pub fn untick(c: &mut MysqlConnection, who: &Person, rebuild: Id, step: &str) ->
         let mut locked = journal::open(c, rebuild)?;
         let t = trail(c, rebuild)?;
         let done = t.done();
-        if let Some(rests) = t.steps.iter().find(|s| done.contains(&s.id) && s.before.iter().any(|b| b == step)) {
-            return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", rests.words)));
+        if let Some(rests) = t.steps.iter().find(|s| done.contains(&s.id) && s.waits_for(step)) {
+            return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", rests.words.say(who.units))));
         }
         let n = diesel::delete(ticks::table.find((rebuild, step))).execute(c)?;
         if n == 0 {
@@ -189,8 +295,10 @@ pub fn answer(
         let t = trail(c, rebuild)?;
         let q = t.question(question).ok_or(StoreError::NotFound)?;
         let step = format!("ask.{question}");
-        // A new mark can only be written down once it is made; what was found is never too early, but may be too late.
-        if let Some(why) = t.step(&step).filter(|_| question.starts_with("again.")).and_then(|s| t.held(s)) {
+        // What is still hidden was not found, and a new mark can only be written down once it is made. That something cannot be
+        // told may be said at any time.
+        let found = state == AnswerState::Recorded || question.starts_with("again.");
+        if let Some(why) = t.step(&step).filter(|_| found).and_then(|s| t.held(s, who.units)) {
             return Err(StoreError::Held(format!("This step is held, {why}.")));
         }
         let value = match (state, q.unit) {
@@ -203,7 +311,7 @@ pub fn answer(
                 let word = match unit {
                     Unit::Mm => " mm",
                     Unit::Um => " um",
-                    Unit::Ohm | Unit::Degree | Unit::NewtonMetre => "",
+                    Unit::Ohm | Unit::Degree | Unit::NewtonMetre | Unit::Volt => "",
                 };
                 let list: Vec<String> = q.read(value, who.units)?.iter().map(|v| format!("{}{word}", (v * 1e4).round() / 1e4)).collect();
                 list.join("; ")
@@ -222,7 +330,7 @@ pub fn answer(
             ))
             .execute(c)?;
         if !t.ticks.contains_key(&step) {
-            put(c, rebuild, &step, who, "", None, "")?;
+            put(c, rebuild, &step, who, "", &Number::default())?;
         }
         locked.note(who.id, "as found", &serde_json::json!({"question": question, "state": state.key(), "value": value, "note": note}));
         locked.write(c)
@@ -235,7 +343,7 @@ pub(crate) fn reopen(c: &mut MysqlConnection, t: &Trail, mut open: BTreeSet<Stri
         let more: Vec<String> = t
             .steps
             .iter()
-            .filter(|s| t.ticks.contains_key(&s.id) && !open.contains(&s.id) && s.before.iter().any(|b| open.contains(b)))
+            .filter(|s| t.ticks.contains_key(&s.id) && !open.contains(&s.id) && s.before.iter().any(|b| open.contains(&b.id)))
             .map(|s| s.id.clone())
             .collect();
         if more.is_empty() {
@@ -249,6 +357,25 @@ pub(crate) fn reopen(c: &mut MysqlConnection, t: &Trail, mut open: BTreeSet<Stri
     Ok(())
 }
 
+/// Ticks that no longer stand once something has come off: placing, closing, and the locks that were opened for it.
+fn undone(t: &Trail, cost: &Cost) -> BTreeSet<String> {
+    let mut first: BTreeSet<String> = BTreeSet::new();
+    for id in &cost.off {
+        first.extend([format!("on.{id}"), format!("heat.{id}")]);
+    }
+    first.extend(cost.opened.iter().map(|h| format!("close.{h}")));
+    for act in &cost.acts {
+        let (verb, id) = act.split_once('.').unwrap_or((act, ""));
+        first.extend(match verb {
+            "loosen" => vec![format!("nip.{id}"), format!("torque.{id}"), format!("set.{id}"), format!("bolts.{id}")],
+            "straighten" => vec![format!("tab.{id}")],
+            "unlock" => vec![format!("lock.{id}")],
+            _ => vec![],
+        });
+    }
+    t.steps.iter().filter(|s| first.contains(first_time(&s.id))).map(|s| s.id.clone()).collect()
+}
+
 /// Takes that set off again: re-opens its steps and whatever was done on top of them, and marks what is scrapped.
 ///
 /// # Errors
@@ -258,11 +385,12 @@ pub fn back_out(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str) 
         let mut locked = journal::open(c, rebuild)?;
         let t = trail(c, rebuild)?;
         let cost = cost(&t, part)?;
-        if cost.off.is_empty() {
+        if cost.off.is_empty() && cost.opened.is_empty() {
             return Err(StoreError::Held("nothing has to come off for it".into()));
         }
         // A seat that comes off is put on, proved and signed again; what was measured and said before stays on record.
-        let seats: Vec<&str> = t.rebuild.anatomy.seats.iter().filter(|s| cost.off.contains(&s.part)).map(|s| s.id.as_str()).collect();
+        let off: Vec<&str> = cost.off.iter().map(|id| whole(id)).collect();
+        let seats: Vec<&str> = t.rebuild.anatomy.seats.iter().filter(|s| off.contains(&s.part.as_str())).map(|s| s.id.as_str()).collect();
         let again = [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign].map(StepKind::key);
         diesel::update(
             seat_steps::table
@@ -277,7 +405,7 @@ pub fn back_out(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str) 
             seat_steps::detail.eq(""),
         ))
         .execute(c)?;
-        reopen(c, &t, cost.off.iter().map(|id| format!("on.{id}")).collect())?;
+        reopen(c, &t, undone(&t, &cost))?;
         let at = crate::now();
         let lost: Vec<_> =
             cost.scrapped.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(at))).collect();
@@ -307,7 +435,7 @@ pub fn repair(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str, wh
         let t = trail(c, rebuild)?;
         let a = &t.rebuild.anatomy;
         let name = a.part(part).ok_or_else(|| Refusal::new("part", "choose the part that was machined"))?.name.clone();
-        let void = steps::voided_by(a, part);
+        let void = acts::voided_by(a, part);
         if void.is_empty() {
             return Err(StoreError::Held(format!("no mark rests on {name}: nothing has to be asked again")));
         }
@@ -325,7 +453,7 @@ pub fn repair(c: &mut MysqlConnection, who: &Person, rebuild: Id, part: &str, wh
                 repairs::at.eq(at),
             ))
             .execute(c)?;
-        reopen(c, &t, steps::opened_by(a, part))?;
+        reopen(c, &t, acts::opened_by(a, part))?;
         locked.note(who.id, "repaired", &serde_json::json!({"part": part, "what": what, "void": void}));
         locked.write(c)
     })
@@ -340,7 +468,7 @@ pub fn repair_back(c: &mut MysqlConnection, who: &Person, rebuild: Id, repair: I
         let mut locked = journal::open(c, rebuild)?;
         let t = trail(c, rebuild)?;
         let r = t.repairs.iter().find(|r| r.id == repair).ok_or(StoreError::NotFound)?;
-        reopen(c, &t, steps::opened_by(&t.rebuild.anatomy, &r.part))?;
+        reopen(c, &t, acts::opened_by(&t.rebuild.anatomy, &r.part))?;
         diesel::update(repairs::table.find(repair)).set(repairs::taken_back_at.eq(crate::now())).execute(c)?;
         locked.note(who.id, "repair taken back", &serde_json::json!({"part": r.part, "what": r.what}));
         locked.write(c)
@@ -351,8 +479,8 @@ pub fn repair_back(c: &mut MysqlConnection, who: &Person, rebuild: Id, repair: I
 pub(crate) type Found<'a> = &'a dyn Fn(&Trail, &str) -> (AnswerState, String, String);
 
 /// A number that a good fitter would have read: within its limits, and of a size that such a thing has.
-fn likely(t: &Trail, s: &Step, m: &Measure) -> f64 {
-    let part = t.rebuild.anatomy.part(&s.about);
+fn likely(t: &Trail, s: &Act, m: &Measure) -> f64 {
+    let part = t.rebuild.anatomy.part(&s.body);
     match (m.lo, m.hi, m.unit) {
         (Some(lo), Some(hi), _) => f64::midpoint(lo, hi),
         (Some(lo), None, Unit::Mm) => (lo + 0.1).max(lo * 1.2),
@@ -364,24 +492,48 @@ fn likely(t: &Trail, s: &Step, m: &Measure) -> f64 {
     }
 }
 
-/// Ticks everything up to a stage: for the demo, whose rebuilds stand in the middle of their work.
-pub(crate) fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, last: Stage, upto: &str, found: Found) -> Result<()> {
+/// Ticks acts in the offered order up to one that is named, or a whole phase: for the demo, whose rebuilds stand in the
+/// middle of their work. Acts of a seat's own sheets are left to those.
+pub(crate) fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto, found: Found) -> Result<()> {
     let t = trail(c, rebuild)?;
-    for s in t.steps.iter().filter(|s| s.stage <= last && !t.ticks.contains_key(&s.id)) {
-        if s.id == upto {
-            break;
+    for s in t.steps.iter().filter(|s| !t.ticks.contains_key(&s.id)) {
+        let wanted = match upto {
+            Upto::Act(id) if s.id == id => break,
+            Upto::Act(_) | Upto::End => true,
+            Upto::Parts => s.phase == Phase::Apart || s.stage == Stage::Parts,
+        };
+        if !wanted || s.seat.is_some() {
+            continue;
         }
         if let Some(q) = s.id.strip_prefix("ask.") {
             let (state, value, note) = found(&t, q);
             answer(c, who, rebuild, q, state, &value, &note)?;
             continue;
         }
-        let value = match s.measure.as_ref() {
+        let value = match t.limits(s) {
             Some(m) if m.lo.or(m.hi).is_none() && !m.beside.is_empty() => trail(c, rebuild)?.found(&m.beside).map(|v| v[0]),
-            Some(m) => Some(likely(&t, s, m)),
+            Some(m) => Some(likely(&t, s, &m)),
             None => None,
         };
-        put(c, rebuild, &s.id, who, if s.people > 1 { "Yuki Halloran" } else { "" }, value, "")?;
+        put(
+            c,
+            rebuild,
+            &s.id,
+            who,
+            if s.people > 1 { "Yuki Halloran" } else { "" },
+            &Number { value, faces: t.facing(s), ..Number::default() },
+        )?;
     }
     Ok(())
+}
+
+/// How far a demo rebuild has come.
+#[derive(Clone, Copy)]
+pub(crate) enum Upto<'a> {
+    /// Apart, inspected, parts checked.
+    Parts,
+    /// Up to this act, which is not done.
+    Act(&'a str),
+    /// All of it.
+    End,
 }

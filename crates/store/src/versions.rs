@@ -6,6 +6,7 @@ use crate::schema::{anatomies, readings, rebuilds as rebuild_rows, sheets, steps
 use crate::{Id, Result, StoreError, journal, lifecycle, record};
 use diesel::prelude::*;
 use ironseat_core::anatomy::Anatomy;
+use ironseat_core::anatomy::body::whole;
 use ironseat_core::anatomy::difference::{Difference, difference, no_longer_asked};
 use std::collections::BTreeSet;
 
@@ -57,8 +58,11 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
         .select(sheets::seat)
         .distinct()
         .load(c)?;
-    let on_gone: Vec<String> =
-        t.on().into_iter().filter(|p| anatomy.part(p).is_none() && !anatomy.housings.iter().any(|h| h.id == *p)).collect();
+    let known = |p: &String| {
+        let part = whole(p);
+        anatomy.part(part).is_some() || anatomy.housings.iter().any(|h| h.id == *part)
+    };
+    let on_gone: Vec<String> = t.on().into_iter().filter(|p| !known(p)).collect();
     let held = if let Some(seat) = read.first() {
         let name = r.anatomy.seat(seat).map_or(seat.as_str(), |s| s.name.as_str());
         Some(format!("{name} has readings and is not in version {version}: finish this rebuild on version {}", r.anatomy.version))
@@ -120,7 +124,7 @@ fn settle_ticks(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
             .iter()
             // Something was found or came off whatever the new version wants first; what is on must rest on what is on.
             .filter(|s| done.contains(s.id.as_str()) && s.id.starts_with("on.") && !t.ticks.get(&s.id).is_some_and(|k| k.by_sheets))
-            .filter(|s| s.before.iter().any(|b| b.starts_with("on.") && !done.contains(b.as_str())))
+            .filter(|s| s.before.iter().any(|b| b.id.starts_with("on.") && !done.contains(b.id.as_str())))
             .map(|s| s.id.as_str())
             .collect();
         if more.is_empty() {

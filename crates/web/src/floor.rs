@@ -10,8 +10,8 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
-use ironseat_core::anatomy::steps::{self, Step};
-use ironseat_core::anatomy::{derive, sequence};
+use ironseat_core::anatomy::acts::{self, Act};
+use ironseat_core::anatomy::derive;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::trail;
@@ -75,15 +75,14 @@ pub struct FloorParams {
 }
 
 /// Where a rebuild without a bearing seat stands, by its derived trail: steps done, all steps, the step in hand.
-fn by_trail(o: &Overview) -> Option<(usize, usize, Option<Step>)> {
+fn by_trail(o: &Overview) -> Option<(usize, usize, Option<Act>)> {
     let a = &o.rebuild.anatomy;
     if !a.seats.is_empty() {
         return None;
     }
-    let d = derive(a).ok()?;
-    let all = steps::steps(a, &d, &sequence::best(a, &d)?);
+    let all = o.rounds.iter().fold(derive(a).ok()?.acts, |all, r| acts::with_round(a, all, r));
     let done = all.iter().filter(|s| o.ticked.contains(&s.id)).count();
-    let hand = steps::meanwhile(&all, &o.ticked, "").first().map(|s| (*s).clone());
+    let hand = acts::free(&all, &o.ticked).first().map(|s| (*s).clone());
     Some((done, all.len(), hand))
 }
 
@@ -103,8 +102,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
     let r = &o.rebuild;
     let (trail_of, none) = (by_trail(o), BTreeSet::new());
     let on: BTreeSet<String> = if trail_of.is_some() {
-        let ids = r.anatomy.parts.iter().map(|p| p.id.clone());
-        ids.filter(|id| o.ticked.contains(&format!("on.{id}")) || !o.ticked.contains(&format!("off.{id}"))).collect()
+        derive(&r.anatomy).map(|d| acts::fitted(&r.anatomy, &d.bodies, &o.ticked, &o.rounds)).unwrap_or_default()
     } else {
         crate::bench::fitted(o)
     };
@@ -165,7 +163,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
         let v = CallView::stored(c, units).unwrap_or_default();
         (v.key, v.title, v.action, 0, 1)
     } else if let Some((.., hand)) = &trail_of {
-        let words = hand.as_ref().map_or("Every step is done".to_owned(), |s| s.words.clone());
+        let words = hand.as_ref().map_or("Every step is done".to_owned(), |s| s.words.say(units));
         ("todo", capital(hand.as_ref().map_or("release", |s| s.stage.word())), words, 0, 3)
     } else if kind.is_none() {
         ("todo", "Every seat is signed".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1)

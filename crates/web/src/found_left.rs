@@ -1,8 +1,8 @@
 //! As found beside as left beside limit, one line a thing: the Ledger and the Certificate show the same.
 
 use crate::trail::found_words;
+use ironseat_core::anatomy::acts::Act;
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_core::anatomy::steps::Step;
 use ironseat_core::quantity::Units;
 use ironseat_store::trail_record::{AnswerState, Trail};
 
@@ -25,7 +25,6 @@ pub struct FoundLeft {
 
 /// All lines of a rebuild of which something is known.
 pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
-    let a = &t.rebuild.anatomy;
     t.questions
         .iter()
         .filter(|q| !q.id.starts_with("again."))
@@ -39,11 +38,10 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
             // A new mark counts once it is made, and as long as its repair stands.
             let again = format!("again.{}", q.id);
             let again = if t.ticks.contains_key(&format!("ask.{again}")) { found_words(t, &again, units) } else { String::new() };
-            let part = a.part(&q.about);
-            let on = t.ticks.contains_key(&format!("on.{}", q.about));
             let left = match (&read, q.ask) {
                 (Some((m, v)), _) => m.unit.show(*v, units),
-                (None, Ask::Facing) if on => part.and_then(|p| p.faces).map_or(String::new(), |e| format!("end {}", e.letter())),
+                // What the fitter said, never what the build sheet wished.
+                (None, Ask::Facing) => t.left_facing(&q.about).map_or(String::new(), |e| format!("end {}", e.letter())),
                 _ => again,
             };
             let changed = read.zip(t.found(&q.id)).and_then(|((m, v), was)| Some((m, m.change(&was, v)?)));
@@ -94,12 +92,12 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
 }
 
 /// A number that nobody can find before taking it apart: a torque, a lift, a tilt.
-fn set(t: &Trail, s: &Step, units: Units) -> Option<FoundLeft> {
+fn set(t: &Trail, s: &Act, units: Units) -> Option<FoundLeft> {
     let m = s.measure.as_ref().filter(|m| !m.what.is_empty())?;
     let tick = t.ticks.get(&s.id)?;
     let value = tick.value?;
     Some(FoundLeft {
-        what: format!("{}, {}", t.rebuild.anatomy.name_of(&s.about), m.what),
+        what: format!("{}, {}", t.rebuild.anatomy.name_of(&s.body), m.what),
         left: m.unit.show(value, units),
         limit: m.limit(units),
         source: m.source.clone(),
@@ -115,7 +113,9 @@ fn subject(words: &str) -> String {
     let short = [
         ("which way", ""),
         ("how far does its face", "stand-out"),
-        ("match mark", "match mark and tab"),
+        ("is there a match mark", "match mark"),
+        ("match mark, and", "match mark and tab"),
+        ("match marks of its halves", "halves"),
         ("how thick", "thickness"),
         ("where did it lie", "place"),
         ("how deep", "depth"),
@@ -160,8 +160,7 @@ mod tests {
             assert_eq!(names.len(), n, "{}", a.name);
             // And every step an id of its own, so that no tick stands for two.
             let d = ironseat_core::anatomy::derive(&a).unwrap();
-            let order = ironseat_core::anatomy::sequence::best(&a, &d).unwrap();
-            let mut ids: Vec<String> = ironseat_core::anatomy::steps::steps(&a, &d, &order).into_iter().map(|s| s.id).collect();
+            let mut ids: Vec<String> = d.acts.into_iter().map(|s| s.id).collect();
             let n = ids.len();
             ids.sort();
             ids.dedup();

@@ -55,6 +55,20 @@ enum Command {
         #[arg(long, conflicts_with = "list")]
         many: bool,
     },
+    /// Derives the acts of a machine from its build sheet: JSON on stdout.
+    Derive {
+        /// Build sheet; - for standard input.
+        file: String,
+        /// Prints what comes off for this body.
+        #[arg(long, value_name = "BODY", conflicts_with = "check")]
+        out: Option<String>,
+        /// What is on, for --out: ids set apart by commas, or all.
+        #[arg(long, value_name = "ID,ID", requires = "out", default_value = "all")]
+        have: String,
+        /// Plays an order of acts of one phase from its beginning.
+        #[arg(long, value_name = "ACT,ACT")]
+        check: Option<String>,
+    },
     /// Checks the journals: all rebuilds, or the numbers named.
     Verify {
         numbers: Vec<String>,
@@ -76,6 +90,9 @@ fn main() -> ExitCode {
     let cli = Cli::parse();
     if let Command::Reckon { name, list, schema, many } = &cli.command {
         return scripts::reckon(name.as_deref(), *list, *schema, *many);
+    }
+    if let Command::Derive { file, out, have, check } = &cli.command {
+        return scripts::derive(file, out.as_deref(), have, check.as_deref());
     }
     tracing_subscriber::fmt()
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()))
@@ -134,7 +151,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         Command::Speed { database, rebuilds, readings } => {
             speed::measure(&database, open(&database, 4).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS)
         }
-        Command::Reckon { .. } => Ok(ExitCode::SUCCESS),
+        Command::Reckon { .. } | Command::Derive { .. } => Ok(ExitCode::SUCCESS),
     }
 }
 

@@ -5,6 +5,7 @@ use axum::extract::Path;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use ironseat_core::Refusal;
+use ironseat_core::anatomy::build_sheet::EXAMPLE;
 use ironseat_core::reckon::{entries, error_schema};
 use serde_json::{Map, Value, json};
 use tokio::sync::Semaphore;
@@ -25,6 +26,25 @@ pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
         }
         Err(_) => {
             let e = Refusal::new("input", "this could not be reckoned: the fault is ours, please report the input");
+            (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
+        }
+    }
+}
+
+/// `POST /api/derive`: a build sheet as text in, what follows from it out.
+pub async fn derive(body: String) -> Response {
+    let turn = AT_ONCE.acquire().await;
+    let answer = tokio::task::spawn_blocking(move || {
+        let a = ironseat_core::anatomy::build_sheet::parse(&body)?;
+        Ok::<_, Refusal>(ironseat_core::anatomy::derive(&a)?.json(ironseat_core::quantity::Units::Metric))
+    })
+    .await;
+    drop(turn);
+    match answer {
+        Ok(Ok(answer)) => Json(answer).into_response(),
+        Ok(Err(e)) => (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response(),
+        Err(_) => {
+            let e = Refusal::new("sheet", "nothing could be derived from this: the fault is ours, please report the build sheet");
             (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
         }
     }
@@ -51,6 +71,23 @@ pub async fn openapi() -> Json<Value> {
         });
         paths.insert(format!("/api/reckon/{}", e.name), json!({ "post": operation }));
     }
+    let text = || json!({"text/plain": {"schema": {"type": "string", "description": "A build sheet, format 1 or 2."}, "example": EXAMPLE}});
+    let answer = json!({"type": "object", "required": ["faults", "notes", "acts"], "properties": {
+        "faults": {"type": "array", "items": {"type": "object"}}, "notes": {"type": "array", "items": {"type": "object"}},
+        "acts": {"type": "array", "items": {"type": "object"}}}});
+    paths.insert(
+        "/api/derive".into(),
+        json!({ "post": {
+            "operationId": "derive",
+            "tags": ["anatomy"],
+            "summary": "Acts of a machine in an order that respects all reasons, and what is wrong with its build sheet",
+            "requestBody": {"required": true, "content": text()},
+            "responses": {
+                "200": {"description": "The answer, with its faults.", "content": content(answer)},
+                "422": {"description": "No build sheet: the line and what was expected.", "content": error()},
+            },
+        }}),
+    );
     Json(json!({
         "openapi": "3.1.0",
         "info": {"title": "Iron Seat: reckoning by name", "version": env!("CARGO_PKG_VERSION"), "description":

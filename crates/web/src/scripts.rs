@@ -1,6 +1,8 @@
-//! `iron-seat reckon`: named computations for scripts, JSON in and JSON out.
+//! `iron-seat reckon` and `iron-seat derive`: for scripts, JSON out.
 
 use ironseat_core::Refusal;
+use ironseat_core::anatomy::build_sheet;
+use ironseat_core::quantity::Units;
 use ironseat_core::reckon;
 use serde_json::{Value, json};
 use std::io::{self, BufRead, Read, Write};
@@ -92,6 +94,43 @@ fn one(name: Option<&str>, line: &[u8]) -> Result<Value, Refusal> {
     let value: Value = serde_json::from_str(text).map_err(|_| shape())?;
     let name = value.get("name").and_then(Value::as_str).ok_or_else(|| Refusal::new("name", "expected the name of a computation"))?;
     reckon::reckon(name, &value.get("input").ok_or_else(shape)?.to_string())
+}
+
+/// `iron-seat derive FILE`: what follows from a build sheet. Text that is no build sheet is refused with exit 2 and its line; a
+/// machine that cannot be built is an answer with its faults.
+pub fn derive(file: &str, out: Option<&str>, have: &str, check: Option<&str>) -> ExitCode {
+    let text = if file == "-" {
+        let mut text = String::new();
+        match io::stdin().take(build_sheet::LARGEST as u64 + 1).read_to_string(&mut text) {
+            Ok(_) => text,
+            Err(e) => return refuse(&Refusal::new("sheet", format!("standard input could not be read as text: {e}"))),
+        }
+    } else {
+        match std::fs::read_to_string(file) {
+            Ok(text) => text,
+            Err(e) => return refuse(&Refusal::new("sheet", format!("{file} could not be read: {e}"))),
+        }
+    };
+    let (a, d) = match build_sheet::parse(&text).and_then(|a| ironseat_core::anatomy::derive(&a).map(|d| (a, d))) {
+        Ok(x) => x,
+        Err(e) => return refuse(&e),
+    };
+    let ids = |list: &str| list.split(',').map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect::<Vec<_>>();
+    if let Some(order) = check {
+        let order = ids(order);
+        let order: Vec<&str> = order.iter().map(String::as_str).collect();
+        return match d.check(&order) {
+            Ok(()) => say(&json!({"possible": true, "acts": order.len()}).to_string(), ExitCode::SUCCESS),
+            Err((act, words)) => say(&json!({"error": {"act": act, "words": words}}).to_string(), ExitCode::from(BAD)),
+        };
+    }
+    let Some(body) = out else { return say(&d.json(Units::Metric).to_string(), ExitCode::SUCCESS) };
+    let have = if have == "all" { d.bodies.list.iter().skip(1).map(|b| b.id.clone()).collect() } else { ids(have) };
+    let have: Vec<&str> = have.iter().map(String::as_str).collect();
+    match d.back_out(&a, &have, body) {
+        Ok(cost) => say(&cost.json(&a, &d, body).to_string(), ExitCode::SUCCESS),
+        Err(e) => refuse(&e),
+    }
 }
 
 #[cfg(test)]

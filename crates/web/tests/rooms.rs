@@ -243,9 +243,13 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(r#""field":"u""#));
     let api: serde_json::Value = serde_json::from_str(&b.get("/api/openapi.json").await.body).unwrap();
     let paths = api["paths"].as_object().unwrap();
-    assert_eq!(paths.len(), ironseat_core::reckon::entries().count());
+    // Every computation, and the derivation of a build sheet.
+    assert_eq!(paths.len(), ironseat_core::reckon::entries().count() + 1, "a path without a computation or a computation without a path");
     for (path, of) in paths {
-        let example = of["post"]["requestBody"]["content"]["application/json"]["example"].to_string();
+        let content = &of["post"]["requestBody"]["content"];
+        // A computation takes JSON, the derivation the text of a build sheet.
+        let example =
+            content["text/plain"]["example"].as_str().map_or_else(|| content["application/json"]["example"].to_string(), str::to_owned);
         let a = b.send(Request::post(path.as_str()), example).await;
         assert_eq!(a.status, StatusCode::OK, "{path}: {}", a.body);
     }

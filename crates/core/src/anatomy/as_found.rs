@@ -25,6 +25,8 @@ pub enum Ask {
     Ohms,
     /// Words.
     Text,
+    /// The hand of a thread: right or left.
+    Hand,
 }
 
 /// One question.
@@ -42,6 +44,8 @@ pub struct Question {
     pub unit: Option<Unit>,
     /// Taking any of these off destroys the evidence.
     pub before_off: Vec<String>,
+    /// Loosening anything that locates destroys it, too.
+    pub before_loosen: bool,
 }
 
 impl Question {
@@ -49,7 +53,7 @@ impl Question {
     ///
     /// ```
     /// # use ironseat_core::{anatomy::{Unit, as_found::{Ask, Question}}, quantity::Units};
-    /// let q = Question { id: "gap.g".into(), about: String::new(), words: String::new(), ask: Ask::Points, unit: Some(Unit::Mm), before_off: vec![] };
+    /// let q = Question { id: "gap.g".into(), about: String::new(), words: String::new(), ask: Ask::Points, unit: Some(Unit::Mm), before_off: vec![], before_loosen: false };
     /// assert_eq!(q.read("0.40; 0.45; 0.38; 0.41", Units::Metric)?, [0.40, 0.45, 0.38, 0.41]);
     /// # Ok::<(), ironseat_core::Refusal>(())
     /// ```
@@ -62,6 +66,10 @@ impl Question {
         match (self.ask, self.unit) {
             (Ask::Facing, _) => {
                 expect(["end A", "end B"].contains(&text), "value", "expected end A or end B: touch the part until it lies as found")?;
+                Ok(Vec::new())
+            }
+            (Ask::Hand, _) => {
+                expect(["right", "left"].contains(&text), "value", "expected right or left: which way it comes off tells")?;
                 Ok(Vec::new())
             }
             (Ask::Points, Some(unit)) => {
@@ -83,13 +91,14 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
         let unit = match kind {
-            Ask::Facing | Ask::Text => None,
+            Ask::Facing | Ask::Text | Ask::Hand => None,
             Ask::Angle => Some(Unit::Degree),
             Ask::Ohms => Some(Unit::Ohm),
             Ask::Reading if id.starts_with("runout.") => Some(Unit::Um),
             Ask::Length | Ask::Reading | Ask::Points => Some(Unit::Mm),
         };
-        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, unit, before_off: before });
+        let before_loosen = id.starts_with("float.") || id.starts_with("runout.");
+        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, unit, before_off: before, before_loosen });
     };
     for f in &a.floats {
         ask(
@@ -110,16 +119,19 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         );
     }
     for g in &a.gaps {
-        ask(format!("gap.{}", g.id), "", format!("{}: top, bottom, left, right.", g.name), Ask::Points, g.before_off(a));
+        ask(
+            format!("gap.{}", g.id),
+            "",
+            format!("{}: top, bottom, left, right.", g.name),
+            Ask::Points,
+            if g.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { g.after.clone() },
+        );
     }
     let mut along: Vec<(f64, &super::Part)> = a.parts.iter().map(|p| (a.place(p).0, p)).collect();
     along.sort_by(|p, q| p.0.total_cmp(&q.0));
     for (_, p) in along {
         let off = vec![p.id.clone()];
-        // What stands on it or locks it goes with it: a nut's stand-out is lost with its washer's tab, too.
-        let with_lock: Vec<String> =
-            off.iter().cloned().chain(a.parts.iter().filter(|q| q.locks.contains(&p.id)).map(|q| q.id.clone())).collect();
-        if p.kind.has_facing() {
+        if p.kind.has_facing() && !p.solid {
             ask(
                 format!("{}.faces", p.id),
                 &p.id,
@@ -141,15 +153,28 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
                     &p.id,
                     format!("{}: how far does its face stand from the shaft end?", p.name),
                     Ask::Length,
-                    with_lock.clone(),
+                    off.clone(),
                 );
                 ask(
                     format!("{}.mark", p.id),
                     &p.id,
-                    format!("{}: match mark and which tab is in which slot?", p.name),
+                    if p.tabs.is_some() {
+                        format!("{}: match mark, and which tab is in which slot?", p.name)
+                    } else {
+                        format!("{}: is there a match mark, and where does it point?", p.name)
+                    },
                     Ask::Text,
-                    with_lock,
+                    off.clone(),
                 );
+                if p.hand.is_none() {
+                    ask(
+                        format!("{}.hand", p.id),
+                        &p.id,
+                        format!("{}: which hand is its thread? Look at the free end of it; where it cannot be seen, try gently.", p.name),
+                        Ask::Hand,
+                        off,
+                    );
+                }
             }
             PartKind::Shim => {
                 ask(format!("{}.thickness", p.id), &p.id, format!("{}: how thick, and how many leaves?", p.name), Ask::Length, off.clone());
@@ -172,6 +197,15 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         }
     }
     for h in &a.housings {
+        if h.split {
+            ask(
+                format!("{}.halves", h.id),
+                &h.id,
+                format!("{}: match marks of its halves, which cap on which block, which way round?", h.name),
+                Ask::Text,
+                vec![h.id.clone()],
+            );
+        }
         if h.clocked {
             ask(
                 format!("{}.clock", h.id),
@@ -194,8 +228,28 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     out
 }
 
-/// Questions that hold the taking off of something until they are answered.
+/// What is said when an answer contradicts the build sheet: one of the two is wrong. None when they agree, or when the
+/// sheet says nothing.
 #[must_use]
-pub fn holding<'a>(all: &'a [Question], off: &str, answered: &dyn Fn(&str) -> bool) -> Vec<&'a Question> {
-    all.iter().filter(|q| q.before_off.iter().any(|p| p == off) && !answered(&q.id)).collect()
+pub fn contradicts(a: &Anatomy, q: &Question, answer: &str) -> Option<String> {
+    let p = a.part(&q.about)?;
+    match q.ask {
+        Ask::Facing => {
+            let sheet = p.faces?;
+            let found = match answer.trim() {
+                "end A" => super::End::A,
+                "end B" => super::End::B,
+                _ => return None,
+            };
+            (found != sheet).then(|| {
+                format!(
+                    "Found with its {} to end {}; the build sheet says end {}. One of them is wrong: find out which before it goes on.",
+                    p.facing_word(),
+                    found.letter(),
+                    sheet.letter()
+                )
+            })
+        }
+        Ask::Hand | Ask::Length | Ask::Angle | Ask::Reading | Ask::Points | Ask::Ohms | Ask::Text => None,
+    }
 }

@@ -1,14 +1,37 @@
 //! Build sheets: an anatomy as a `.toml` text that a person can read and write by hand. An error names the line and says
 //! what was expected.
 
-use super::{Anatomy, derive, say};
+use super::{Anatomy, FindingKind, derive};
 use crate::refusal::{Refusal, Result};
 use serde::{Deserialize, Serialize};
 
-/// Version of the format; a newer one is refused.
-pub const FORMAT: u32 = 1;
+/// Version of the format; older ones are read, a newer one is refused.
+pub const FORMAT: u32 = 2;
 /// Largest text that is taken, bytes.
 pub const LARGEST: usize = 512 << 10;
+
+/// A whole build sheet, short enough to be read at once: a pin with a pressed bush and the circlip that keeps it.
+///
+/// ```
+/// use ironseat_core::anatomy::{build_sheet, derive};
+/// let derived = derive(&build_sheet::read(build_sheet::EXAMPLE)?)?;
+/// assert!(derived.faults.is_empty() && derived.act("press.bush").is_some());
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+pub const EXAMPLE: &str = r#"format = 2
+key = "pin"
+name = "Pin"
+version = 1
+
+lands = [
+  { id = "J", name = "journal", length_mm = 40, d_mm = 20 },
+  { id = "C", name = "collar", length_mm = 10, d_mm = 30 },
+]
+
+parts = [
+  { id = "bush", name = "Bush", kind = "bush", land = "J", at_mm = 15, width_mm = 25, outside_mm = 26, from = "A", fit = "press" },
+]
+"#;
 
 /// The text: a version and the anatomy.
 #[derive(Serialize, Deserialize)]
@@ -52,13 +75,31 @@ struct Sheet {
 /// # Errors
 /// Field `sheet`: the line, what was expected; also for a part that cannot get to its place and for a loop.
 pub fn read(text: &str) -> Result<Anatomy> {
-    let bad = |line: Option<usize>, what: String| Refusal::new("sheet", line.map_or_else(|| what.clone(), |l| format!("line {l}: {what}")));
+    let anatomy = parse(text)?;
+    let anatomy = anatomy.check().map_err(|e| bad(mentioned(text, &e), e.message))?;
+    let derived = derive(&anatomy)?;
+    match derived.faults.iter().find(|f| matches!(f.kind, FindingKind::Stuck | FindingKind::Loop)) {
+        Some(f) => Err(bad(f.bodies.first().and_then(|id| find(text, &format!("\"{}\"", super::body::whole(id)))), f.words.to_string())),
+        None => Ok(anatomy),
+    }
+}
+
+fn bad(line: Option<usize>, what: String) -> Refusal {
+    Refusal::new("sheet", line.map_or_else(|| what.clone(), |l| format!("line {l}: {what}")))
+}
+
+/// Reads a build sheet as it is written: every name leads somewhere, every size can be. Whether the machine can be built is
+/// for [`derive`] to say.
+///
+/// # Errors
+/// Field `sheet`: the line, what was expected.
+pub fn parse(text: &str) -> Result<Anatomy> {
     if text.len() > LARGEST {
         return Err(bad(None, format!("this text is larger than {} kB: a build sheet has a few hundred lines", LARGEST >> 10)));
     }
     let table: toml::Table = toml::from_str(text).map_err(|e| bad(line_of(text, e.span()), plain(e.message())))?;
     match table.get("format").and_then(toml::Value::as_integer) {
-        Some(v) if v == i64::from(FORMAT) => {}
+        Some(v) if (1..=i64::from(FORMAT)).contains(&v) => {}
         Some(v) if v > i64::from(FORMAT) => {
             return Err(bad(
                 find(text, "format"),
@@ -71,21 +112,7 @@ pub fn read(text: &str) -> Result<Anatomy> {
     let body: String =
         text.split_inclusive('\n').map(|l| if l.trim_start().starts_with("format") { blank(l) } else { l.to_owned() }).collect();
     let anatomy: Anatomy = toml::from_str(&body).map_err(|e| bad(line_of(&body, e.span()), plain(e.message())))?;
-    let anatomy = anatomy.check().map_err(|e| bad(mentioned(text, &e), e.message))?;
-    let derived = derive(&anatomy)?;
-    if !derived.buildable() {
-        let first = derived.faults.iter().find(|f| matches!(f, super::Fault::Stuck { .. } | super::Fault::Loop(_)));
-        let (line, words) = first.map_or((None, String::new()), |f| {
-            let id = match f {
-                super::Fault::Stuck { part, .. } => part.clone(),
-                super::Fault::Loop(ids) => ids.first().cloned().unwrap_or_default(),
-                _ => String::new(),
-            };
-            (find(text, &format!("\"{id}\"")), say(&anatomy, f))
-        });
-        return Err(bad(line, words));
-    }
-    Ok(anatomy)
+    anatomy.check_words().map_err(|e| bad(mentioned(text, &e), e.message))
 }
 
 fn blank(line: &str) -> String {
@@ -195,12 +222,13 @@ mod tests {
         let line = |what: &str| find(&text, what).unwrap();
         let says = |from: &str, to: &str| read(&text.replacen(from, to, 1)).unwrap_err().message;
         assert!(
-            says("length_mm = 20.0", "length_mm = \"long\"").starts_with(&format!("line {}: found the text", line("length_mm = 20.0")))
+            says("length_mm = 42.0", "length_mm = \"long\"").starts_with(&format!("line {}: found the text", line("length_mm = 42.0")))
         );
         assert!(says("kind = \"seal\"", "kind = \"sael\"").contains("not known: “sael”"));
         assert!(says("[[parts]]", "[[parts]]\ncolour = \"red\"").contains("not known here: “colour”"));
-        assert!(says("format = 1", "format = 9").contains("reads up to 1"));
-        assert!(says("format = 1", "").contains("expected format = 1"));
+        assert!(says("format = 2", "format = 9").contains("reads up to 2"));
+        assert!(says("format = 2", "").contains("expected format = 2"));
+        assert_eq!(read(&text.replacen("format = 2", "format = 1", 1)).unwrap(), machine());
         assert!(says("key = ", "key  ").starts_with("line "));
         // The same id twice, a reference to nothing, a size that cannot be, a part that cannot pass.
         assert!(says("id = \"cover\"", "id = \"seal\"").contains("used twice"));

@@ -1,7 +1,7 @@
 //! What a newer version of a machine type changes: in sentences, and what it means for the steps of a running rebuild.
 
-use super::steps::Step;
-use super::{Anatomy, as_found, derive, sequence, steps};
+use super::acts::Act;
+use super::{Anatomy, as_found, derive};
 use crate::refusal::Result;
 use serde::Serialize;
 use serde_json::{Map, Value};
@@ -184,18 +184,18 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
     if turns(old) != turns(new) {
         out.push(format!("It turns {} instead of {}.", turns(new), turns(old)));
     }
+    if old.lubricant != new.lubricant {
+        let said = |a: &Anatomy| a.lubricant.map_or("not said", |l| if l == super::Lubricant::Grease { "grease" } else { "oil" });
+        out.push(format!("Its bearings run in {} instead of {}.", said(new), said(old)));
+    }
     if (old.run_in_rpm - new.run_in_rpm).abs() > 1e-9 {
         out.push(format!("It is run in to {} rpm instead of {}.", new.run_in_rpm, old.run_in_rpm));
     }
 
-    let trail = |a: &Anatomy| -> Result<Vec<Step>> {
-        let d = derive(a)?;
-        Ok(sequence::best(a, &d).map_or_else(Vec::new, |o| steps::steps(a, &d, &o)))
-    };
-    let (before, after) = (trail(old)?, trail(new)?);
-    let without = |a: &[Step], b: &[Step]| -> Vec<(String, String)> {
+    let (before, after) = (derive(old)?.acts, derive(new)?.acts);
+    let without = |a: &[Act], b: &[Act]| -> Vec<(String, String)> {
         let ids: BTreeSet<&str> = b.iter().map(|s| s.id.as_str()).collect();
-        a.iter().filter(|s| !ids.contains(s.id.as_str())).map(|s| (s.id.clone(), s.words.clone())).collect()
+        a.iter().filter(|s| !ids.contains(s.id.as_str())).map(|s| (s.id.clone(), s.words.to_string())).collect()
     };
     d.new_steps = without(&after, &before);
     d.gone_steps = without(&before, &after);

@@ -1,7 +1,7 @@
 //! Building an anatomy on the drawing: each change is one small operation that is checked as a whole.
 
 use super::items::{Item, List};
-use super::{Anatomy, Bore, End, Hold, Housing, Land, LandKind, Part, PartKind, Rotation};
+use super::{Anatomy, Bore, End, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy};
 use crate::fasten::Hand;
 use crate::fit::Material;
 use crate::quantity::Millimetres;
@@ -88,6 +88,7 @@ pub enum Edit {
     SetTurning {
         rotation: Option<Rotation>,
         rpm: f64,
+        lubricant: Option<Lubricant>,
     },
     /// A limit, pair, hole, bolt ring, rule or seat: in the place of the one named, or new.
     Put {
@@ -113,6 +114,7 @@ pub struct HousingSet {
     pub split: bool,
     pub clocked: bool,
     pub covers: Vec<String>,
+    pub mass_kg: Option<f64>,
 }
 
 /// What a form sets of a part beyond [`PartSet`].
@@ -135,6 +137,16 @@ pub struct PartMore {
     pub tab_bent: u32,
     pub minutes: Option<f64>,
     pub people: u32,
+    pub solid: bool,
+    pub fitted: Fitted,
+    pub turned_by: TurnedBy,
+    pub locked_by: Option<LockedBy>,
+    pub torque_hi_nm: Option<f64>,
+    pub compound: Option<String>,
+    pub cure_min: Option<f64>,
+    pub tool: Option<Millimetres>,
+    pub mass_kg: Option<f64>,
+    pub gap_volts: Option<f64>,
 }
 
 /// What a form sets of a part.
@@ -196,6 +208,7 @@ pub fn blank(key: &str, name: &str) -> Anatomy {
         housings: Vec::new(),
         seats: Vec::new(),
         rotation: None,
+        lubricant: None,
         run_in_rpm: 0.0,
         before: Vec::new(),
         pairs: Vec::new(),
@@ -211,19 +224,8 @@ pub fn blank(key: &str, name: &str) -> Anatomy {
 /// Usual size of a part from the shelf on a land: (width, outside).
 fn usual(kind: PartKind, d: f64) -> (f64, f64) {
     let round = |v: f64| (v * 2.0).round() / 2.0;
-    let (w, o) = match kind {
-        PartKind::Bearing | PartKind::TaperCone | PartKind::Cup => (0.45 * d, 2.0 * d),
-        PartKind::Seal => (8.0, 1.5 * d),
-        PartKind::Impeller | PartKind::Wheel | PartKind::Pulley | PartKind::Gear => (0.9 * d, 3.0 * d),
-        PartKind::Nut => (0.3 * d, 1.5 * d),
-        PartKind::TabWasher | PartKind::Circlip | PartKind::Shim | PartKind::Gasket => (2.0, 1.4 * d),
-        PartKind::Collar => (0.4 * d, 2.2 * d),
-        PartKind::Cover | PartKind::Cap | PartKind::Plate => (0.4 * d, 2.4 * d),
-        PartKind::ORing | PartKind::Ring => (3.0, 1.15 * d),
-        PartKind::Key => (0.6 * d, 1.16 * d),
-        _ => (0.5 * d, 1.4 * d),
-    };
-    (round(w.max(1.0)), round(o.max(d + 1.0)))
+    let (w, o) = kind.row().usual;
+    (round(w.on(d).max(1.0)), round(o.on(d).max(d + 1.0)))
 }
 
 impl Edit {
@@ -261,6 +263,9 @@ impl Edit {
                 expect(on.is_empty(), "land", format!("{} lies on it: take that off first", on.join(", ")))?;
                 expect(a.lands.len() > 1, "land", "a shaft needs at least one land")?;
                 a.lands.retain(|l| l.id != *id);
+                for r in a.runouts.iter_mut().filter(|r| r.reads.as_deref() == Some(id)) {
+                    r.reads = None;
+                }
             }
             Self::AddPart { kind, land, into } => {
                 let l = a.land(land).ok_or_else(|| gone("this land"))?;
@@ -301,6 +306,10 @@ impl Edit {
             Self::SetPart { id, set } => {
                 let name = named(&set.name)?;
                 let p = a.parts.iter_mut().find(|p| p.id == *id).ok_or_else(|| gone("this part"))?;
+                // A stepped profile belongs to its sizes.
+                if (p.width_mm, p.outside_mm, p.bore_mm) != (set.width, set.outside, set.bore) {
+                    p.rings.clear();
+                }
                 (p.name, p.at_mm, p.width_mm, p.outside_mm, p.bore_mm) = (name, set.at, set.width, set.outside, set.bore);
                 (p.from, p.faces, p.fit, p.split, p.hand) = (set.from, set.faces, set.fit, set.split, set.hand);
                 // The form shows one lock: several stay as long as it is among them.
@@ -335,18 +344,8 @@ impl Edit {
                 expect(to.0 > from.0, "to", "expected a place beyond the first one, towards end B")?;
                 expect(bore.0 > 0.0 && outside.0 > bore.0, "outside", "expected an outside larger than the bore")?;
                 let id = fresh(&a, name);
-                a.housings.push(Housing {
-                    id,
-                    name: named(name)?,
-                    outside_mm: *outside,
-                    bores: vec![Bore { from_mm: *from, to_mm: *to, d_mm: *bore }],
-                    material: Material::GreyIron,
-                    feet: false,
-                    from: None,
-                    split: true,
-                    covers: Vec::new(),
-                    clocked: false,
-                });
+                let bores = vec![Bore { from_mm: *from, to_mm: *to, d_mm: *bore }];
+                a.housings.push(Housing { split: true, ..Housing::plain(&id, &named(name)?, *outside, bores) });
             }
             Self::DropHousing { id } => {
                 expect(
@@ -369,6 +368,8 @@ impl Edit {
                 (h.feet, h.from, h.split, h.clocked) = (set.feet, set.from, set.split, set.clocked);
                 h.bores.clone_from(&set.bores);
                 h.covers.clone_from(&set.covers);
+                expect(set.mass_kg.is_none_or(|m| m > 0.0 && m <= 1e6), "mass", "expected a mass above 0 kg")?;
+                h.mass_kg = set.mass_kg;
             }
             Self::SetLandMore { id, hand, pitch, d_b } => {
                 let l = a.lands.iter_mut().find(|l| l.id == *id).ok_or_else(|| gone("this land"))?;
@@ -389,10 +390,21 @@ impl Edit {
                 (p.keeps, p.slots, p.tabs, p.torque_nm, p.match_mark) = (set.keeps, set.slots, set.tabs, set.torque_nm, set.match_mark);
                 (p.back_off_mm, p.clocked, p.through_balls, p.adjusted) = (set.back_off, set.clocked, set.through_balls, set.adjusted);
                 (p.plunger, p.oiler, p.tab_bent, p.minutes, p.people) = (set.plunger, set.oiler, set.tab_bent, set.minutes, set.people);
+                let some = |v: Option<f64>, field: &str, most: f64, what: &str| {
+                    expect(v.is_none_or(|v| v > 0.0 && v <= most), field, format!("expected {what} above 0"))
+                };
+                some(set.torque_hi_nm, "torque_hi", 1e6, "a torque in N·m")?;
+                some(set.cure_min, "cure", 10_000.0, "minutes")?;
+                some(set.tool.map(|m| m.0), "tool", 2000.0, "a length in mm")?;
+                some(set.mass_kg, "mass", 1e6, "a mass in kg")?;
+                (p.solid, p.fitted, p.turned_by, p.locked_by) = (set.solid, set.fitted, set.turned_by, set.locked_by);
+                (p.torque_hi_nm, p.cure_min, p.tool_mm, p.mass_kg, p.gap_volts) =
+                    (set.torque_hi_nm, set.cure_min, set.tool, set.mass_kg, set.gap_volts);
+                p.compound.clone_from(&set.compound);
             }
-            Self::SetTurning { rotation, rpm } => {
+            Self::SetTurning { rotation, rpm, lubricant } => {
                 expect((0.0..=200_000.0).contains(rpm), "rpm", "expected 0 to 200 000 rpm")?;
-                (a.rotation, a.run_in_rpm) = (*rotation, *rpm);
+                (a.rotation, a.run_in_rpm, a.lubricant) = (*rotation, *rpm, *lubricant);
             }
             Self::Put { over, item } => a.put_item(over, item.clone())?,
             Self::Take { list, key } => a.take_item(*list, key)?,
@@ -477,16 +489,44 @@ impl Anatomy {
         }
         self.thrust_sets.retain(|t| t.smaller != id && t.larger != id);
         self.runouts.retain(|r| r.part != id);
+        for r in &mut self.runouts {
+            r.without.retain(|x| x != id);
+            if r.reads.as_deref() == Some(id) {
+                r.reads = None;
+            }
+        }
         self.bolt_rings.retain(|b| b.part != id);
         self.holes.retain(|h| h.housing != id);
         for f in &mut self.floats {
             f.after.retain(|x| x != id);
+            f.without.retain(|x| x != id);
             if f.shim.as_deref() == Some(id) {
                 f.shim = None;
             }
         }
         for g in &mut self.gaps {
             g.after.retain(|x| x != id);
+            g.without.retain(|x| x != id);
+        }
+    }
+}
+
+impl Housing {
+    /// A whole housing of grey iron that the shaft is laid into.
+    #[must_use]
+    pub fn plain(id: &str, name: &str, outside: Millimetres, bores: Vec<Bore>) -> Self {
+        Self {
+            id: id.to_owned(),
+            name: name.to_owned(),
+            outside_mm: outside,
+            bores,
+            material: Material::GreyIron,
+            feet: false,
+            from: None,
+            split: false,
+            covers: Vec::new(),
+            clocked: false,
+            mass_kg: None,
         }
     }
 }
@@ -529,6 +569,17 @@ impl Part {
             oiler: false,
             minutes: None,
             people: 0,
+            solid: false,
+            fitted: super::Fitted::AtBench,
+            turned_by: super::TurnedBy::Outside,
+            locked_by: None,
+            torque_hi_nm: None,
+            compound: None,
+            cure_min: None,
+            tool_mm: None,
+            mass_kg: None,
+            gap_volts: None,
+            rings: Vec::new(),
         }
     }
 }
@@ -559,7 +610,21 @@ mod tests {
             tab_bent: p.tab_bent,
             minutes: p.minutes,
             people: p.people,
+            solid: p.solid,
+            fitted: p.fitted,
+            turned_by: p.turned_by,
+            locked_by: p.locked_by,
+            torque_hi_nm: p.torque_hi_nm,
+            compound: p.compound.clone(),
+            cure_min: p.cure_min,
+            tool: p.tool_mm,
+            mass_kg: p.mass_kg,
+            gap_volts: p.gap_volts,
         }
+    }
+
+    fn bolt_ring(n: u32, torque_nm: f64) -> super::super::BoltRing {
+        super::super::BoltRing { part: "cover".into(), n, torque_nm, torque_hi_nm: None, circle_mm: None, head: None, compound: None }
     }
 
     #[test]
@@ -643,7 +708,7 @@ mod tests {
         let mut whole = machine();
         whole.holes.clear();
         let bare = Anatomy { floats: vec![], rotation: None, ..whole.clone() };
-        let mut a = Edit::SetTurning { rotation: whole.rotation, rpm: 1480.0 }.apply(&bare).unwrap();
+        let mut a = Edit::SetTurning { rotation: whole.rotation, rpm: 1480.0, lubricant: None }.apply(&bare).unwrap();
         let item = |x: &Anatomy| x.items().into_iter().next().unwrap();
         // A limit needs its source; the id is made from the name.
         assert_eq!(Edit::Put { over: String::new(), item: item(&whole) }.apply(&a).unwrap_err().field, "source");
@@ -665,7 +730,7 @@ mod tests {
 
     #[test]
     fn items_are_refused_with_the_field_and_what_was_expected() {
-        use super::super::{BoltRing, GapOf, Hole, HoleKind, PairOf, Rule, RunoutOf, ThrustSet};
+        use super::super::{GapOf, Hole, HoleKind, PairOf, Rule, RunoutOf, ThrustSet};
         let m = machine();
         let mm = Millimetres;
         let source = || "sheet 2".to_owned();
@@ -677,6 +742,9 @@ mod tests {
                     part: "b1".into(),
                     limit_um: crate::quantity::Micrometres(0.0),
                     source: source(),
+                    reads: None,
+                    without: vec![],
+                    condition: Default::default(),
                 }),
                 "limit",
             ),
@@ -687,12 +755,34 @@ mod tests {
                     part: "nothing".into(),
                     limit_um: crate::quantity::Micrometres(5.0),
                     source: source(),
+                    reads: None,
+                    without: vec![],
+                    condition: Default::default(),
                 }),
                 "runouts",
             ),
-            (Item::Gap(GapOf { id: String::new(), name: " ".into(), min_mm: mm(1.0), after: vec![], source: source() }), "name"),
             (
-                Item::Gap(GapOf { id: String::new(), name: "Tip".into(), min_mm: mm(1.0), after: vec!["x".into()], source: source() }),
+                Item::Gap(GapOf {
+                    id: String::new(),
+                    name: " ".into(),
+                    min_mm: mm(1.0),
+                    after: vec![],
+                    source: source(),
+                    without: vec![],
+                    condition: Default::default(),
+                }),
+                "name",
+            ),
+            (
+                Item::Gap(GapOf {
+                    id: String::new(),
+                    name: "Tip".into(),
+                    min_mm: mm(1.0),
+                    after: vec!["x".into()],
+                    source: source(),
+                    without: vec![],
+                    condition: Default::default(),
+                }),
                 "gaps",
             ),
             (
@@ -703,8 +793,8 @@ mod tests {
                 Item::Hole(Hole { id: String::new(), name: "Drain".into(), housing: "no".into(), kind: HoleKind::Drain, at_deg: 400.0 }),
                 "at_deg",
             ),
-            (Item::Bolts(BoltRing { part: "cover".into(), n: 0, torque_nm: 1.0 }), "n"),
-            (Item::Bolts(BoltRing { part: "cover".into(), n: 4, torque_nm: 0.0 }), "torque"),
+            (Item::Bolts(bolt_ring(0, 1.0)), "n"),
+            (Item::Bolts(bolt_ring(4, 0.0)), "torque"),
             (Item::Rule(Rule { first: "b1".into(), then: "b1".into(), reason: "x".into() }), "then"),
             (Item::Rule(Rule { first: "b1".into(), then: "b2".into(), reason: " ".into() }), "reason"),
             (Item::Pair(PairOf { a: "b1".into(), b: "b2".into(), arrangement: "XX".into(), spacers: vec![] }), "pairs"),
@@ -716,7 +806,7 @@ mod tests {
             assert!(e.field == field && e.message.len() > 12, "{item:?}: {e:?}");
         }
         // The same pair, rule or ring of bolts twice is told.
-        let bolts = Edit::Put { over: String::new(), item: Item::Bolts(BoltRing { part: "cover".into(), n: 4, torque_nm: 9.0 }) };
+        let bolts = Edit::Put { over: String::new(), item: Item::Bolts(bolt_ring(4, 9.0)) };
         assert!(bolts.apply(&bolts.apply(&m).unwrap()).unwrap_err().message.contains("there already"));
     }
 
@@ -743,6 +833,7 @@ mod tests {
                 split: false,
                 clocked: true,
                 covers: vec!["cover".into()],
+                mass_kg: None,
             })
         };
         let a =
@@ -773,9 +864,9 @@ mod tests {
 
     proptest! {
         #[test]
-        fn every_kind_can_be_put_on_any_land_and_taken_off_again(kind in 0usize..31, land in 0usize..4) {
+        fn every_kind_can_be_put_on_any_land_and_taken_off_again(kind in 0usize..PartKind::ALL.len(), land in 0usize..4) {
             let m = machine();
-            let (kind, _, _) = PartKind::ALL[kind];
+            let kind = PartKind::ALL[kind];
             let on = Edit::AddPart { kind, land: m.lands[land].id.clone(), into: None }.apply(&m);
             if let Ok(on) = on {
                 prop_assert_eq!(on.parts.len(), m.parts.len() + 1);
@@ -795,7 +886,7 @@ mod tests {
                 let land = a.lands[usize::from(y) % a.lands.len()].id.clone();
                 let mm = |v: u16| Millimetres(f64::from(v % 90) + 1.0);
                 let e = match what {
-                    0 => Edit::AddPart { kind: PartKind::ALL[usize::from(x) % 31].0, land, into: None },
+                    0 => Edit::AddPart { kind: PartKind::ALL[usize::from(x) % PartKind::ALL.len()], land, into: None },
                     1 => Edit::DropPart { id: part },
                     2 => Edit::MovePart { id: part, land, at: mm(y) },
                     3 => Edit::FlipPart { id: part },

@@ -22,6 +22,8 @@ pub enum Unit {
     NewtonMetre,
     /// An angle from the mark at the top, clockwise seen from end A.
     Degree,
+    /// A gap voltage of a probe.
+    Volt,
 }
 
 impl Unit {
@@ -71,6 +73,9 @@ impl Unit {
                     .filter(|v| (0.0..=1e6).contains(v))
                     .ok_or_else(|| Refusal::new("value", "expected a torque as the wrench shows it, such as 120 N·m or 88 lbf·ft"))
             }
+            Self::Volt => plain(&["volts", "volt", "v"])
+                .filter(|v| v.abs() <= 100.0)
+                .ok_or_else(|| Refusal::new("value", "expected volts as the meter shows them, such as -9.8")),
             Self::Degree => plain(&["degrees", "deg", "°"])
                 .filter(|v| (0.0..=360.0).contains(v))
                 .map(|v| if v >= 360.0 { 0.0 } else { v })
@@ -88,6 +93,7 @@ impl Unit {
             Self::NewtonMetre if units == Units::Inch => format!("{} lbf·ft", show::tidy((value / FOOT_POUND * 10.0).round() / 10.0)),
             Self::NewtonMetre => format!("{} N·m", show::tidy(value)),
             Self::Degree => format!("{}°", show::tidy(value)),
+            Self::Volt => format!("{} V", show::tidy(value)),
         }
     }
 
@@ -106,6 +112,19 @@ impl Unit {
             (Self::NewtonMetre, Units::Metric) => ("N·m", "mm"),
             (Self::NewtonMetre, Units::Inch) => ("lbf·ft", "mm"),
             (Self::Degree, _) => ("degrees", "mm"),
+            (Self::Volt, _) => ("V", "mm"),
+        }
+    }
+    /// In answers of the program: `mm`, `um`, `nm`.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Mm => "mm",
+            Self::Um => "um",
+            Self::Ohm => "ohm",
+            Self::NewtonMetre => "nm",
+            Self::Degree => "deg",
+            Self::Volt => "v",
         }
     }
 }
@@ -125,9 +144,66 @@ pub struct Measure {
     pub beside: String,
     /// What it is of its part where no question names it: torque, tilt, lift.
     pub what: String,
+    /// How many readings make it: three pairs of a float, four gaps.
+    #[serde(default = "one")]
+    pub points: u32,
+    /// Share that it may differ from what was found.
+    #[serde(default)]
+    pub near: Option<f64>,
+}
+
+fn one() -> u32 {
+    1
 }
 
 impl Measure {
+    /// One reading with its limits.
+    #[must_use]
+    pub fn of(unit: Unit, lo: Option<f64>, hi: Option<f64>, source: &str) -> Self {
+        Self { unit, lo, hi, source: source.to_owned(), beside: String::new(), what: String::new(), points: 1, near: None }
+    }
+    /// With the limits that follow from what was found, where it has to stay near that.
+    #[must_use]
+    pub fn beside_found(&self, found: Option<&[f64]>) -> Self {
+        match (self.near, found.and_then(<[f64]>::first)) {
+            (Some(share), Some(was)) => {
+                let give = (was * share).abs().max(0.5);
+                Self { lo: Some(was - give), hi: Some(was + give), ..self.clone() }
+            }
+            _ => self.clone(),
+        }
+    }
+    /// Reads what was typed: as many readings as it wants, set apart by semicolons or blanks. What counts is the mean of
+    /// repeats, and the least of gaps, as a lower limit alone is held against the least.
+    ///
+    /// # Errors
+    /// Field `value`, with how many are expected.
+    pub fn read(&self, text: &str, units: Units) -> Result<(f64, Vec<f64>)> {
+        if self.points <= 1 {
+            let v = self.unit.read(text, units)?;
+            return Ok((v, vec![v]));
+        }
+        let text = text.trim();
+        let apart = |c: char| if text.contains(';') { c == ';' } else { c.is_whitespace() };
+        let list: Vec<&str> = text.split(apart).map(str::trim).filter(|t| !t.is_empty()).collect();
+        let n = self.points as usize;
+        expect(
+            list.len() >= n && list.len() <= 12,
+            "value",
+            format!(
+                "expected {n} readings set apart by semicolons, such as {}",
+                ["0.28", "0.29", "0.28", "0.30"].iter().take(n).copied().collect::<Vec<_>>().join("; ")
+            ),
+        )?;
+        let all: Vec<f64> = list
+            .iter()
+            .map(|t| self.unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message))))
+            .collect::<Result<_>>()?;
+        let least = self.lo.is_some() && self.hi.is_none();
+        let value = if least { all.iter().copied().fold(f64::INFINITY, f64::min) } else { all.iter().sum::<f64>() / all.len() as f64 };
+        Ok(((value * 1e6).round() / 1e6, all))
+    }
+
     /// Whether a value keeps its limits; a limit itself is kept.
     #[must_use]
     pub fn within(&self, value: f64) -> bool {
@@ -139,7 +215,7 @@ impl Measure {
     ///
     /// ```
     /// use ironseat_core::anatomy::{Measure, Unit};
-    /// let gap = Measure { unit: Unit::Mm, lo: Some(0.25), hi: None, source: String::new(), beside: String::new(), what: String::new() };
+    /// let gap = Measure::of(Unit::Mm, Some(0.25), None, "");
     /// assert!((gap.change(&[0.30, 0.22, 0.28], 0.27).unwrap() - 0.05).abs() < 1e-12);
     /// ```
     #[must_use]
@@ -164,16 +240,19 @@ impl Measure {
     /// ```
     /// use ironseat_core::anatomy::{Measure, Unit};
     /// use ironseat_core::quantity::Units;
-    /// let m = Measure { unit: Unit::Mm, lo: Some(0.25), hi: Some(0.35), source: "sheet 4".into(), beside: String::new(), what: String::new() };
+    /// let m = Measure::of(Unit::Mm, Some(0.25), Some(0.35), "sheet 4");
     /// assert_eq!(m.against(0.41, Units::Metric).unwrap(), "0.41 mm is above 0.35 mm (sheet 4)");
     /// assert!(m.against(0.35, Units::Metric).is_none());
     /// ```
     #[must_use]
     pub fn against(&self, value: f64, units: Units) -> Option<String> {
         // Rounded to inches both may read alike: then the limit's own unit tells them apart.
-        let alike = |limit: f64| self.unit.show(value, units) == self.unit.show(limit, units);
-        let units = if [self.lo, self.hi].into_iter().flatten().any(alike) { Units::Metric } else { units };
-        let s = |v: f64| self.unit.show(v, units);
+        let alike = |limit: f64, units| self.unit.show(value, units) == self.unit.show(limit, units);
+        let near = |units| [self.lo, self.hi].into_iter().flatten().any(|l| alike(l, units));
+        let units = if near(units) { Units::Metric } else { units };
+        // As shown they may still be the same: then every digit is shown.
+        let full = near(units);
+        let s = |v: f64| if full { format!("{} {}", show::tidy(v), self.unit.hint(units)) } else { self.unit.show(v, units) };
         let source = if self.source.is_empty() { String::new() } else { format!(" ({})", self.source) };
         if self.within(value) {
             None
@@ -191,7 +270,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn m(lo: Option<f64>, hi: Option<f64>) -> Measure {
-        Measure { unit: Unit::Um, lo, hi, source: String::new(), beside: String::new(), what: String::new() }
+        Measure::of(Unit::Um, lo, hi, "")
     }
 
     #[test]

@@ -1,19 +1,27 @@
 //! What a machine type is made of: spine, parts, housings, seats (handbook 08). A rebuild pins one version of it.
 
+pub mod acts;
 pub mod as_found;
+pub mod body;
 pub mod build_sheet;
+pub mod clamp;
 mod derive;
 pub mod difference;
 pub mod edit;
+pub mod facing;
+mod findings;
 pub mod items;
 mod kinds;
 mod measure;
 mod model;
-pub mod sequence;
-pub mod steps;
+pub mod older;
+pub mod scene;
+pub mod space;
+pub mod text;
 
-pub use derive::{Derived, Fault, Why, because, derive, say};
-pub use kinds::{Hold, PartKind};
+pub use derive::{Against, Cost, Derived, derive};
+pub use findings::{Finding, FindingKind};
+pub use kinds::{Build, Hold, PartKind, Role, Row, Shape, Usual};
 pub use measure::{Measure, Unit};
 pub use model::*;
 
@@ -23,34 +31,50 @@ use crate::quantity::{Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
 
 impl Anatomy {
-    /// Checks that every reference leads somewhere and every size can be.
+    /// Checks that every reference leads somewhere and every size can be, and that bearings fit their lands and seats.
     ///
     /// # Errors
     /// Field `lands`, `parts`, `housings` or `seats`, with the id in the sentence.
     pub fn check(self) -> Result<Self> {
+        let a = self.check_words()?;
+        for p in a.parts.iter().filter(|p| p.kind == PartKind::Bearing) {
+            let (b, land) = (a.bearing(p)?, a.land(&p.land).map_or(0.0, |l| l.d_mm.0));
+            expect((b.d.0 - land).abs() < 0.5, "parts", format!("{} has a bore of {} mm, its land is {land} mm", p.id, b.d.0))?;
+        }
+        for s in &a.seats {
+            a.facts(&s.id)?;
+        }
+        Ok(a)
+    }
+
+    /// Checks that every reference leads somewhere and every size can be.
+    ///
+    /// # Errors
+    /// Field `lands`, `parts`, `housings` or `seats`, with the id in the sentence.
+    pub fn check_words(self) -> Result<Self> {
         unique("lands", self.lands.iter().map(|l| &l.id))?;
         unique("parts", self.parts.iter().map(|p| &p.id))?;
         unique("housings", self.housings.iter().map(|h| &h.id))?;
         unique("seats", self.seats.iter().map(|s| &s.id))?;
         expect(!self.lands.is_empty(), "lands", "a shaft needs at least one land")?;
+        let size = |v: f64| v.is_finite() && v.abs() <= 50_000.0;
         for l in &self.lands {
-            expect(l.length_mm.0 > 0.0 && l.d_mm.0 > 0.0, "lands", format!("land {} needs a length and a diameter above 0", l.id))?;
+            let whole = l.length_mm.0 > 0.0 && l.d_mm.0 > 0.0 && size(l.length_mm.0) && size(l.d_mm.0);
+            expect(whole, "lands", format!("land {} needs a length and a diameter above 0", l.id))?;
         }
         for p in &self.parts {
             let land =
                 self.land(&p.land).ok_or_else(|| Refusal::new("parts", format!("{} sits on land {}, which is not there", p.id, p.land)))?;
             expect(
-                p.width_mm.0 > 0.0 && p.outside_mm.0 > land.d_mm.0,
+                p.width_mm.0 > 0.0
+                    && p.outside_mm.0 > land.d_mm.0.min(self.bore_of(p).0)
+                    && [p.width_mm.0, p.outside_mm.0, p.at_mm.0].iter().all(|v| size(*v)),
                 "parts",
                 format!("{} must be wider than 0 and larger outside than its land ({} mm)", p.id, land.d_mm.0),
             )?;
-            if p.kind == PartKind::Bearing {
-                let b = self.bearing(p)?;
-                expect(
-                    (b.d.0 - land.d_mm.0).abs() < 0.5,
-                    "parts",
-                    format!("{} has a bore of {} mm, its land is {} mm", p.id, b.d.0, land.d_mm.0),
-                )?;
+            for r in &p.rings {
+                let whole = r.to_mm.0 > r.from_mm.0 && r.outside_mm.0 > r.bore_mm.0 && r.bore_mm.0 >= 0.0;
+                expect(whole, "parts", format!("each ring of {} runs from A to B and is larger outside than its bore", p.id))?;
             }
         }
         for h in &self.housings {
@@ -61,7 +85,9 @@ impl Anatomy {
             )?;
         }
         for s in &self.seats {
-            self.facts(&s.id)?;
+            expect(self.part(&s.part).is_some(), "seats", format!("seat {} names part {}, which is not there", s.id, s.part))?;
+            let housing = self.housings.iter().any(|h| h.id == s.housing);
+            expect(housing, "seats", format!("seat {} names housing {}, which is not there", s.id, s.housing))?;
         }
         self.references()?;
         Ok(self)
@@ -111,15 +137,25 @@ impl Anatomy {
         unique("gaps", self.gaps.iter().map(|f| &f.id))?;
         for f in &self.floats {
             expect(f.hi_mm.0 >= f.lo_mm.0, "floats", format!("{} has its upper limit below its lower one", f.id))?;
-            for id in f.shim.iter().chain(&f.after) {
+            for id in f.shim.iter().chain(&f.after).chain(&f.without) {
                 there("floats", &f.id, id)?;
             }
         }
         for r in &self.runouts {
             there("runouts", &r.id, &r.part)?;
+            for id in &r.without {
+                there("runouts", &r.id, id)?;
+            }
+            if let Some(id) = &r.reads {
+                expect(
+                    ids.contains(id.as_str()) || self.land(id).is_some(),
+                    "runouts",
+                    format!("{} reads {id}, which is neither a part, a housing nor a land", r.id),
+                )?;
+            }
         }
         for g in &self.gaps {
-            for id in &g.after {
+            for id in g.after.iter().chain(&g.without) {
                 there("gaps", &g.id, id)?;
             }
         }

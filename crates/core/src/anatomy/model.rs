@@ -26,6 +26,11 @@ impl End {
             Self::B => "B",
         }
     }
+    /// From its letter.
+    #[must_use]
+    pub fn of(letter: &str) -> Option<Self> {
+        [Self::A, Self::B].into_iter().find(|e| e.letter() == letter)
+    }
 }
 
 /// Kind of a land.
@@ -163,9 +168,122 @@ pub struct Part {
     /// Hands-on minutes; by kind and size unless said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub minutes: Option<f64>,
-    /// Hands it needs; by size unless said.
+    /// Hands it needs; by mass unless said.
     #[serde(default, skip_serializing_if = "none")]
     pub people: u32,
+    /// Part of the shaft or of its carrier by manufacture: never taken off.
+    #[serde(default, skip_serializing_if = "not")]
+    pub solid: bool,
+    /// Fitted into its carrier at the bench, or once that stands in its place.
+    #[serde(default, skip_serializing_if = "at_bench")]
+    pub fitted: Fitted,
+    /// How a nut is turned.
+    #[serde(default, skip_serializing_if = "around")]
+    pub turned_by: TurnedBy,
+    /// What locks a nut that has neither a tab washer nor a set screw.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub locked_by: Option<LockedBy>,
+    /// Largest torque that a nut may have got; by its lock unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub torque_hi_nm: Option<f64>,
+    /// What goes on the thread or into the joint.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub compound: Option<String>,
+    /// Minutes that it cures.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cure_min: Option<f64>,
+    /// Length of the tool that reaches it; 25 mm unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tool_mm: Option<Millimetres>,
+    /// Mass; from its rings in steel unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mass_kg: Option<f64>,
+    /// Gap voltage that a probe is set to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gap_volts: Option<f64>,
+    /// Its profile where one ring is not enough.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub rings: Vec<PartRing>,
+}
+
+/// Where something that is carried is fitted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Fitted {
+    /// Into its carrier before that goes to its place.
+    #[default]
+    AtBench,
+    /// Into its carrier where that stands.
+    InPlace,
+}
+
+/// How a nut is turned: what room the tool needs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum TurnedBy {
+    /// A spanner round its outside.
+    #[default]
+    Outside,
+    /// Pins or a socket in its face: no wall around it.
+    Face,
+    /// Through an opening of what stands around it.
+    Window,
+}
+
+/// What locks a nut by itself.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum LockedBy {
+    Tab,
+    Pin,
+    Wire,
+    Stake,
+    Compound,
+    Prevailing,
+}
+
+impl LockedBy {
+    /// All, with their names in build sheets.
+    pub const ALL: [(Self, &'static str); 6] = [
+        (Self::Tab, "tab"),
+        (Self::Pin, "pin"),
+        (Self::Wire, "wire"),
+        (Self::Stake, "stake"),
+        (Self::Compound, "compound"),
+        (Self::Prevailing, "prevailing"),
+    ];
+}
+
+/// A ring of a part's profile, along the axis from its A face.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct PartRing {
+    pub from_mm: Millimetres,
+    pub to_mm: Millimetres,
+    pub bore_mm: Millimetres,
+    pub outside_mm: Millimetres,
+}
+
+/// How tight what a reading rests on is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Condition {
+    /// Tightened and cold.
+    #[default]
+    Tight,
+    /// Nipped only.
+    Nipped,
+}
+
+/// What lubricates the bearings.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Lubricant {
+    Grease,
+    Oil,
 }
 
 impl Part {
@@ -174,7 +292,8 @@ impl Part {
     #[must_use]
     pub fn facing_word(&self) -> &'static str {
         let read = || self.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok());
-        let plain = self.kind == PartKind::Bearing && read().is_none_or(|b| b.kind != crate::fit::designation::BearingType::AngularContact);
+        use crate::fit::designation::BearingType::{AngularContact, TaperRoller};
+        let plain = self.kind == PartKind::Bearing && read().is_none_or(|b| !matches!(b.kind, AngularContact | TaperRoller));
         if plain { "marked side" } else { self.kind.facing_word() }
     }
 }
@@ -182,6 +301,18 @@ impl Part {
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn not(flag: &bool) -> bool {
     !flag
+}
+#[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+fn at_bench(f: &Fitted) -> bool {
+    *f == Fitted::AtBench
+}
+#[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+fn around(t: &TurnedBy) -> bool {
+    *t == TurnedBy::Outside
+}
+#[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+fn tight(c: &Condition) -> bool {
+    *c == Condition::Tight
 }
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn none(n: &u32) -> bool {
@@ -229,6 +360,9 @@ pub struct Housing {
     /// Stands at an angle that must be kept.
     #[serde(default, skip_serializing_if = "not")]
     pub clocked: bool,
+    /// Mass; from its bores in its metal unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mass_kg: Option<f64>,
 }
 
 /// What a hole in a housing is for.
@@ -328,12 +462,18 @@ pub struct FloatOf {
     pub shim: Option<String>,
     #[serde(default = "yes")]
     pub thicker_reduces: bool,
-    /// Parts that must be on; all of them when empty.
+    /// Parts that bound it; the bearings and what locates them when empty.
     #[serde(default)]
     pub after: Vec<String>,
     /// Where the limit comes from.
     #[serde(default)]
     pub source: String,
+    /// Must not be on yet: total travel before the shoes are in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub without: Vec<String>,
+    /// How tight what it rests on is.
+    #[serde(default, skip_serializing_if = "tight")]
+    pub condition: Condition,
 }
 
 impl FloatOf {
@@ -355,10 +495,20 @@ fn yes() -> bool {
 pub struct RunoutOf {
     pub id: String,
     pub name: String,
+    /// What the reading rests on.
     pub part: String,
     pub limit_um: Micrometres,
     #[serde(default)]
     pub source: String,
+    /// Surface that the dial touches: a part, housing or land.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reads: Option<String>,
+    /// Must not be on yet: total travel before the shoes are in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub without: Vec<String>,
+    /// How tight what it rests on is.
+    #[serde(default, skip_serializing_if = "tight")]
+    pub condition: Condition,
 }
 
 /// A gap around a wheel.
@@ -369,19 +519,17 @@ pub struct GapOf {
     pub id: String,
     pub name: String,
     pub min_mm: Millimetres,
-    /// Parts and housings that make it; all when empty.
+    /// Parts and housings that make it; wheels inside a housing that is named count. All when empty.
     #[serde(default)]
     pub after: Vec<String>,
     #[serde(default)]
     pub source: String,
-}
-
-impl GapOf {
-    /// Taking any of these off loses it.
-    #[must_use]
-    pub fn before_off(&self, a: &Anatomy) -> Vec<String> {
-        if self.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { self.after.clone() }
-    }
+    /// Must not be on yet: total travel before the shoes are in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub without: Vec<String>,
+    /// How tight what it rests on is.
+    #[serde(default, skip_serializing_if = "tight")]
+    pub condition: Condition,
 }
 
 /// A ring of bolts.
@@ -393,6 +541,18 @@ pub struct BoltRing {
     pub part: String,
     pub n: u32,
     pub torque_nm: f64,
+    /// Largest torque that may have been given; a tenth more unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub torque_hi_nm: Option<f64>,
+    /// Bolt circle; with `head`, what hides the heads is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub circle_mm: Option<Millimetres>,
+    /// End the heads look to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub head: Option<End>,
+    /// What goes on the threads.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub compound: Option<String>,
 }
 
 /// How deep a ring must sit, from a datum a depth micrometer can reach.
@@ -479,6 +639,9 @@ pub struct Anatomy {
     /// Which way it turns.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rotation: Option<Rotation>,
+    /// Grease or oil.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lubricant: Option<Lubricant>,
     /// Speed it is run in to; 0 when not said.
     #[serde(default, skip_serializing_if = "naught")]
     pub run_in_rpm: f64,

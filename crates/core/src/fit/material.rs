@@ -64,6 +64,21 @@ impl Material {
     pub const fn expansion(self) -> f64 {
         self.constants().2
     }
+    /// Density, kg/m³.
+    #[must_use]
+    pub const fn density(self) -> f64 {
+        match self {
+            Self::BearingSteel | Self::CarbonSteel => 7850.0,
+            Self::Austenitic => 7900.0,
+            Self::GreyIron => 7200.0,
+            Self::DuctileIron => 7100.0,
+            Self::Aluminium => 2700.0,
+            Self::TinBronze => 8800.0,
+            Self::SinteredBronze => 6600.0,
+            Self::Brass => 8500.0,
+            Self::Titanium => 4500.0,
+        }
+    }
     /// As said in a sentence.
     #[must_use]
     pub fn words(self) -> &'static str {

@@ -5,6 +5,7 @@ use crate::error::{WebError, WebResult, refused};
 use crate::extract::{Form, Lead, Reader, wants_fragment};
 use crate::view::{page, page_as};
 use askama::Template;
+use axum::Json;
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
@@ -16,6 +17,7 @@ use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
 
 mod form;
+mod play;
 mod set_forms;
 mod view;
 
@@ -85,6 +87,25 @@ pub async fn sheet(State(app): State<App>, _: Reader, Path(key): Path<String>, Q
     let name = format!("attachment; filename=\"{}-{}.toml\"", a.key, a.version);
     Ok(([(header::CONTENT_TYPE, "application/toml".to_owned()), (header::CONTENT_DISPOSITION, name)], build_sheet::write(&a))
         .into_response())
+}
+
+/// The procedure as a strip of numbered pictures, to print.
+pub async fn strip(State(app): State<App>, reader: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
+    let a = kind(&app, key, q.v).await?;
+    page(&play::StripPage::build(view::shell(&app, &reader, format!("/anatomies/{}/strip", a.key)).await?, &a, reader.person.units)?)
+}
+
+#[derive(Deserialize)]
+pub struct TriedQuery {
+    v: Option<i32>,
+    act: usize,
+    at: usize,
+}
+
+/// What speaks against doing an act at another place of the order.
+pub async fn tried(State(app): State<App>, reader: Reader, Path(key): Path<String>, Query(q): Query<TriedQuery>) -> WebResult {
+    let a = kind(&app, key, q.v).await?;
+    Ok(Json(play::tried(&a, q.act, q.at, reader.person.units)?).into_response())
 }
 
 /// The drawing alone.

@@ -7,8 +7,8 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{
-    Anatomy, BoltRing, Bore, Depth, End, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind, PairOf, Part, PartKind, Rotation, Rule,
-    RunoutOf, Seat, ThrustSet,
+    Anatomy, BoltRing, Bore, Condition, Depth, End, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind, LockedBy, Lubricant,
+    PairOf, Part, PartKind, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
@@ -133,6 +133,8 @@ fn words(list: &[(&str, &str)]) -> Vec<(String, String)> {
     list.iter().map(|(v, w)| ((*v).to_owned(), (*w).to_owned())).collect()
 }
 
+const TURNED: [(&str, &str); 3] =
+    [("outside", "a spanner round it"), ("face", "pins or a socket in its face"), ("window", "through a window")];
 const ENDS: [(&str, &str); 2] = [("A", "end A"), ("B", "end B")];
 const HOLES: [(HoleKind, &str); 3] = [(HoleKind::Drain, "drain"), (HoleKind::Feed, "feed"), (HoleKind::Port, "port")];
 
@@ -174,15 +176,34 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
             thicker_reduces: true,
             after: vec![],
             source: text(),
+            without: vec![],
+            condition: Condition::Tight,
         }),
-        List::Runouts => {
-            Item::Runout(RunoutOf { id: text(), name: text(), part: part(&|_| true)?, limit_um: Micrometres::default(), source: text() })
-        }
-        List::Gaps => Item::Gap(GapOf { id: text(), name: text(), min_mm: zero, after: vec![], source: text() }),
+        List::Runouts => Item::Runout(RunoutOf {
+            id: text(),
+            name: text(),
+            part: part(&|_| true)?,
+            limit_um: Micrometres::default(),
+            source: text(),
+            reads: None,
+            without: vec![],
+            condition: Condition::Tight,
+        }),
+        List::Gaps => Item::Gap(GapOf {
+            id: text(),
+            name: text(),
+            min_mm: zero,
+            after: vec![],
+            source: text(),
+            without: vec![],
+            condition: Condition::Tight,
+        }),
         List::Holes => {
             Item::Hole(Hole { id: text(), name: text(), housing: a.housings.first()?.id.clone(), kind: HoleKind::Drain, at_deg: 180.0 })
         }
-        List::Bolts => Item::Bolts(BoltRing { part: any()?, n: 0, torque_nm: 0.0 }),
+        List::Bolts => {
+            Item::Bolts(BoltRing { part: any()?, n: 0, torque_nm: 0.0, torque_hi_nm: None, circle_mm: None, head: None, compound: None })
+        }
         List::Rules => {
             let _ = a.parts.get(1)?;
             Item::Rule(Rule { first: text(), then: text(), reason: text() })
@@ -242,20 +263,29 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .pick("shim", "Set by", shims, x.shim.as_deref().unwrap_or(""))
                 .tick("thicker", "a thicker shim gives less", x.thicker_reduces)
                 .text("source", "Source and date", x.source.clone())
-                .many("after", "Read when these are on (none chosen: all)", all, &x.after)
+                .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
+                .many("after", "Bounded by these (none chosen: the bearings)", all.clone(), &x.after)
+                .many("without", "Read before these are in", all, &x.without)
         }
         Item::Runout(x) => {
             let parts = m.parts(|_| true);
+            let lands = m.a.lands.iter().map(|l| (l.id.clone(), format!("land {}", l.name)));
+            let touched = all.iter().cloned().chain(lands).collect();
             m.text("name", "What is swept", x.name.clone())
-                .pick("of", "On", parts, &x.part)
+                .pick("of", "Rests on", parts, &x.part)
+                .pick("reads", "The dial touches", with_none(touched), x.reads.as_deref().unwrap_or(""))
                 .text("limit", "At most, µm", blank(x.limit_um.get()))
                 .text("source", "Source and date", x.source.clone())
+                .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
+                .many("without", "Read before these are in", all, &x.without)
         }
         Item::Gap(x) => m
             .text("name", "Which gap", x.name.clone())
             .text("min", "At least, mm", blank(x.min_mm.get()))
             .text("source", "Source and date", x.source.clone())
-            .many("after", "Made by these (none chosen: all)", all, &x.after),
+            .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
+            .many("after", "Made by these (none chosen: all)", all.clone(), &x.after)
+            .many("without", "Read before these are in", all, &x.without),
         Item::Hole(x) => {
             let (cases, kinds) = (m.cases(), HOLES.iter().map(|k| (k.1.to_owned(), k.1.to_owned())).collect());
             m.text("name", "Name", x.name.clone())
@@ -263,9 +293,14 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .pick("hole", "For", kinds, HOLES.iter().find(|k| k.0 == x.kind).map_or("", |k| k.1))
                 .text("at_deg", "Points to, degrees from the top", num(x.at_deg))
         }
-        Item::Bolts(x) => {
-            m.pick("of", "Hold", all, &x.part).text("n", "Bolts", blank(f64::from(x.n))).text("torque", "Torque, N·m", blank(x.torque_nm))
-        }
+        Item::Bolts(x) => m
+            .pick("of", "Hold", all, &x.part)
+            .text("n", "Bolts", blank(f64::from(x.n)))
+            .text("torque", "Torque, N·m", blank(x.torque_nm))
+            .text("torque_hi", "at most, N·m (a tenth more)", x.torque_hi_nm.map_or(String::new(), num))
+            .text("circle", "Bolt circle, mm", x.circle_mm.map_or(String::new(), |v| num(v.get())))
+            .pick("head", "Heads look to", with_none(words(&ENDS)), x.head.map_or("", End::letter))
+            .text("compound", "On the threads", x.compound.clone().unwrap_or_default()),
         Item::Rule(x) => m.pick("first", "First", with_none(all.clone()), &x.first).pick("then", "Then", with_none(all), &x.then).text(
             "reason",
             "Because",
@@ -386,6 +421,16 @@ pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
         m.pick("turns", "Turns", words(&[("", "not said"), ("clockwise", "clockwise"), ("anticlockwise", "anticlockwise")]), now)
             .pick("seen_from", "seen from", words(&ENDS), a.rotation.map_or("A", |r| r.seen_from.letter()))
             .text("rpm", "Run in to, rpm", blank(a.run_in_rpm))
+            .pick(
+                "lubricant",
+                "Bearings run in",
+                words(&[("", "not said"), ("grease", "grease"), ("oil", "oil")]),
+                match a.lubricant {
+                    Some(Lubricant::Grease) => "grease",
+                    Some(Lubricant::Oil) => "oil",
+                    None => "",
+                },
+            )
             .fields
     })
 }
@@ -405,7 +450,23 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
                 .text("slots", "Slots", p.slots.map_or(String::new(), |v| v.to_string()))
                 .text("tabs", "Tabs of its washer", p.tabs.map_or(String::new(), |v| v.to_string()))
                 .text("torque", "Torque, N·m", p.torque_nm.map_or(String::new(), num))
-                .tick("match_mark", "tightened from zero to a match mark", p.match_mark);
+                .text("torque_hi", "at most, N·m (by its lock)", p.torque_hi_nm.map_or(String::new(), num))
+                .tick("match_mark", "tightened from zero to a match mark", p.match_mark)
+                .pick("turned_by", "Turned by", words(&TURNED), TURNED[p.turned_by as usize].0)
+                .pick(
+                    "locked_by",
+                    "Locked by",
+                    with_none(LockedBy::ALL.iter().map(|l| (l.1.to_owned(), l.1.to_owned())).collect()),
+                    p.locked_by.and_then(|l| LockedBy::ALL.iter().find(|x| x.0 == l)).map_or("", |l| l.1),
+                )
+                .text("compound", "On the thread", p.compound.clone().unwrap_or_default())
+                .text("cure", "cures, minutes", p.cure_min.map_or(String::new(), num));
+        }
+        if k == PartKind::Probe {
+            m = m.text("gap_volts", "Gap voltage, V", p.gap_volts.map_or(String::new(), num));
+        }
+        if p.carried_by.is_some() {
+            m = m.tick("in_place", "fitted where its carrier stands", p.fitted == Fitted::InPlace);
         }
         if k == PartKind::Flinger {
             m = m.text("back_off", "Backed off by, mm", p.back_off_mm.map_or(String::new(), |v| num(v.get())));
@@ -421,6 +482,9 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
             .tick("adjusted", "set by a screw or shims once it is on", p.adjusted)
             .tick("plunger", "has a spring plunger", p.plunger)
             .tick("oiler", "has an oiler that is held down", p.oiler)
+            .tick("solid", "one piece with the shaft or its carrier", p.solid)
+            .text("tool", "Tool length, mm (25)", p.tool_mm.map_or(String::new(), |v| num(v.get())))
+            .text("mass", "Mass, kg (from its size)", p.mass_kg.map_or(String::new(), num))
             .text("minutes", "Hands-on minutes (by kind)", p.minutes.map_or(String::new(), num))
             .text("people", "People (by size)", if p.people == 0 { String::new() } else { p.people.to_string() });
         m.many("locks", "Locks", others.clone(), &p.locks).many("covers", "Covers: these are in before it", others, &p.covers).fields
@@ -483,6 +547,7 @@ pub fn housings(a: &Anatomy, said: Said<'_>) -> Vec<SetForm> {
                 .tick("split", "parted along the axis", h.split)
                 .tick("feet", "stands on feet", h.feet)
                 .tick("clocked", "stands at an angle that is kept", h.clocked)
+                .text("mass", "Mass, kg (from its size)", h.mass_kg.map_or(String::new(), num))
                 .many("covers", "Covers: these are in before it", covered, &h.covers)
                 .fields
         })
@@ -563,7 +628,12 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
             let clockwise = t.text("turns");
             let rotation = (!clockwise.is_empty())
                 .then(|| Rotation { seen_from: t.end("seen_from").unwrap_or_default(), clockwise: clockwise == "clockwise" });
-            Edit::SetTurning { rotation, rpm: t.number("rpm", "revolutions a minute, such as 2970")?.unwrap_or(0.0) }
+            let lubricant = match t.text("lubricant").as_str() {
+                "grease" => Some(Lubricant::Grease),
+                "oil" => Some(Lubricant::Oil),
+                _ => None,
+            };
+            Edit::SetTurning { rotation, lubricant, rpm: t.number("rpm", "revolutions a minute, such as 2970")?.unwrap_or(0.0) }
         }
         "set-land-more" => Edit::SetLandMore {
             id: f.item.clone(),
@@ -594,6 +664,26 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
                 tab_bent: t.count("tab_bent", "how often the tab was bent")?.unwrap_or(p.tab_bent),
                 minutes: t.number("minutes", "minutes, such as 12")?,
                 people: t.count("people", "how many people")?.unwrap_or(0),
+                solid: t.on("solid"),
+                fitted: if p.carried_by.is_none() {
+                    p.fitted
+                } else if t.on("in_place") {
+                    Fitted::InPlace
+                } else {
+                    Fitted::AtBench
+                },
+                turned_by: match t.text("turned_by").as_str() {
+                    "face" => TurnedBy::Face,
+                    "window" => TurnedBy::Window,
+                    _ => TurnedBy::Outside,
+                },
+                locked_by: LockedBy::ALL.iter().find(|l| l.1 == t.text("locked_by")).map(|l| l.0),
+                torque_hi_nm: t.number("torque_hi", "a torque in N·m, such as 100")?,
+                compound: some(&t.text("compound")),
+                cure_min: t.number("cure", "minutes, such as 60")?,
+                tool: t.or_none("tool")?,
+                mass_kg: t.number("mass", "a mass in kg, such as 12")?,
+                gap_volts: t.number("gap_volts", "volts, such as 9.8")?,
             };
             Edit::SetPartMore { id: f.item.clone(), set: Box::new(set) }
         }
@@ -609,10 +699,15 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
                 split: t.on("split"),
                 clocked: t.on("clocked"),
                 covers: t.many("covers"),
+                mass_kg: t.number("mass", "a mass in kg, such as 40")?,
             }),
         },
         _ => return Ok(None),
     }))
+}
+
+fn condition(t: &Typed<'_>) -> Condition {
+    if t.on("nipped") { Condition::Nipped } else { Condition::Tight }
 }
 
 fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
@@ -627,15 +722,32 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             thicker_reduces: t.on("thicker"),
             after: t.many("after"),
             source: t.text("source"),
+            without: t.many("without"),
+            condition: condition(t),
         }),
         List::Runouts => {
             let um = parse_length(&t.text("limit"), "um", None, None).map_err(|e| Refusal::new("limit", e.message))?.value.get() * 1000.0;
             let limit_um = Micrometres::new((um * 1e6).round() / 1e6).map_err(|e| Refusal::new("limit", e.message))?;
-            Item::Runout(RunoutOf { id: id(), name: t.text("name"), part: t.text("of"), limit_um, source: t.text("source") })
+            Item::Runout(RunoutOf {
+                id: id(),
+                name: t.text("name"),
+                part: t.text("of"),
+                limit_um,
+                source: t.text("source"),
+                reads: some(&t.text("reads")),
+                without: t.many("without"),
+                condition: condition(t),
+            })
         }
-        List::Gaps => {
-            Item::Gap(GapOf { id: id(), name: t.text("name"), min_mm: t.mm("min")?, after: t.many("after"), source: t.text("source") })
-        }
+        List::Gaps => Item::Gap(GapOf {
+            id: id(),
+            name: t.text("name"),
+            min_mm: t.mm("min")?,
+            after: t.many("after"),
+            source: t.text("source"),
+            without: t.many("without"),
+            condition: condition(t),
+        }),
         List::Holes => Item::Hole(Hole {
             id: id(),
             name: t.text("name"),
@@ -647,6 +759,10 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             part: t.text("of"),
             n: t.count("n", "how many bolts")?.unwrap_or(0),
             torque_nm: t.number("torque", "a torque in N·m, such as 90")?.unwrap_or(0.0),
+            torque_hi_nm: t.number("torque_hi", "a torque in N·m, such as 100")?,
+            circle_mm: t.or_none("circle")?,
+            head: t.end("head"),
+            compound: some(&t.text("compound")),
         }),
         List::Rules => {
             let (first, then) = (t.text("first"), t.text("then"));
@@ -741,6 +857,7 @@ mod tests {
                     x.housings.iter_mut().for_each(|h| h.covers.sort());
                     x.floats.iter_mut().for_each(|h| h.after.sort());
                     x.gaps.iter_mut().for_each(|h| h.after.sort());
+                    x.floats.iter_mut().for_each(|h| h.without.sort());
                     x.pairs.iter_mut().for_each(|h| h.spacers.sort());
                 };
                 let mut before = a.clone();

@@ -1,16 +1,18 @@
 //! What the pages of the room show.
 
-use super::InHand;
 use super::form::{EditForm, LAND_KINDS};
 use super::set_forms::{self, Group, Kind, SetForm};
+use super::{InHand, play};
 use crate::app::App;
 use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::view::Shell;
 use askama::Template;
-use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, as_found, because, derive, say, sequence, steps};
+use ironseat_core::anatomy::acts::{Stage, Verb};
+use ironseat_core::anatomy::body::whole;
+use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, derive};
 use ironseat_core::fasten::Hand;
-use ironseat_core::quantity::show::capital;
+use ironseat_core::quantity::Units;
 use ironseat_drawing::{Fitted, HalfSection, SectionView, along, half_section};
 use ironseat_store::drafts::{self, Draft};
 use ironseat_store::rebuilds::live_clocks;
@@ -30,7 +32,7 @@ pub(super) fn standalone(a: &Anatomy) -> String {
     drawing(a, 1200.0, 460.0, false, "export", None).standalone()
 }
 
-async fn shell(app: &App, reader: &Reader, here: String) -> WebResult<Shell> {
+pub(super) async fn shell(app: &App, reader: &Reader, here: String) -> WebResult<Shell> {
     let clocks = app.store.run(live_clocks).await?;
     Ok(Shell::new(reader, &clocks, "anatomies", here, String::new()))
 }
@@ -101,6 +103,8 @@ pub struct OrderRow {
 }
 
 pub struct StepRow {
+    /// Its place in the offered order, from 0.
+    pub k: usize,
     pub words: String,
     pub tool: String,
     pub note: String,
@@ -112,41 +116,48 @@ pub struct StageRows {
     pub steps: Vec<StepRow>,
 }
 
-fn order_rows(a: &Anatomy, d: &Derived, order: &[usize]) -> Vec<OrderRow> {
-    let before = d.before();
-    let place: BTreeMap<usize, usize> = order.iter().enumerate().map(|(k, i)| (*i, k)).collect();
-    order
+fn order_rows(a: &Anatomy, d: &Derived, units: Units) -> Vec<OrderRow> {
+    d.acts
         .iter()
-        .map(|&i| {
-            let id = d.ids[i].clone();
-            let how = a.part(&id).map_or("over the shaft".to_owned(), |p| {
-                let from = match (p.carried_by.as_deref(), p.split) {
-                    (Some(c), _) => format!("into {}", a.name_of(c)),
-                    (_, true) => "laid on".into(),
-                    _ => format!("from {}", p.from.letter()),
-                };
-                format!("{from}, {}", p.fit.key())
-            });
-            // The nearest reasons are enough: the two that stand last before it.
-            let mut nearest = before[i].clone();
-            nearest.sort_by_key(|b| std::cmp::Reverse(place.get(b).copied()));
-            let why = nearest.into_iter().take(2).filter_map(|b| d.why(b, i).map(|w| capital(&because(a, &d.ids[b], &id, &w)))).collect();
-            OrderRow { name: a.name_of(&id).to_owned(), id, how, why }
+        .filter(|s| matches!(s.verb, Verb::Place | Verb::Close))
+        .map(|s| {
+            let part = d.bodies.number(&s.body).and_then(|i| d.bodies.part(a, i));
+            let how = part.map_or_else(
+                || if s.verb == Verb::Close { "upper half".to_owned() } else { "with the shaft".to_owned() },
+                |p| {
+                    let from = match (p.carried_by.as_deref(), p.split) {
+                        (Some(c), _) => format!("into {}", a.name_of(c)),
+                        (_, true) => "laid on".into(),
+                        _ => format!("from {}", p.from.letter()),
+                    };
+                    format!("{from}, {}", p.fit.key())
+                },
+            );
+            let why = s
+                .before
+                .iter()
+                .filter(|b| !matches!(b.law, ironseat_core::anatomy::acts::Law::Evidence))
+                .map(|b| b.words.say(units))
+                .collect();
+            let name = d.bodies.number(&s.body).map_or(s.body.clone(), |i| d.bodies.list[i].name.clone());
+            OrderRow { id: whole(&s.body).to_owned(), name, how, why }
         })
         .collect()
 }
 
-fn stage_rows(a: &Anatomy, d: &Derived, order: &[usize]) -> Vec<StageRows> {
-    let all = steps::steps(a, d, order);
-    steps::Stage::ALL
+fn stage_rows(d: &Derived, units: Units) -> Vec<StageRows> {
+    Stage::ALL
         .into_iter()
         .map(|stage| StageRows {
             word: stage.word(),
-            steps: all
+            steps: d
+                .acts
                 .iter()
-                .filter(|s| s.stage == stage)
-                .map(|s| StepRow {
-                    words: s.words.clone(),
+                .enumerate()
+                .filter(|(_, s)| s.stage == stage)
+                .map(|(k, s)| StepRow {
+                    k,
+                    words: s.words.say(units),
                     tool: s.tool.clone(),
                     note: s.effort(),
                     caution: s.caution.map_or("", |c| c.words()),
@@ -166,32 +177,38 @@ pub struct KindPage {
     version: u32,
     id: String,
     svg: String,
+    /// What the player shows, as JSON.
+    played: String,
     parts: Vec<(String, String)>,
     order: Vec<OrderRow>,
     stages: Vec<StageRows>,
     questions: Vec<String>,
     faults: Vec<String>,
+    notes: Vec<String>,
     count: usize,
 }
 
 impl KindPage {
     pub async fn build(app: &App, reader: &Reader, a: &Anatomy) -> WebResult<Self> {
         let d = derive(a).map_err(ironseat_store::StoreError::from)?;
-        let order = sequence::best(a, &d).unwrap_or_default();
-        let stages = stage_rows(a, &d, &order);
+        let units = reader.person.units;
+        let stages = stage_rows(&d, units);
+        let section = drawing(a, 1200.0, 400.0, false, "kind", None);
         Ok(Self {
+            played: play::data(a, &d, &section.paper, units)?,
             shell: shell(app, reader, format!("/anatomies/{}", a.key)).await?,
             key: a.key.clone(),
             name: a.name.clone(),
             version: a.version,
             id: ironseat_store::Id::new().to_string(),
-            svg: draw(a, 1200.0, 400.0, false, "kind", None),
+            svg: section.svg,
             parts: along(a).into_iter().map(|p| (p.name.clone(), sizes(a, p))).collect(),
-            order: order_rows(a, &d, &order),
+            order: order_rows(a, &d, units),
             count: stages.iter().map(|s| s.steps.len()).sum(),
             stages,
-            questions: as_found::questions(a).into_iter().map(|q| q.words).collect(),
-            faults: d.faults.iter().map(|f| say(a, f)).collect(),
+            questions: d.questions.iter().map(|q| q.words.clone()).collect(),
+            faults: d.faults.iter().map(|f| f.words.say(units)).collect(),
+            notes: d.notes.iter().map(|f| f.words.say(units)).collect(),
         })
     }
 }
@@ -247,7 +264,10 @@ pub struct DraftPage {
     svg: String,
     undo: Option<String>,
     redo: Option<String>,
+    /// A part of it reaches its place: it can be kept.
+    buildable: bool,
     faults: Vec<String>,
+    notes: Vec<String>,
     order: Vec<OrderRow>,
     questions: usize,
     steps: usize,
@@ -300,9 +320,8 @@ impl DraftPage {
         let in_form = !typed.list.is_empty() && typed.op != "take" && field != "board";
         let refused = (in_form && !error.is_empty()).then_some((field.as_str(), error.as_str(), &typed));
         let general = !error.is_empty() && !in_form && !typed.has(&field);
-        let best = sequence::best(a, &derived).unwrap_or_default();
-        let order = order_rows(a, &derived, &best);
-        let steps = if best.is_empty() { 0 } else { steps::steps(a, &derived, &best).len() };
+        let units = reader.person.units;
+        let order = order_rows(a, &derived, units);
         let shell = shell(app, reader, format!("/drafts/{}", d.id)).await?;
         Ok(Self {
             shell,
@@ -312,11 +331,13 @@ impl DraftPage {
             svg: draw(a, 1200.0, 280.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
             undo: d.undo.clone(),
             redo: d.redo.clone(),
-            faults: derived.faults.iter().map(|f| say(a, f)).collect(),
+            buildable: derived.buildable(),
+            faults: derived.faults.iter().map(|f| f.words.say(units)).collect(),
+            notes: derived.notes.iter().map(|f| f.words.say(units)).collect(),
             order,
-            questions: as_found::questions(a).len(),
-            steps,
-            shelf: PartKind::ALL.iter().map(|k| (k.1, k.2)).collect(),
+            questions: derived.questions.len(),
+            steps: derived.acts.len(),
+            shelf: PartKind::ALL.iter().map(|k| (k.key(), k.word())).collect(),
             lands: a.lands.iter().map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id)).collect(),
             parts: along(a).into_iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
             housings: set_forms::housings(a, refused),

@@ -77,6 +77,7 @@ pub struct ActForm {
     value: String,
     note: String,
     reason: String,
+    faces: String,
     what: String,
     repair: String,
 }
@@ -88,7 +89,7 @@ pub async fn act(State(app): State<App>, Hand(reader): Hand, Path(id): Path<Id>,
     let outcome = app
         .store
         .run(move |c| match g.act.as_str() {
-            "tick" => trail_work::tick(c, &who, id, &g.step, &Done { second: g.second, value: g.value, reason: g.reason }),
+            "tick" => trail_work::tick(c, &who, id, &g.step, &Done { second: g.second, value: g.value, reason: g.reason, faces: g.faces }),
             "untick" => trail_work::untick(c, &who, id, &g.step),
             "wait-over" => trail_work::wait_over(c, &who, id, &g.step),
             "answer" => {
@@ -128,8 +129,12 @@ pub async fn act(State(app): State<App>, Hand(reader): Hand, Path(id): Path<Id>,
                 (ask.value, ask.note) = (f.value.clone(), f.note);
                 ask.state = AnswerState::of(&f.state).map_or("", AnswerState::word);
             }
+            hand.otherwise = p.field == "faces";
+            if hand.otherwise {
+                hand.reason.clone_from(&f.reason);
+            }
             if let Some(m) = hand.measure.as_mut().filter(|_| f.act == "tick") {
-                m.outside = p.field == "reason" || (p.field == "value" && p.error.contains("say below why"));
+                m.outside = p.field == "reason" || (p.field == "value" && p.error.contains("say below"));
                 (m.value, m.reason) = (f.value, f.reason);
             }
         }

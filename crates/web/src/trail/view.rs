@@ -4,10 +4,9 @@ use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::view::{ClockView, Shell, encode, moment};
 use askama::Template;
+use ironseat_core::anatomy::acts::{Act, Phase, Stage, first_time, fitted, shim_change, voided_by};
 use ironseat_core::anatomy::as_found::{Ask, Question};
-use ironseat_core::anatomy::sequence::Cost;
-use ironseat_core::anatomy::steps::{Stage, Step, shim_change, voided_by};
-use ironseat_core::anatomy::{Anatomy, End, Unit};
+use ironseat_core::anatomy::{Anatomy, Cost, End, Unit, as_found};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::trail::StepKind;
 use ironseat_drawing::{ClockFace, Fitted, SectionView, clock_face, half_section};
@@ -15,7 +14,7 @@ use ironseat_store::Id;
 use ironseat_store::rebuilds::Clock;
 use ironseat_store::trail_record::{self, AnswerState, Trail};
 use serde::Deserialize;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 /// What of the trail is looked at.
 #[derive(Deserialize, Default, Clone)]
@@ -72,6 +71,8 @@ pub struct MeasureForm {
     pub found: String,
     pub value: String,
     pub reason: String,
+    /// How many readings make it.
+    pub points: u32,
     /// The reason is asked for once a number lies outside.
     pub outside: bool,
 }
@@ -83,7 +84,12 @@ pub struct HandView {
     pub tool: String,
     pub note: String,
     pub caution: &'static str,
-    pub held: String,
+    /// Everything that holds it, each with its reason.
+    pub held: Vec<String>,
+    /// As-found answers that are given back here.
+    pub given: Vec<String>,
+    /// What was found contradicts the build sheet.
+    pub doubt: Vec<String>,
     pub done: String,
     /// What was measured, its limits and why it may stay.
     pub read: String,
@@ -93,6 +99,10 @@ pub struct HandView {
     /// Ticked by hand, so that it can be taken back.
     pub by_hand: bool,
     pub two: bool,
+    /// Ends that the part may face, the build sheet's first; none where it is the same both ways.
+    pub faces: Vec<&'static str>,
+    /// It was said that it faces the other end: why is asked.
+    pub otherwise: bool,
     pub seat: String,
     /// Its steps on the bench: address, name, done.
     pub seat_steps: Vec<(String, &'static str, bool)>,
@@ -151,7 +161,7 @@ pub struct TrailPage {
     pub release_reason: String,
 }
 
-fn done_words(t: &Trail, s: &Step) -> String {
+fn done_words(t: &Trail, s: &Act) -> String {
     t.ticks.get(&s.id).map_or(String::new(), |k| {
         let with = if k.second.is_empty() { String::new() } else { format!(" with {}", k.second) };
         format!("{}{with}, {}", k.by, moment(k.at))
@@ -174,6 +184,7 @@ fn ask_form(t: &Trail, q: &Question, query: &TrailQuery, units: Units) -> AskFor
         Ask::Facing => "facing",
         Ask::Angle => "angle",
         Ask::Text => "words",
+        Ask::Hand => "hand",
         _ => "number",
     };
     let here = |found: &str| format!("?step={}&found={found}", encode(&format!("ask.{}", q.id)));
@@ -249,12 +260,20 @@ pub fn found_words(t: &Trail, question: &str, units: Units) -> String {
     }
 }
 
+/// A question without what it asks: `Lock nut: how far …` becomes `Lock nut, as found`.
+fn as_asked(words: &str) -> String {
+    format!("{}, as found", words.split(": ").next().unwrap_or(words))
+}
+
 /// What the numbers of this job say of a step.
-fn says(t: &Trail, s: &Step, units: Units) -> String {
-    let Some(f) = s.id.strip_prefix("shim.").and_then(|id| t.rebuild.anatomy.floats.iter().find(|f| f.id == id)) else {
+fn says(t: &Trail, s: &Act, units: Units) -> String {
+    let Some(f) = first_time(&s.id).strip_prefix("shim.").and_then(|id| t.rebuild.anatomy.floats.iter().find(|f| f.id == id)) else {
         return String::new();
     };
-    let Some(read) = t.ticks.get(&format!("float.{}", f.id)).and_then(|k| k.value) else { return String::new() };
+    // What the round before read.
+    let n = s.id.split('#').nth(1).and_then(|n| n.parse::<u32>().ok()).unwrap_or(2);
+    let before = t.rounds.iter().find(|r| r.n == n).map_or(format!("float.{}", f.id), |r| r.reading.clone());
+    let Some(read) = t.ticks.get(&before).and_then(|k| k.value) else { return String::new() };
     let change = shim_change(f, Millimetres::new(read).unwrap_or_default()).get();
     let wanted = Unit::Mm.show(f.middle().get(), units);
     if change.abs() < 0.005 {
@@ -269,7 +288,7 @@ fn says(t: &Trail, s: &Step, units: Units) -> String {
     }
 }
 
-fn hand(t: &Trail, s: &Step, query: &TrailQuery, units: Units) -> HandView {
+fn hand(t: &Trail, s: &Act, query: &TrailQuery, units: Units) -> HandView {
     let tick = t.ticks.get(&s.id);
     let question = s.id.strip_prefix("ask.").and_then(|q| t.question(q));
     let clock = t.clocks.iter().find(|k| k.step == s.id);
@@ -277,11 +296,26 @@ fn hand(t: &Trail, s: &Step, query: &TrailQuery, units: Units) -> HandView {
     HandView {
         id: s.id.clone(),
         stage: s.stage.word(),
-        words: s.words.clone(),
+        words: s.words.say(units),
         tool: s.tool.clone(),
         note: s.effort(),
         caution: s.caution.map_or("", |c| c.words()),
-        held: if tick.is_some() { String::new() } else { t.held(s).unwrap_or_default() },
+        held: if tick.is_some() { Vec::new() } else { t.reasons(s, units) },
+        given: s
+            .given
+            .iter()
+            .filter_map(|q| {
+                let found = found_words(t, q, units);
+                let words = &t.question(q)?.words;
+                (!found.is_empty()).then(|| format!("{}: {found}", as_asked(words)))
+            })
+            .collect(),
+        doubt: t
+            .questions
+            .iter()
+            .filter(|q| format!("ask.{}", q.id) == s.id || s.given.contains(&q.id))
+            .filter_map(|q| as_found::contradicts(&t.rebuild.anatomy, q, &t.answers.get(&q.id)?.value))
+            .collect(),
         done: done_words(t, s),
         read: value.map_or(String::new(), |(v, m)| {
             let limit = m.limit(units);
@@ -292,13 +326,16 @@ fn hand(t: &Trail, s: &Step, query: &TrailQuery, units: Units) -> HandView {
         says: says(t, s, units),
         by_hand: tick.is_some_and(|k| !k.by_sheets),
         two: s.people > 1,
-        seat: s.seat.clone().unwrap_or_default(),
-        seat_steps: s.seat.as_ref().and_then(|seat| Some((seat, t.seats.get(seat)?))).map_or_else(Vec::new, |(seat, list)| {
+        faces: t.facing(s).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
+        otherwise: false,
+        seat: s.seat.as_ref().map_or(String::new(), |x| x.0.clone()),
+        seat_steps: s.seat.as_ref().and_then(|(seat, _)| Some((seat, t.seats.get(seat)?))).map_or_else(Vec::new, |(seat, list)| {
             let bench = |k: StepKind| format!("/rebuilds/{}?seat={seat}&step={}", t.rebuild.id, k.key());
             list.iter().map(|(k, done)| (bench(*k), ironseat_core::trail::name(*k), *done)).collect()
         }),
         ask: question.map(|q| ask_form(t, q, query, units)),
-        measure: s.measure.as_ref().map(|m| MeasureForm {
+        measure: t.limits(s).map(|m| MeasureForm {
+            points: m.points,
             hint: m.unit.hint(units),
             limit: m.limit(units),
             source: m.source.clone(),
@@ -324,9 +361,9 @@ fn cost_view(t: &Trail, part: &str, cost: &Cost) -> CostView {
 }
 
 /// As the machine lies in this rebuild: while it is found and taken apart, parts face as they were found.
-fn lying(t: &Trail, current: Option<&Step>, query: &TrailQuery) -> Anatomy {
+fn lying(t: &Trail, current: Option<&Act>, query: &TrailQuery) -> Anatomy {
     let mut a = t.rebuild.anatomy.clone();
-    if current.is_none_or(|s| s.stage > Stage::TakeApart) {
+    if current.is_none_or(|s| s.phase == Phase::Mount || s.stage == Stage::Inspect) {
         return a;
     }
     let faces: Vec<(String, End)> = t
@@ -346,21 +383,13 @@ fn lying(t: &Trail, current: Option<&Step>, query: &TrailQuery) -> Anatomy {
     a
 }
 
-/// On the machine: before it is taken apart everything is on but what came off; afterwards what went on.
-fn fitted(t: &Trail) -> BTreeSet<String> {
-    let a = &t.rebuild.anatomy;
-    let on: BTreeSet<String> = t.on().into_iter().collect();
-    let ids = a.parts.iter().map(|p| &p.id).chain(a.housings.iter().map(|h| &h.id));
-    ids.filter(|id| on.contains(*id) || !t.ticks.contains_key(&format!("off.{id}"))).cloned().collect()
-}
-
 /// The page as it stands.
 pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q: &TrailQuery) -> WebResult<TrailPage> {
     let a = &t.rebuild.anatomy;
     let units = reader.person.units;
     let current = t.step(&q.step).or_else(|| t.in_hand());
     let cost = if q.part.is_empty() { None } else { Some(cost_view(t, &q.part, &trail_record::cost(t, &q.part)?)) };
-    let state = |s: &Step| {
+    let state = |s: &Act| {
         if t.waiting(&s.id).is_some() {
             "waits"
         } else if t.ticks.contains_key(&s.id) {
@@ -380,7 +409,7 @@ pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q
                 .filter(|s| s.stage == stage)
                 .map(|s| StepRow {
                     id: s.id.clone(),
-                    words: s.words.clone(),
+                    words: s.words.say(units),
                     state: state(s),
                     current: current.is_some_and(|c| c.id == s.id),
                 })
@@ -401,12 +430,12 @@ pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q
     let meanwhile = if waits.is_empty() && about_to_wait.is_none() {
         Vec::new()
     } else {
-        let rests = |s: &Step| about_to_wait.is_some_and(|w| s.before.iter().any(|b| b == w));
+        let rests = |s: &Act| about_to_wait.is_some_and(|w| s.waits_for(w));
         let free = t.meanwhile(about_to_wait.unwrap_or(""));
         let current = current.map_or("", |s| s.id.as_str());
-        free.into_iter().filter(|s| !rests(s) && s.id != current).take(5).map(|s| (s.id.clone(), s.words.clone())).collect()
+        free.into_iter().filter(|s| !rests(s) && s.id != current).take(5).map(|s| (s.id.clone(), s.words.say(units))).collect()
     };
-    let on = fitted(t);
+    let on = fitted(a, &t.derived.bodies, &t.done(), &t.rounds);
     let lies = lying(t, current, q);
     let drawn = half_section(
         &lies,
@@ -416,13 +445,13 @@ pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q
             fitted: Fitted::Parts { on: &on, scrapped: &t.scrapped },
             marks: &BTreeMap::new(),
             selected: None,
-            in_hand: current.map(|s| s.about.as_str()).filter(|s| !s.is_empty()),
+            in_hand: current.map(|s| s.body.as_str()).filter(|s| !s.is_empty()),
             small: false,
             id: "tr",
         },
     );
     let left = t.steps.iter().filter(|s| !t.ticks.contains_key(&s.id)).count();
-    let signed = a.seats.iter().all(|s| t.ticks.contains_key(&format!("on.{}", s.part)));
+    let signed = a.seats.iter().all(|s| t.signed(&s.id));
     let name = |id: &str| a.name_of(id).to_owned();
     Ok(TrailPage {
         shell: Shell::new(reader, clocks, "", format!("/rebuilds/{}/trail", t.rebuild.id), format!("/rebuilds/{}/events", t.rebuild.id)),

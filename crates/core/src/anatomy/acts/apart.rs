@@ -1,0 +1,414 @@
+//! Taking apart: the same laws with the present state. What is asked comes before what would destroy the answer.
+
+use super::super::as_found::{Ask, Question};
+use super::super::body::What;
+use super::super::kinds::Role;
+use super::super::{Anatomy, LandKind, LockedBy, space};
+use super::laws::{Because, plain};
+use super::tighten::{How, turn};
+use super::words;
+use super::work::Work;
+use super::{Act, Law, Phase, Stage, Verb};
+use crate::caution::Caution;
+
+pub(super) fn apart(w: &mut Work, questions: &[Question]) {
+    let safe = Act::new(
+        "receive.safe",
+        Verb::Isolate,
+        Phase::Apart,
+        Stage::Receive,
+        "",
+        "Isolate, tag, try; drain and vent. Note the complaint in the customer's words.",
+    )
+    .with("lock and tag", 10.0)
+    .careful(Caution::Isolate);
+    let safe = w.g.add(safe);
+    let words = format!("Compare plate and machine with this build sheet: {}. Another variant: stop here.", w.a.name);
+    let kind = w.g.add(Act::new("receive.kind", Verb::Inspect, Phase::Apart, Stage::Receive, "", words).with("eyes", 5.0));
+    w.g.before(safe, kind, plain(Law::Safe, "isolated first"));
+    let begun = w.g.acts.len();
+    for i in 1..w.all.list.len() {
+        off(w, i);
+    }
+    let (off, open) = (w.numbers("off"), w.numbers("open"));
+    let number = |s: super::Step| match s {
+        super::Step::Place(b) => off[b],
+        super::Step::Close(b) => open[b],
+    };
+    for r in w.relations {
+        // Out of its carrier as soon as the whole group lies on the bench.
+        let carrier = if matches!(r.why, Because::Bench { .. } | Because::Captive { .. }) {
+            super::Step::Place(w.all.root(r.then.body()))
+        } else {
+            r.then
+        };
+        if let (Some(first), Some(then)) = (number(carrier), number(r.first)) {
+            w.g.before(first, then, r.why.clone());
+        }
+    }
+    for k in 0..w.tighteners.len() {
+        loosen(w, k);
+    }
+    screws(w);
+    inspect(w);
+    ask(w, questions);
+    for i in begun..w.g.acts.len() {
+        if w.g.acts[i].phase == Phase::Apart {
+            w.g.before(kind, i, plain(Law::Safe, "isolated, and the right machine, first"));
+        }
+    }
+}
+
+fn off(w: &mut Work, i: usize) {
+    let b = &w.all.list[i];
+    let part = w.all.part(w.a, i);
+    let (heavy, people) = w.lifting(i);
+    let tool = if heavy { "hoist" } else { part.map_or("jacking screws", words::off_tool) };
+    let minutes = part.map_or(15.0, |p| w.a.minutes_of(p));
+    let act = Act::new(format!("off.{}", b.id), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words::off(w.a, w.all, i))
+        .with(tool, minutes)
+        .hands(people)
+        .careful(part.map_or(heavy.then_some(Caution::Lifting), |p| words::caution(p, false, heavy)));
+    w.g.add(act);
+    if b.split && matches!(b.what, What::Housing(_)) {
+        let words = format!("Lift the upper half of {} off: marks looked for first, jacked level, kept with its own lower half.", b.name);
+        let act = Act::new(format!("open.{}", b.id), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words)
+            .with(if heavy { "hoist" } else { "jacking screws" }, 10.0)
+            .hands(people)
+            .careful(heavy.then_some(Caution::Lifting));
+        w.g.add(act);
+        let (id, name) = (b.id.clone(), b.name.clone());
+        w.g.edge(
+            &format!("open.{id}"),
+            &format!("off.{id}"),
+            plain(Law::Way, format!("{name} is opened before the shaft is lifted out of it")),
+        );
+    }
+}
+
+/// Unlock, loosen, take off.
+fn loosen(w: &mut Work, k: usize) {
+    let t = w.tighteners[k].clone();
+    let (id, name) = (w.id(t.body).to_owned(), w.name(t.body).to_owned());
+    let gone = w.gone(w.hides(t.body));
+    let loosen = match t.how {
+        How::Clip => format!("off.{id}"),
+        How::Nut | How::Adjusting | How::Bolts => format!("loosen.{id}"),
+    };
+    match t.how {
+        How::Nut | How::Adjusting => {
+            let p = w.all.part(w.a, t.body);
+            let way = p.and_then(|p| turn(p, false)).map_or_else(
+                || "the way its hand says, as found".to_owned(),
+                |d| {
+                    let left = p.is_some_and(|p| p.hand == Some(crate::fasten::Hand::Left));
+                    format!("{}-hand thread, seen from its own end {d} loosens", if left { "left" } else { "right" })
+                },
+            );
+            let act = Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, format!("Loosen {name}: {way}."))
+                .with("hook or face wrench", 4.0);
+            w.g.add(act.careful(Caution::Nut));
+        }
+        How::Bolts => {
+            let n = w.a.bolt_rings.iter().find(|b| b.part == id).map_or(0, |b| b.n);
+            let words = format!("Loosen the {n} bolts of {name} crosswise, a little each round.");
+            w.g.add(Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, words).with("wrench", 2.0 + f64::from(n) * 0.5));
+        }
+        How::Clip => {}
+    }
+    if t.how != How::Clip {
+        w.g.edge(&loosen, &gone, plain(Law::Lock, format!("{name} is loosened before it comes off")));
+    }
+    for m in &t.stack.members {
+        let root = w.all.root(*m);
+        let then = format!("off.{}", w.id(root));
+        if root != w.all.root(t.body) {
+            w.g.edge(&loosen, &then, Because::Stack { tightener: t.body, member: *m });
+        }
+    }
+    // The tool needs its room when it is loosened as when it is tightened.
+    let mut held = vec![loosen.clone()];
+    for l in &t.locks {
+        let washer = w.all.part(w.a, *l).is_some_and(|q| q.kind.role() == Role::TabWasher);
+        let lock = w.id(*l).to_owned();
+        if washer {
+            let act = format!("straighten.{lock}");
+            let words = format!("Straighten the tab of {} before {name} is moved; once only.", w.name(*l));
+            w.g.add(Act::new(&act, Verb::StraightenTab, Phase::Apart, Stage::TakeApart, &lock, words).with("drift and hammer", 2.0));
+            w.g.edge(&act, &loosen, plain(Law::Lock, format!("its tab is straightened before {name} is turned")));
+            held.push(act);
+        } else {
+            let act = format!("off.{lock}");
+            w.g.edge(&act, &loosen, plain(Law::Lock, format!("{} locks {name}", w.name(*l))));
+        }
+    }
+    let by = w.all.part(w.a, t.body).and_then(|p| p.locked_by);
+    if t.locks.is_empty() && by != Some(LockedBy::Prevailing) && w.g.number(&format!("lock.{id}")).is_some() {
+        let act = format!("unlock.{id}");
+        let (verb, words) = match by {
+            None | Some(LockedBy::Tab) => (Verb::StraightenTab, format!("Straighten the tab of {name} before it is moved.")),
+            Some(LockedBy::Pin) => (Verb::Unlock, format!("Draw the pin of {name}: it is scrap.")),
+            Some(LockedBy::Wire) => (Verb::Unlock, format!("Cut the wire of {name} and pull it out whole.")),
+            Some(LockedBy::Stake) => (Verb::Unlock, format!("Lift the stake of {name} out of its groove.")),
+            Some(LockedBy::Compound | LockedBy::Prevailing) => {
+                (Verb::Unlock, format!("Warm {name} until its compound lets go; no flame near fuel or solvent."))
+            }
+        };
+        w.g.add(Act::new(&act, verb, Phase::Apart, Stage::TakeApart, &id, words).with("pliers, drift", 3.0));
+        w.g.edge(&act, &loosen, plain(Law::Lock, format!("{name} is unlocked before it is turned")));
+        held.push(act);
+    }
+    for c in super::tighten::covered_by(w, &id) {
+        let first = w.gone(w.hides(c));
+        for act in &held {
+            w.g.edge(&first, act, Because::Covers { body: t.body, cover: c });
+        }
+    }
+    let tool = if t.how == How::Clip { "circlip pliers" } else { "spanner" };
+    // What stands around it until it is loosened keeps the tool from leaving at the side.
+    let stands = |h: usize| {
+        let gone = w.gone(super::Step::Place(h));
+        !w.g.number(&gone).zip(w.g.number(&loosen)).is_some_and(|(x, y)| w.g.leads(x, y))
+    };
+    let room = match w.all.part(w.a, t.body).filter(|_| t.how != How::Bolts) {
+        Some(p) => super::tighten::room_of(w, t.body, p, &stands),
+        None => t.heads.clone(),
+    };
+    if w.all.list[t.body].parent.is_none() || t.how != How::Clip {
+        clear(w, &held, t.body, tool, &room, &t.locks);
+    }
+}
+
+/// What takes the room of a tool is off first.
+fn clear(w: &mut Work, acts: &[String], held: usize, tool: &'static str, room: &[space::Space], but: &[usize]) {
+    let root = w.all.root(held);
+    for o in 1..w.all.list.len() {
+        let open = w.all.open(w.a, o);
+        if w.all.root(o) == root || but.contains(&o) || open || !space::takes_room(room, &w.all.list[o]) {
+            continue;
+        }
+        let first = w.gone(w.hides(o));
+        for act in acts {
+            w.g.edge(&first, act, Because::Room { tool, held, standing: o });
+        }
+    }
+}
+
+/// Screws, washers and what else holds come off before what they hold.
+fn screws(w: &mut Work) {
+    for i in 1..w.all.list.len() {
+        let Some(p) = w.all.part(w.a, i) else { continue };
+        for l in p.locks.iter().flat_map(|l| w.all.pieces_of(l)).collect::<Vec<_>>() {
+            if w.all.root(l) != w.all.root(i) {
+                let (first, then) = (format!("off.{}", w.id(i)), format!("off.{}", w.id(w.all.root(l))));
+                w.g.edge(&first, &then, Because::Holds { holder: i, held: l });
+            }
+        }
+        if p.kind.role() == Role::Screw {
+            let held: Vec<usize> = p.locks.iter().filter_map(|l| w.all.number(l)).collect();
+            let (act, ray) = (format!("off.{}", w.id(i)), space::outwards(&w.all.list[i]));
+            clear(w, &[act], i, "hex key", &ray, &held);
+        }
+    }
+}
+
+fn inspect(w: &mut Work) {
+    let on_land = |a: &Anatomy, land: &str| {
+        a.parts
+            .iter()
+            .find(|p| p.land == land && !p.solid && matches!(p.kind.role(), Role::Bearing | Role::TaperRing | Role::Seal))
+            .map(|p| p.name.clone())
+    };
+    for l in &w.a.lands {
+        let bears = on_land(w.a, &l.id);
+        let words = match l.kind {
+            LandKind::Thread => format!("Run a nut over {}; dress what catches. Chamfer whole?", l.name),
+            LandKind::Taper => format!("Straightedge and blue on {}: contact all along?", l.name),
+            LandKind::Keyway => format!("Look at the keyway of {}: edges square, no crack in the corner.", l.name),
+            LandKind::Plain | LandKind::Groove | LandKind::Spline | LandKind::Hole if bears.is_some() => format!(
+                "Look at {} under {}: burr dressed, no gouge, no old track, chamfer whole, size all along.",
+                l.name,
+                bears.unwrap_or_default()
+            ),
+            LandKind::Plain | LandKind::Groove | LandKind::Spline | LandKind::Hole => continue,
+        };
+        let id = format!("land.{}", l.id);
+        w.g.add(Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, "", words).with("eyes, thread file", 4.0));
+        let bare: Vec<String> = (1..w.all.list.len())
+            .filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.land == l.id))
+            .map(|i| format!("off.{}", w.id(w.all.root(i))))
+            .collect();
+        for first in bare {
+            w.g.edge(&first, &id, plain(Law::Evidence, format!("{} is bare first", l.name)));
+        }
+    }
+    for p in w.a.parts.iter().filter(|p| !p.solid) {
+        if let Some(look) = p.kind.row().look {
+            let id = format!("look.{}", p.id);
+            let bearing = p.kind.role() == Role::Bearing;
+            let act = Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, &p.id, format!("Clean {} and look: {look}.", p.name))
+                .with("clean cloth, glass", 5.0);
+            w.g.add(act.careful(if bearing { Caution::Air } else { Caution::Solvent }));
+        }
+        for i in w.all.pieces_of(&p.id) {
+            let (first, then) = (format!("off.{}", w.id(i)), format!("look.{}", p.id));
+            w.g.edge(&first, &then, plain(Law::Evidence, format!("{} is off first", p.name)));
+        }
+    }
+    for h in &w.a.housings {
+        let id = format!("look.{}", h.id);
+        let words = format!("Clean {}: creep in the bores, cracks, drain and feed open, joint face.", h.name);
+        w.g.add(
+            Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, &h.id, words)
+                .with("clean cloth, dye", 8.0)
+                .careful(Caution::Solvent),
+        );
+        w.g.edge(&format!("off.{}", h.id), &id, plain(Law::Evidence, format!("{} is off first", h.name)));
+    }
+    // What comes off comes off before it goes on.
+    for i in 1..w.all.list.len() {
+        let (off, on, name) = (format!("off.{}", w.id(i)), format!("on.{}", w.id(i)), w.name(i).to_owned());
+        w.g.edge(&off, &on, plain(Law::Way, format!("{name} is off first")));
+        let heat = format!("heat.{}", w.id(i));
+        w.g.edge(&off, &heat, plain(Law::Way, format!("{name} is off first")));
+        let of = w.all.part(w.a, i).map_or(w.id(i).to_owned(), |p| p.id.clone());
+        let first = if w.g.number(&heat).is_some() { heat } else { on };
+        w.g.edge(&format!("look.{of}"), &first, plain(Law::Evidence, format!("{name} is cleaned and looked at before it goes on")));
+        for h in w.a.holes.iter().filter(|h| h.housing == of) {
+            w.g.edge(&format!("look.{of}"), &format!("hole.{of}.{}", h.id), plain(Law::Evidence, format!("{name} is cleaned first")));
+        }
+        if let Some(land) = w.all.part(w.a, i).filter(|_| w.all.list[i].parent.is_none()).map(|p| p.land.clone()) {
+            w.g.edge(&format!("land.{land}"), &first, plain(Law::Evidence, format!("the land under {name} is looked at first")));
+        }
+    }
+}
+
+/// Questions: after what hides, before what moves, loosens or hides.
+fn ask(w: &mut Work, questions: &[Question]) {
+    for q in questions {
+        let tool = match q.ask {
+            Ask::Reading => "dial indicator",
+            Ask::Points => "feelers",
+            Ask::Ohms => "ohmmeter",
+            Ask::Length => "depth micrometer or calliper",
+            Ask::Angle => "scriber and clock drawing",
+            Ask::Facing | Ask::Text | Ask::Hand => "eyes, camera",
+        };
+        let reading = matches!(q.ask, Ask::Reading | Ask::Points);
+        let id = format!("ask.{}", q.id);
+        let mut act =
+            Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone()).with(tool, if reading { 6.0 } else { 2.0 });
+        if reading {
+            act = act.careful(Caution::Measuring);
+        }
+        // One pushes and reads, the other turns at the coupling.
+        if q.id.starts_with("float.") {
+            act = act.hands(2);
+        }
+        w.g.add(act);
+        for off in evidence(w, q) {
+            w.g.edge(&id, &off, plain(Law::Evidence, "it cannot be told afterwards"));
+        }
+        sight(w, q, &id);
+    }
+}
+
+/// Acts that destroy what a question asks for.
+fn evidence(w: &Work, q: &Question) -> Vec<String> {
+    let mut out = Vec::new();
+    let take = |i: usize| {
+        let root = w.all.root(i);
+        let mut list = vec![format!("off.{}", w.id(i))];
+        if matches!(q.ask, Ask::Reading | Ask::Points) || w.all.list[i].captive {
+            list.push(format!("off.{}", w.id(root)));
+        }
+        list
+    };
+    for x in &q.before_off {
+        for i in w.all.pieces_of(x) {
+            out.extend(take(i));
+            let id = w.id(i);
+            for k in [format!("loosen.{id}"), format!("open.{id}")] {
+                out.push(k);
+            }
+        }
+        // A mark on the shaft itself is read against what sits on it at an angle.
+        if w.all.pieces_of(x).is_empty() {
+            out.extend(
+                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked)).map(|i| format!("off.{}", w.id(i))),
+            );
+        }
+    }
+    if q.before_loosen {
+        // Play and runout are lost as soon as anything that locates is loosened.
+        out.extend(
+            w.tighteners
+                .iter()
+                .map(|t| if t.how == How::Clip { format!("off.{}", w.id(t.body)) } else { format!("loosen.{}", w.id(t.body)) }),
+        );
+    }
+    if q.id.ends_with(".mark") || q.id.ends_with(".standout") || q.id.ends_with(".hand") {
+        // Which tab lies in which slot is lost when it is straightened.
+        let nut = w.all.number(&q.about);
+        for t in w.tighteners.iter().filter(|t| Some(t.body) == nut) {
+            out.extend(t.locks.iter().flat_map(|l| [format!("straighten.{}", w.id(*l)), format!("off.{}", w.id(*l))]));
+            out.push(format!("unlock.{}", w.id(t.body)));
+        }
+    }
+    if q.about.is_empty() {
+        return out;
+    }
+    if w.all.pieces_of(&q.about).iter().any(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::TabWasher)) {
+        out.push(format!("straighten.{}", q.about));
+    }
+    out
+}
+
+/// A hidden thing is not answered: what hides it is off first. What its own carrier hides is seen once that lies on the
+/// bench.
+fn sight(w: &mut Work, q: &Question, id: &str) {
+    if q.about.is_empty() || q.before_loosen {
+        return;
+    }
+    let Some(i) = w.all.pieces_of(&q.about).into_iter().next() else { return };
+    let b = &w.all.list[i];
+    if matches!(b.what, What::Housing(_)) {
+        return;
+    }
+    let root = w.all.root(i);
+    let rooms = || {
+        let band = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|_| true);
+        [band(super::super::End::A), band(super::super::End::B), space::outwards(b)]
+    };
+    let own = format!("off.{}", w.id(root));
+    if root != i {
+        let seen = rooms().iter().any(|room| space::hiding(w.all, i, i, room).is_some_and(|l| l.is_empty()));
+        if !seen && !w.g.number(id).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y)) {
+            w.g.edge(&own, id, Because::Room { tool: "eyes", held: i, standing: root });
+        }
+        return;
+    }
+    // Of the ways to look at it the one that is cleared anyway before it comes off.
+    let extra = |list: &Vec<usize>| {
+        let cleared = |o: &usize| {
+            let gone = w.gone(w.hides(*o));
+            w.g.number(&gone).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y))
+        };
+        (list.iter().filter(|o| !cleared(o)).count(), list.len())
+    };
+    // A tab is bent up over its nut: that does not hide it.
+    let nuts: Vec<usize> = w.tighteners.iter().filter(|t| t.locks.contains(&i)).map(|t| t.body).collect();
+    let ways =
+        rooms().map(|room| space::hiding(w.all, i, root, &room).map(|l| l.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>()));
+    let Some(best) = ways.into_iter().flatten().min_by_key(extra) else { return };
+    if extra(&best).0 > 0 {
+        return;
+    }
+    for o in best {
+        let gone = w.gone(w.hides(o));
+        let back = w.g.number(&gone).zip(w.g.number(id)).is_some_and(|(x, y)| w.g.leads(y, x));
+        if !back {
+            w.g.edge(&gone, id, Because::Room { tool: "eyes", held: i, standing: o });
+        }
+    }
+}

@@ -1,0 +1,482 @@
+//! Mounting: measuring what goes on, heating, placing, proving home, and the moves that belong to one part.
+
+use super::super::body::What;
+use super::super::kinds::{PartKind, Role};
+use super::super::text::{mm, um};
+use super::super::{Anatomy, End, Hold, Lubricant, Part, space};
+use super::laws::{Because, Step, plain};
+use super::words::{self, must_precede};
+use super::work::{Work, must_come_later};
+use super::{Act, Law, Phase, SeatAct, Stage, Unit, Verb};
+use crate::caution::Caution;
+use crate::fit::designation;
+use crate::preload::running_clearance;
+use crate::quantity::Grams;
+use crate::seal::tilt_limit;
+
+pub(super) fn mount(w: &mut Work) {
+    for p in &w.a.parts {
+        if !p.solid {
+            parts_check(w, p);
+        }
+    }
+    for i in 1..w.all.list.len() {
+        place(w, i);
+    }
+    let (on, close) = (w.numbers("on"), w.numbers("close"));
+    let number = |s: Step| match s {
+        Step::Place(b) => on[b],
+        Step::Close(b) => close[b],
+    };
+    for r in w.relations {
+        if let (Some(first), Some(then)) = (number(r.first), number(r.then)) {
+            w.g.before(first, then, r.why.clone());
+        }
+    }
+    for i in 1..w.all.list.len() {
+        home(w, i);
+    }
+}
+
+/// Moves that belong to one part, once it is known what clamps it.
+pub(super) fn own_moves(w: &mut Work) {
+    for i in 1..w.all.list.len() {
+        moves(w, i);
+    }
+}
+
+/// What is measured of a part before it goes on, and what it is laid beside.
+fn parts_check(w: &mut Work, p: &Part) {
+    let id = &p.id;
+    if let Some(words) = p.kind.row().kit {
+        let said = words.replace("{name}", &p.name);
+        w.g.add(Act::new(format!("kit.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
+    }
+    if p.kind == PartKind::Key {
+        let words = format!("Measure {} and both keyways before it is bedded: clearance over the key, never interference.", p.name);
+        // With no clearance the hub rides on its key and runs out.
+        let act = Act::new(format!("key.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
+        w.g.add(act.sets("clearance over it", Unit::Mm, (Some(0.0), None), "the hub must not ride on its key"));
+    }
+    if w.a.pairs.iter().any(|x| x.spacers.contains(id)) {
+        let words = format!("Compare the height of {} with its fellow, at four points: the offset sets the preload.", p.name);
+        let act = Act::new(format!("height.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
+        w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
+    }
+    if p.kind == PartKind::Bush && p.fit.tight() {
+        let hole = p.carried_by.as_deref().map_or("its hole", |c| w.a.name_of(c));
+        let words = format!("Measure the hole in {hole} for {}: size at both ends and across, lead-in chamfer, no burr.", p.name);
+        w.g.add(Act::new(format!("seat.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("bore gauge", 5.0));
+    }
+}
+
+/// Placing a body, with heating before it where it goes on hot.
+fn place(w: &mut Work, i: usize) {
+    let (a, all) = (w.a, w.all);
+    let b = &all.list[i];
+    let part = all.part(a, i);
+    let seat = part.and_then(|p| a.seats.iter().find(|s| s.part == p.id)).filter(|_| !b.id.ends_with(".outer") && !b.id.ends_with(".cage"));
+    let bores: Vec<usize> = (1..all.list.len())
+        .filter(|h| matches!(all.list[*h].what, What::Housing(_)) && super::super::clamp::gripped(all, *h).contains(&i))
+        .collect();
+    // A ring is not heated to enter a bore that is there already: its outside would grow.
+    let enters = || bores.iter().any(|h| must_precede(&w.ahead, *h, i));
+    let hot = part.is_some_and(|p| p.fit == Hold::Shrink) && b.parent.is_none() && b.stands_in.is_none() && !enters();
+    let (heavy, people) = w.lifting(i);
+    let tool = if heavy {
+        "hoist"
+    } else {
+        part.map_or("hands", |p| {
+            p.kind.row().tools.map_or(if hot || p.fit != Hold::Shrink { p.fit.tool() } else { Hold::Press.tool() }, |t| t.0)
+        })
+    };
+    let stage = match part.map(|p| p.kind.role()) {
+        Some(Role::Closer | Role::Sensor) => Stage::CloseUp,
+        _ => Stage::FitAndMount,
+    };
+    let mut words = words::on(a, all, i, hot);
+    if let Some(guard) = words::lip_guard(a, all, i).filter(|_| b.parent.is_none()) {
+        words = format!("{words} {guard}");
+    }
+    let minutes = part.map_or(15.0, |p| a.minutes_of(p));
+    let mut act = Act::new(format!("on.{}", b.id), Verb::Place, Phase::Mount, stage, &b.id, words).with(tool, minutes).hands(people);
+    act.caution = match part {
+        Some(p) if !hot && p.fit == Hold::Shrink => Some(Caution::Press),
+        Some(p) => words::caution(p, true, heavy),
+        None => heavy.then_some(Caution::Lifting),
+    };
+    if hot || part.is_some_and(|p| p.fit == Hold::Oil) {
+        let (wait, word) = part.map_or((0.0, ""), |p| {
+            (p.fit.wait_minutes(p.outside_mm.0), if p.fit == Hold::Oil { "pressure hold, then the oil film leaves" } else { "cooling" })
+        });
+        act = act.waits(wait, word);
+    }
+    act.seat = seat.map(|s| (s.id.clone(), SeatAct::PutOn));
+    act.given = given(a, b, part);
+    w.g.add(act);
+    let on = format!("on.{}", b.id);
+    if hot && let Some(p) = part {
+        let words =
+            format!("Heat {} on the heater, probe on the ring that is tight; never above what its cage, seals and grease stand.", b.name);
+        let mut act = Act::new(format!("heat.{}", b.id), Verb::Heat, Phase::Mount, Stage::FitAndMount, &b.id, words)
+            .with("induction heater", (p.outside_mm.0 / 20.0).clamp(4.0, 20.0).round())
+            .careful(Caution::Heater);
+        act.seat = seat.map(|s| (s.id.clone(), SeatAct::Heat));
+        w.g.add(act);
+        w.g.edge(&format!("heat.{}", b.id), &on, plain(Law::Contact, format!("{} goes on hot", b.name)));
+        // What must be there before the ring, must be there before it is hot.
+        for r in w.relations.iter().filter(|r| r.then == Step::Place(i)) {
+            let first = w.step(r.first);
+            let why = r.why.say(a, all).raw().to_owned();
+            w.g.edge(&first, &format!("heat.{}", b.id), plain(Law::Contact, why));
+        }
+    }
+    let first = if hot { format!("heat.{}", b.id) } else { on.clone() };
+    let of = part.map_or(b.id.clone(), |p| p.id.clone());
+    for (what, why) in [
+        ("kit", "is measured before it goes on"),
+        ("key", "is measured before it is bedded"),
+        ("height", "is measured before it goes on"),
+        ("seat", "has its hole measured before it is pressed in"),
+        ("look", "is cleaned and looked at before it goes on"),
+    ] {
+        w.g.edge(&format!("{what}.{of}"), &first, plain(Law::Evidence, format!("{} {why}", b.name)));
+    }
+    for h in a.holes.iter().filter(|h| h.housing == b.id) {
+        let words = format!("Turn {}; a wire goes through it.", words::hole(a, h));
+        let id = format!("hole.{}.{}", b.id, h.id);
+        w.g.add(Act::new(&id, Verb::Set, Phase::Mount, Stage::FitAndMount, &b.id, words).with("eyes, wire", 2.0));
+        w.g.edge(&format!("look.{}", b.id), &id, plain(Law::Evidence, format!("{} is cleaned first", b.name)));
+        w.g.edge(&id, &on, plain(Law::Evidence, format!("{} can only be turned before it is in its place", b.name)));
+    }
+    if b.split && matches!(b.what, What::Housing(_)) {
+        close(w, i);
+    }
+}
+
+/// As-found answers that are given back when a body goes on.
+fn given(a: &Anatomy, b: &super::super::body::Body, p: Option<&Part>) -> Vec<String> {
+    let mut out = Vec::new();
+    let clocked = match b.what {
+        What::Housing(h) => a.housings[h].clocked,
+        _ => p.is_some_and(|p| p.clocked),
+    };
+    if clocked {
+        out.push(format!("{}.clock", b.id));
+    }
+    for h in a.holes.iter().filter(|h| h.housing == b.id) {
+        out.push(format!("{}.port.{}", b.id, h.id));
+    }
+    let Some(p) = p else { return out };
+    if p.kind.has_facing() {
+        out.push(format!("{}.faces", p.id));
+    }
+    match p.kind.role() {
+        Role::Distance if p.kind == PartKind::Shim => out.extend([format!("{}.thickness", p.id), format!("{}.place", p.id)]),
+        Role::Sensor => out.push(format!("{}.wire", p.id)),
+        Role::Seal if p.kind == PartKind::Seal => out.push(format!("{}.depth", p.id)),
+        _ => {}
+    }
+    if p.kind == PartKind::ShoeSet {
+        out.push(format!("{}.order", p.id));
+    }
+    out
+}
+
+/// The upper half of a parted housing.
+fn close(w: &mut Work, i: usize) {
+    let (name, id) = (w.name(i).to_owned(), w.id(i).to_owned());
+    let (heavy, people) = w.lifting(i);
+    let clocked = matches!(w.all.list[i].what, What::Housing(h) if w.a.housings[h].clocked);
+    let words = format!("Lay the upper half of {name} on: its own cap, marks together, joint clean, dowels in; nothing is pinched.");
+    let mut act = Act::new(format!("close.{id}"), Verb::Close, Phase::Mount, Stage::CloseUp, &id, words)
+        .with(if heavy { "hoist" } else { "hands" }, 10.0)
+        .hands(people)
+        .careful(heavy.then_some(Caution::Lifting));
+    act.given.push(format!("{id}.halves"));
+    if clocked {
+        act.given.push(format!("{id}.clock"));
+    }
+    w.g.add(act);
+    w.g.edge(&format!("on.{id}"), &format!("close.{id}"), Because::Halves { housing: i });
+    for b in super::super::clamp::gripped(w.all, i) {
+        for id2 in w.there(b) {
+            w.g.edge(&id2, &format!("close.{id}"), Because::Stack { tightener: i, member: b });
+        }
+    }
+}
+
+/// Proving home what is tight, before it is hidden.
+fn home(w: &mut Work, i: usize) {
+    let (a, all) = (w.a, w.all);
+    let Some(p) =
+        all.part(a, i).filter(|p| p.fit.tight() && !matches!(p.kind.role(), Role::Seal | Role::Screw | Role::Clip | Role::Sensor))
+    else {
+        return;
+    };
+    let b = &all.list[i];
+    let on = format!("on.{}", b.id);
+    let id = format!("home.{}", b.id);
+    let words = if p.kind == PartKind::Bush {
+        format!("Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.", b.name)
+    } else {
+        format!("Prove {} home, cold: the thinnest feeler enters nowhere at four places; then its depth.", b.name)
+    };
+    let mut act = Act::new(&id, Verb::ProveHome, Phase::Mount, Stage::FitAndMount, &b.id, words)
+        .with(if p.kind == PartKind::Bush { "bore gauge, reamer" } else { "feelers, depth micrometer" }, 5.0);
+    let piece = b.id.ends_with(".outer") || b.id.ends_with(".cage");
+    act.seat = a.seats.iter().find(|s| s.part == p.id).filter(|_| !piece).map(|s| (s.id.clone(), SeatAct::Home));
+    w.g.add(act);
+    w.g.edge(&on, &id, plain(Law::Lock, format!("{} is on first", b.name)));
+    if let Some(c) = b.parent {
+        let next = format!("on.{}", w.id(c));
+        w.g.edge(&id, &next, plain(Law::Contact, format!("{} is proved home before {} moves", b.name, w.name(c))));
+        return;
+    }
+    // A ring that is hot grows outside, too: into its bore only when it is cold.
+    if w.g.number(&format!("heat.{}", b.id)).is_some() {
+        for h in (1..all.list.len()).filter(|h| matches!(all.list[*h].what, What::Housing(_))) {
+            if super::super::clamp::gripped(all, h).contains(&i) {
+                let then = w.step(w.hides(h));
+                w.g.edge(&id, &then, plain(Law::Contact, format!("{} goes on hot: {} comes over it once it is cold", b.name, w.name(h))));
+            }
+        }
+    }
+    // What comes around it hides the face that the feeler looks for.
+    for o in 1..all.list.len() {
+        if all.root(o) != all.root(i) && space::around(a, all, i, o).is_some() {
+            let then = w.step(w.hides(o));
+            if must_come_later(w, &on, &then) {
+                w.g.edge(&id, &then, plain(Law::Contact, format!("{} is proved home before {} comes around it", b.name, w.name(o))));
+            }
+        }
+    }
+}
+
+/// Moves that belong to one part.
+fn moves(w: &mut Work, i: usize) {
+    let (a, all) = (w.a, w.all);
+    let Some(p) = all.part(a, i) else { return };
+    let (id, on) = (all.list[i].id.clone(), format!("on.{}", all.list[i].id));
+    match p.kind {
+        PartKind::Flinger => {
+            let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| mm(b.0));
+            let words = format!("Back {} off by {by} from where it touches; turn by hand: no rub.", p.name);
+            let limits = p.back_off_mm.map_or((None, None), |b| (Some(b.0 * 0.8), Some(b.0 * 1.2)));
+            let act =
+                Act::new(format!("back.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("feeler or calliper", 5.0);
+            w.g.add(act.sets("backed off", Unit::Mm, limits, "a fifth either way"));
+            w.g.edge(&on, &format!("back.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+            // It is backed off from what it touches.
+            let (x0, x1) = all.list[i].reach();
+            for o in 1..all.list.len() {
+                let (y0, y1) = all.list[o].reach();
+                let near = (y0 - x1).abs() < 8.0 || (x0 - y1).abs() < 8.0;
+                let across = all.list[o].radii().0 < all.list[i].radii().1 && all.list[o].radii().1 > all.list[i].radii().0;
+                let fixed = matches!(all.list[o].what, What::Housing(_)) || all.part(a, o).is_some_and(|q| q.kind.role() == Role::Closer);
+                if near && across && fixed {
+                    let first = w.step(w.hides(o));
+                    w.g.edge(&first, &format!("back.{id}"), Because::Reads { what: format!("backing {} off", p.name), needs: o, how: "" });
+                }
+            }
+        }
+        PartKind::SetScrew => {
+            let nuts = p.locks.iter().filter(|l| a.part(l).is_some_and(|n| n.kind == PartKind::Nut)).count();
+            let words = if nuts > 0 {
+                format!("Turn {} down on its soft pad until it grips: it locks, it does not dent the thread.", p.name)
+            } else {
+                format!("Snug the screws of {} in turn, a quarter turn each, then tighten each: one alone cocks the ring.", p.name)
+            };
+            w.g.add(Act::new(format!("lock.{id}"), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words).with("hex key", 4.0));
+            w.g.edge(&on, &format!("lock.{id}"), plain(Law::Lock, format!("{} is started first", p.name)));
+            for l in &p.locks {
+                for first in [format!("on.{l}"), format!("back.{l}"), format!("torque.{l}"), format!("set.{l}")] {
+                    w.g.edge(
+                        &first,
+                        &format!("lock.{id}"),
+                        plain(Law::Lock, format!("{} locks {} once that is set", p.name, a.name_of(l))),
+                    );
+                }
+                w.g.edge(&format!("on.{l}"), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
+            }
+            let ray = space::outwards(&all.list[i]);
+            let held: Vec<usize> = p.locks.iter().filter_map(|l| all.number(l)).collect();
+            for act in [on, format!("lock.{id}")] {
+                w.room(&act, i, "hex key", &ray, &held);
+            }
+        }
+        PartKind::Ring if p.split => {
+            let words = format!("Turn the shaft by hand: {} must turn freely, else it is pinched: out and again.", p.name);
+            w.g.add(Act::new(format!("free.{id}"), Verb::Prove, Phase::Mount, Stage::CloseUp, &id, words).with("hands", 2.0));
+            for first in w.there(i) {
+                w.g.edge(&first, &format!("free.{id}"), plain(Law::BothSides, format!("{} is in its place first", p.name)));
+            }
+            // What it runs in is around it.
+            for o in 1..all.list.len() {
+                if all.root(o) != all.root(i) && space::around(a, all, i, o).is_some() {
+                    let first = w.step(w.hides(o));
+                    w.g.edge(
+                        &first,
+                        &format!("free.{id}"),
+                        Because::Reads { what: format!("free turning of {}", p.name), needs: o, how: "" },
+                    );
+                }
+            }
+        }
+        PartKind::Probe => probe(w, i, p),
+        PartKind::Seal => tilt(w, i, p),
+        PartKind::Cap if p.adjusted => {
+            let d = a.land(&p.land).map_or(a.bore_of(p), |l| l.d_mm);
+            let (lo, hi) = running_clearance(d);
+            let words = format!(
+                "Lift test under {}: {} to {}; leaves out or in, both sides alike, tighten, slacken and again.",
+                p.name,
+                um(lo.0),
+                um(hi.0)
+            );
+            let act = Act::new(format!("lift.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("dial indicator", 10.0);
+            w.g.add(act.sets(
+                "lift",
+                Unit::Um,
+                (Some(lo.0), Some(hi.0)),
+                "0.0006 to 0.001 of the diameter, unless the maker says otherwise",
+            ));
+            let first: Vec<usize> = std::iter::once(i).chain(p.covers.iter().filter_map(|c| all.number(c))).collect();
+            for b in first {
+                for f in w.there(b) {
+                    w.g.edge(&f, &format!("lift.{id}"), Because::Reads { what: "the lift".into(), needs: b, how: "" });
+                }
+            }
+            w.g.edge(
+                &format!("bolts.{id}"),
+                &format!("lift.{id}"),
+                Because::Reads { what: "the lift".into(), needs: i, how: ", drawn down" },
+            );
+        }
+        _ if p.adjusted && p.kind != PartKind::Nut => {
+            let words = format!("Screw {} to contact, a quarter turn back, lock it, try again.", p.name);
+            w.g.add(Act::new(format!("adjust.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("hex key", 4.0));
+            w.g.edge(&on, &format!("adjust.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+        }
+        _ => {}
+    }
+    extras(w, i, p);
+    if matches!(p.kind.role(), Role::Bearing) {
+        grease(w, i, p);
+    }
+}
+
+/// Plungers and oilers: only where the sheet says that there is one.
+fn extras(w: &mut Work, i: usize, p: &Part) {
+    let id = w.id(i).to_owned();
+    if p.plunger {
+        let words = format!("Screw the plunger of {} down until it bottoms, half a turn back.", p.name);
+        let act = Act::new(format!("plunger.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("screwdriver", 2.0);
+        w.g.add(act.careful(Caution::Spring));
+        w.g.edge(&format!("on.{id}"), &format!("plunger.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+    }
+    if p.oiler {
+        let words = format!("Hold the oiler of {} down with wire until the spindle lies in place; wick soaked.", p.name);
+        w.g.add(Act::new(format!("oiler.{id}"), Verb::Set, Phase::Mount, Stage::FitAndMount, &id, words).with("wire", 3.0));
+        w.g.edge(
+            &format!("oiler.{id}"),
+            &format!("on.{id}"),
+            plain(Law::Contact, format!("the shaft would shear the oiler of {} off", p.name)),
+        );
+    }
+}
+
+fn probe(w: &mut Work, i: usize, p: &Part) {
+    let id = w.id(i).to_owned();
+    if let Some(v) = p.gap_volts {
+        let words = format!("Set the gap of {} by its volts: {} V.", p.name, crate::quantity::show::tidy(v));
+        let act = Act::new(format!("volts.{id}"), Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with("voltmeter, wrench", 5.0);
+        w.g.add(act.sets("gap voltage", Unit::Volt, (Some(v - 0.3), Some(v + 0.3)), "0.3 V either way"));
+        w.g.edge(&format!("on.{id}"), &format!("volts.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+    }
+    let words = format!("Measure the ohms of {} again: as before, and no way to earth.", p.name);
+    let act = Act::new(format!("ohm.{id}"), Verb::WireCheck, Phase::Mount, Stage::CloseUp, &id, words).with("ohmmeter", 3.0);
+    w.g.add(act.reads(Unit::Ohm, (None, None), "a twentieth either way of what was found", format!("{id}.ohm")));
+    if let Some(m) = w.g.act_mut(&format!("ohm.{id}")).and_then(|a| a.measure.as_mut()) {
+        m.near = Some(0.05);
+    }
+    for first in w.there(i) {
+        w.g.edge(&first, &format!("ohm.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+    }
+    // A pinched wire shows once the cover lies on it, and can still be saved before its bolts.
+    let covers: Vec<usize> = (1..w.all.list.len())
+        .filter(|c| match w.all.list[*c].what {
+            What::Part(k) => w.a.parts[k].covers.contains(&p.id),
+            What::Housing(h) => w.a.housings[h].covers.contains(&p.id),
+            What::Shaft => false,
+        })
+        .collect();
+    for c in covers {
+        let (cover, bolts) = (w.step(w.hides(c)), format!("bolts.{}", w.id(c)));
+        let bolted = w.a.bolt_rings.iter().any(|b| b.part == w.all.list[c].id);
+        if bolted {
+            w.g.edge(&cover, &format!("ohm.{id}"), plain(Law::BothSides, format!("{} lies on the wire first", w.name(c))));
+            w.g.edge(
+                &format!("ohm.{id}"),
+                &bolts,
+                plain(Law::Reach, format!("a wire pinched under {} is found before its bolts", w.name(c))),
+            );
+        } else {
+            w.g.edge(&format!("ohm.{id}"), &cover, plain(Law::Reach, format!("{} hides the wire", w.name(c))));
+        }
+    }
+}
+
+/// The tilt of a seal is measured at the face that can be reached.
+fn tilt(w: &mut Work, i: usize, p: &Part) {
+    let id = w.id(i).to_owned();
+    let limit = tilt_limit(w.a.bore_of(p));
+    let words = format!(
+        "Measure the depth of {} at four points, mean as found or shifted from the track; tilt, the largest less the least, at most {}.",
+        p.name,
+        mm(limit.0)
+    );
+    let act = Act::new(format!("tilt.{id}"), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words).with("depth micrometer", 4.0);
+    let on = format!("on.{id}");
+    let ways = [End::A, End::B]
+        .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &on))));
+    // Where both faces are hidden by what is there before it, nothing can be measured.
+    let Some(hiding) = w.least_hidden(ways, &format!("on.{id}")) else { return };
+    w.g.add(act.sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter").gives([format!("{id}.depth")]));
+    w.g.edge(&format!("on.{id}"), &format!("tilt.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+    for o in hiding {
+        let then = w.step(w.hides(o));
+        w.g.edge(&format!("tilt.{id}"), &then, Because::Room { tool: "depth micrometer", held: i, standing: o });
+    }
+}
+
+/// Grease by volume, while one side is open.
+fn grease(w: &mut Work, i: usize, p: &Part) {
+    let Some(b) = p.designation.as_deref().and_then(|d| designation::read(d).ok()).filter(|b| !b.seals.greased()) else { return };
+    if w.a.lubricant != Some(Lubricant::Grease) || w.all.list[i].id.ends_with(".inner") || w.all.list[i].id.ends_with(".cage") {
+        return;
+    }
+    let (id, name) = (w.id(i).to_owned(), w.name(i).to_owned());
+    let face = std::f64::consts::FRAC_PI_4 * (b.outer.0.powi(2) - b.d.0.powi(2));
+    let mass = Grams(0.7 * 7.85e-3 * face * b.width.0);
+    let Ok(fill) = crate::grease::fill(b.d, b.outer, b.width, mass, w.a.run_in_rpm) else { return };
+    let cm3 = |pct: f64| crate::quantity::show::tidy((fill.free_mm3 * pct / 100.0 / 100.0).round() / 10.0);
+    let (lo, hi) = fill.fill_pct;
+    let amount = if lo == hi { format!("{} cm³", cm3(lo)) } else { format!("{} to {} cm³", cm3(lo), cm3(hi)) };
+    let words = format!(
+        "Grease {name}: {amount}, {} % of its free space, half from each side where both are open, worked in by turning.",
+        if lo == hi { format!("{lo}") } else { format!("{lo} to {hi}") }
+    );
+    w.g.add(Act::new(format!("grease.{id}"), Verb::Grease, Phase::Mount, Stage::CloseUp, &id, words).with("grease gun", 4.0));
+    for first in w.there(i) {
+        w.g.edge(&first, &format!("grease.{id}"), plain(Law::Contact, format!("{name} is on and cold first")));
+    }
+    let on = format!("grease.{id}");
+    let ways = [End::A, End::B]
+        .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on))));
+    // Where no side is open any more it is greased through its fitting: nothing has to wait.
+    for o in w.least_hidden(ways, &format!("grease.{id}")).unwrap_or_default() {
+        let then = w.step(w.hides(o));
+        w.g.edge(&format!("grease.{id}"), &then, Because::Room { tool: "grease gun", held: i, standing: o });
+    }
+}

@@ -1,0 +1,97 @@
+//! Ticks of an older derivation under the names of this one.
+
+use super::{Anatomy, Derived};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// A tick of today that follows from one of an older derivation.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Carried {
+    /// Act that counts as done.
+    pub act: String,
+    /// Tick that it follows from.
+    pub from: String,
+    /// The number that was read belongs to it.
+    pub number: bool,
+    /// Nobody was asked for it: it lies before something that is done.
+    pub implied: bool,
+}
+
+/// Acts that an older derivation did not ask for on their own: done when what comes after them is done.
+const NOT_ASKED: [&str; 17] = [
+    "heat",
+    "home",
+    "nip",
+    "seat",
+    "straighten",
+    "loosen",
+    "unlock",
+    "open",
+    "close",
+    "land",
+    "kit",
+    "grease",
+    "drag",
+    "lock",
+    "key",
+    "hole",
+    "volts",
+];
+
+/// Names that an older tick has now.
+fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
+    let parted = |id: &str| a.housings.iter().any(|h| h.id == id && h.split);
+    let (verb, rest) = old.split_once('.').unwrap_or((old, ""));
+    let new: Vec<String> = match verb {
+        "on" if parted(rest) => vec![format!("on.{rest}"), format!("close.{rest}")],
+        "off" if parted(rest) => vec![format!("open.{rest}"), format!("off.{rest}")],
+        "on" | "off" => d.bodies.pieces_of(rest).into_iter().map(|i| format!("{verb}.{}", d.bodies.list[i].id)).collect(),
+        "torque" => vec![format!("nip.{rest}"), format!("torque.{rest}"), format!("set.{rest}")],
+        "refloat" | "shim" => vec![format!("float.{rest}")],
+        // A nut that is set by its float reads it.
+        "float" => {
+            let set = a.parts.iter().map(|p| format!("set.{}", p.id)).filter(|s| d.act(s).is_some_and(|s| s.measure.is_some()));
+            std::iter::once(old.to_owned()).chain(set).collect()
+        }
+        "preload" => vec![old.to_owned(), old.replacen("preload", "drag", 1)],
+        "tab" => vec![old.to_owned(), format!("lock.{rest}")],
+        _ => vec![old.to_owned()],
+    };
+    new.into_iter().filter(|n| d.act(n).is_some()).collect()
+}
+
+/// What counts as done now, given the ticks of an older derivation; those that keep their name are not in the list.
+///
+/// ```
+/// # use ironseat_core::anatomy::{Anatomy, derive, older};
+/// # let pump: Anatomy = serde_json::from_str(r#"{"key":"p","name":"Pump","version":1,
+/// #   "lands":[{"id":"j","name":"journal","length_mm":60,"d_mm":40},{"id":"s","name":"shoulder","length_mm":20,"d_mm":50}],
+/// #   "parts":[{"id":"ring","name":"Sleeve","kind":"sleeve","land":"j","at_mm":20,"width_mm":20,"outside_mm":48,"fit":"shrink"}]}"#).unwrap();
+/// let d = derive(&pump)?;
+/// let now = older::carried(&pump, &d, &["on.ring".into()].into());
+/// assert!(now.iter().any(|c| c.act == "heat.ring" && c.from == "on.ring" && c.implied));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+#[must_use]
+pub fn carried(a: &Anatomy, d: &Derived, ticked: &BTreeSet<String>) -> Vec<Carried> {
+    let mut out: BTreeMap<String, Carried> = BTreeMap::new();
+    for from in ticked {
+        for act in names(a, d, from).into_iter().filter(|n| !ticked.contains(n)) {
+            let number = d.act(&act).is_some_and(|s| s.measure.is_some());
+            out.entry(act.clone()).or_insert(Carried { act, from: from.clone(), number, implied: false });
+        }
+    }
+    let mut open: Vec<(String, String)> =
+        ticked.iter().map(|t| (t.clone(), t.clone())).chain(out.values().map(|c| (c.act.clone(), c.from.clone()))).collect();
+    let mut seen: BTreeSet<String> = open.iter().map(|x| x.0.clone()).collect();
+    while let Some((id, from)) = open.pop() {
+        let Some(act) = d.act(&id) else { continue };
+        for b in &act.before {
+            let verb = b.id.split('.').next().unwrap_or_default();
+            if NOT_ASKED.contains(&verb) && seen.insert(b.id.clone()) {
+                out.insert(b.id.clone(), Carried { act: b.id.clone(), from: from.clone(), number: false, implied: true });
+                open.push((b.id.clone(), from.clone()));
+            }
+        }
+    }
+    out.into_values().collect()
+}
