@@ -401,7 +401,11 @@ impl Bodies {
     #[must_use]
     pub fn pieces_of(&self, id: &str) -> Vec<usize> {
         let own = |b: &Body| b.id == id || b.id.strip_prefix(id).is_some_and(|s| matches!(s, ".inner" | ".outer" | ".cage"));
-        (1..self.list.len()).filter(|i| own(&self.list[*i])).collect()
+        let named = ["", ".inner", ".outer", ".cage"].iter().filter_map(|piece| self.number(&format!("{id}{piece}")));
+        let mut out: Vec<usize> = named.filter(|i| *i > 0 && own(&self.list[*i])).collect();
+        out.sort_unstable();
+        out.dedup();
+        out
     }
     /// The body at the root of its group: what moves when it moves.
     #[must_use]

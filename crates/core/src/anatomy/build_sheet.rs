@@ -10,12 +10,12 @@ pub const FORMAT: u32 = 2;
 /// Largest text that is taken, bytes.
 pub const LARGEST: usize = 512 << 10;
 
-/// A whole build sheet, short enough to be read at once: a pin with a pressed bush and the circlip that keeps it.
+/// A whole build sheet, short enough to be read at once: a pin with a pressed bush.
 ///
 /// ```
 /// use ironseat_core::anatomy::{build_sheet, derive};
 /// let derived = derive(&build_sheet::read(build_sheet::EXAMPLE)?)?;
-/// assert!(derived.faults.is_empty() && derived.act("press.bush").is_some());
+/// assert!(derived.faults.is_empty() && derived.act("home.bush").is_some());
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 pub const EXAMPLE: &str = r#"format = 2

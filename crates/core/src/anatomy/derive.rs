@@ -1,6 +1,6 @@
 //! What follows from an anatomy: one graph of acts, what is wrong, what is worth a look, what is to be asked.
 
-use super::acts::{Act, Because, Phase, Relation};
+use super::acts::{Act, Because, Phase, Relation, Step};
 use super::as_found::Question;
 use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
@@ -45,7 +45,7 @@ pub struct Derived {
 /// let d = derive(&pump)?;
 /// let heat = d.act("heat.ring").unwrap();
 /// let b = heat.before.iter().find(|b| b.id == "on.cover").unwrap();
-/// assert_eq!((b.law, b.words.to_string()), (Law::Way, "Cover (bore 42 mm) cannot get past Sleeve (48 mm)".into()));
+/// assert_eq!((b.law, b.words.to_string()), (Law::Contact, "Cover (bore 42 mm) cannot get past Sleeve (48 mm)".into()));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 ///
@@ -272,16 +272,35 @@ impl Derived {
         // Whatever chain leads from one to the other, its last link lies between the two places.
         let pairs: Vec<(usize, usize)> =
             if at < act { (at..act).rev().map(|x| (x, act)).collect() } else { (act + 1..=at).map(|x| (act, x)).collect() };
+        let way: HashMap<(Step, Step), &Because> = self.relations.iter().rev().map(|r| ((r.first, r.then), &r.why)).collect();
         let mut out: Vec<Against> = pairs
             .into_iter()
             .filter_map(|(first, then)| {
-                let why = self.why.get(&(self.order[first], self.order[then]))?;
+                let why = self.why.get(&(self.order[first], self.order[then])).or_else(|| self.way_between(&way, first, then))?;
                 Some(Against { first, then, law: why.law(), words: why.say(a, &self.bodies).capital() })
             })
             .collect();
         // What meets in space says most.
         out.sort_by_key(|x| x.law != acts::Law::Way);
         out
+    }
+
+    /// What the way says of two acts that move something, mounting or taking apart; the graph leaves out what follows from others.
+    fn way_between<'a>(&self, way: &HashMap<(Step, Step), &'a Because>, first: usize, then: usize) -> Option<&'a Because> {
+        let step = |k: usize| {
+            let act = &self.acts[k];
+            let body = self.bodies.number(&act.body)?;
+            match act.id.split_once('.')?.0 {
+                "on" | "off" => Some(Step::Place(body)),
+                "close" | "open" => Some(Step::Close(body)),
+                _ => None,
+            }
+        };
+        if self.acts[first].phase != self.acts[then].phase {
+            return None;
+        }
+        let (x, y) = (step(first)?, step(then)?);
+        way.get(&if self.acts[first].phase == Phase::Mount { (x, y) } else { (y, x) }).copied()
     }
 
     /// Plays an order of acts of one phase from its beginning.

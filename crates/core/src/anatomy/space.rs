@@ -44,20 +44,26 @@ fn yielding(a: &Anatomy, b: &Body) -> f64 {
 
 /// A cone and the cup it runs in: places that meet.
 fn mates(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
+    let (p, q) = (all.list[x].reach(), all.list[y].reach());
+    if p.0 >= q.1 || q.0 >= p.1 {
+        return false;
+    }
     let taper = |i: usize, kind: PartKind| all.part(a, i).is_some_and(|p| p.kind == kind);
     let pair = (taper(x, PartKind::TaperCone) && taper(y, PartKind::Cup)) || (taper(x, PartKind::Cup) && taper(y, PartKind::TaperCone));
     let pieces = all.list[x].what == all.list[y].what && facing::is_taper(all.part(a, x));
-    let (p, q) = (all.list[x].reach(), all.list[y].reach());
-    (pair || pieces) && p.0 < q.1 && q.0 < p.1
+    pair || pieces
 }
 
 /// A key and what has its keyway: a part that names it, or that covers its place.
 fn keyed(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
     let over = |key: usize, other: usize| {
         let b = &all.list[key];
+        if b.build != Build::Key {
+            return false;
+        }
         let named = all.part(a, other).is_some_and(|p| p.key.as_deref() == Some(&b.id));
         let (p, q) = (b.reach(), all.list[other].reach());
-        b.build == Build::Key && (named || p.1.min(q.1) - p.0.max(q.0) > ALONG)
+        named || p.1.min(q.1) - p.0.max(q.0) > ALONG
     };
     over(x, y) || over(y, x)
 }
@@ -66,11 +72,16 @@ fn keyed(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
 /// this is asked of each member of the moving group.
 pub fn in_way(a: &Anatomy, all: &Bodies, mover: usize, from: End, standing: usize) -> Option<Meeting> {
     let (m, o) = (&all.list[mover], &all.list[standing]);
+    let paired = mates(a, all, mover, standing);
+    // Most pairs of a long machine do not meet at all.
+    if !paired && sweep(&m.rings, from, &o.rings, 0.0).is_none() {
+        return None;
+    }
     // A screw lies in what it locks; it is no ring.
     if [m, o].iter().any(|b| b.build == Build::Ray && screw(a, b)) || keyed(a, all, mover, standing) {
         return None;
     }
-    if mates(a, all, mover, standing) {
+    if paired {
         // The cone goes in at the cup's thin side, whichever of the two moves.
         let cup_moves = all.part(a, mover).is_some_and(|p| p.kind == PartKind::Cup) || m.id.ends_with(".outer");
         let cup = if cup_moves { mover } else { standing };

@@ -754,11 +754,29 @@ impl<'a> Judge<'a> {
         }
         let hot = b.part.is_some_and(|p| p.fit == Hold::Shrink) && self.hot.contains(id);
         self.free(id)?;
+        self.before_what_is_hot(id)?;
         for g in self.group(id) {
             self.world.insert(g);
         }
         if hot {
             self.hot.insert(id.to_owned());
+        }
+        Ok(())
+    }
+
+    /// A ring that was heated and lies in the tongs: what cannot go on after it should have been there before it was hot.
+    fn before_what_is_hot(&mut self, id: &str) -> Result<(), String> {
+        let waiting: Vec<String> = self.hot.iter().filter(|h| *h != id && !self.world.contains(*h)).cloned().collect();
+        for h in waiting {
+            let group = self.group(&h);
+            self.world.extend(group.iter().cloned());
+            let late = self.free(id).is_err();
+            for g in &group {
+                self.world.remove(g);
+            }
+            if late {
+                return Err(format!("{h} is hot already, and {id} has to be on before it"));
+            }
         }
         Ok(())
     }

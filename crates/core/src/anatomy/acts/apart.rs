@@ -4,7 +4,8 @@ use super::super::as_found::{Ask, Question};
 use super::super::body::What;
 use super::super::kinds::Role;
 use super::super::{Anatomy, LandKind, LockedBy, space};
-use super::laws::{Because, plain};
+use super::graph::needed;
+use super::laws::{Because, Relation, Step, plain};
 use super::tighten::{How, turn};
 use super::words;
 use super::work::Work;
@@ -32,19 +33,17 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     }
     let (off, open) = (w.numbers("off"), w.numbers("open"));
     let number = |s: super::Step| match s {
-        super::Step::Place(b) => off[b],
-        super::Step::Close(b) => open[b],
+        Step::Place(b) => off[b],
+        Step::Close(b) => open[b],
     };
-    for r in w.relations {
+    let turned = |r: &Relation| {
         // Out of its carrier as soon as the whole group lies on the bench.
-        let carrier = if matches!(r.why, Because::Bench { .. } | Because::Captive { .. }) {
-            super::Step::Place(w.all.root(r.then.body()))
-        } else {
-            r.then
-        };
-        if let (Some(first), Some(then)) = (number(carrier), number(r.first)) {
-            w.g.before(first, then, r.why.clone());
-        }
+        let carrier =
+            if matches!(r.why, Because::Bench { .. } | Because::Captive { .. }) { Step::Place(w.all.root(r.then.body())) } else { r.then };
+        Some((number(carrier)?, number(r.first)?))
+    };
+    for (first, then, why) in needed(w.relations.iter().filter_map(|r| turned(r).map(|(x, y)| (x, y, &r.why))).collect()) {
+        w.g.before(first, then, why.clone());
     }
     for k in 0..w.tighteners.len() {
         loosen(w, k);

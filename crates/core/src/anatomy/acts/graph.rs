@@ -21,6 +21,93 @@ pub struct Graph {
     leading: std::cell::RefCell<Option<(usize, Vec<bool>)>>,
 }
 
+/// Of pairs (first, then, reason) those that do not follow from the others: the graph need not carry the tens of thousands that
+/// a long stack has. All of them where they run in a circle, so that it can be told. Of equal pairs the first stays.
+pub(super) fn needed(pairs: Vec<(usize, usize, &Because)>) -> Vec<(usize, usize, &Because)> {
+    let n = pairs.iter().map(|(x, y, _)| x.max(y) + 1).max().unwrap_or(0);
+    let (mut before, mut after) = (vec![Vec::new(); n], vec![Vec::new(); n]);
+    let mut waits = vec![0usize; n];
+    for (k, (x, y, _)) in pairs.iter().enumerate() {
+        before[*y].push((*x, k));
+        after[*x].push(*y);
+        waits[*y] += 1;
+    }
+    let mut order: Vec<usize> = (0..n).filter(|i| waits[*i] == 0).collect();
+    let mut at = 0;
+    while at < order.len() {
+        for y in &after[order[at]] {
+            waits[*y] -= 1;
+            if waits[*y] == 0 {
+                order.push(*y);
+            }
+        }
+        at += 1;
+    }
+    if order.len() < n {
+        return pairs;
+    }
+    let mut kept: Vec<usize> = direct(&order, &before).into_iter().flatten().collect();
+    // In the order in which they were given, so that the same machine gives the same graph.
+    kept.sort_unstable();
+    kept.into_iter().map(|k| pairs[k]).collect()
+}
+
+/// Apart comes before together, and what is asked before what is done.
+fn standing(s: &Act) -> f64 {
+    let phase = if s.phase == Phase::Apart { 0.0 } else { 1e6 };
+    phase
+        + match s.verb {
+            Verb::Isolate => -1e5,
+            Verb::Ask => -5e4,
+            Verb::Inspect if s.phase == Phase::Apart && s.stage == super::Stage::Inspect => 3e4,
+            Verb::Measure if s.stage == super::Stage::Parts => -2e4,
+            Verb::Prove => 1e5,
+            _ => 0.0,
+        }
+}
+
+/// The same number for the same text, 0 for none.
+fn same<'a>(texts: impl Iterator<Item = &'a str>) -> Vec<usize> {
+    let mut seen: HashMap<&str, usize> = HashMap::from([("", 0)]);
+    texts
+        .map(|t| {
+            let next = seen.len();
+            *seen.entry(t).or_insert(next)
+        })
+        .collect()
+}
+
+/// For each node of an order the numbers of its pairs that do not follow from others; `before` holds (first, number of the pair).
+fn direct(order: &[usize], before: &[Vec<(usize, usize)>]) -> Vec<Vec<usize>> {
+    let n = before.len();
+    let words = n.div_ceil(64);
+    let mut reach = vec![0u64; n * words];
+    let mut place = vec![0; n];
+    for (k, i) in order.iter().enumerate() {
+        place[*i] = k;
+    }
+    let mut out = vec![Vec::new(); n];
+    let mut seen = vec![0u64; words];
+    let mut list = Vec::new();
+    for &b in order {
+        list.clone_from(&before[b]);
+        // Nearest first: what is reached through a nearer one is left out.
+        list.sort_by_key(|(x, k)| (std::cmp::Reverse(place[*x]), *k));
+        seen.fill(0);
+        for (x, k) in &list {
+            if seen[x / 64] >> (x % 64) & 1 == 0 {
+                out[b].push(*k);
+                seen[x / 64] |= 1 << (x % 64);
+                for w in 0..words {
+                    seen[w] |= reach[x * words + w];
+                }
+            }
+        }
+        reach[b * words..(b + 1) * words].copy_from_slice(&seen);
+    }
+    out
+}
+
 impl Graph {
     /// Adds an act; the number of the one that is there already when the id is taken.
     pub fn add(&mut self, act: Act) -> usize {
@@ -169,35 +256,17 @@ impl Graph {
     /// Writes into each act what must be done before it, without what follows from others.
     pub fn reduce(&mut self, a: &Anatomy, all: &Bodies) {
         let (order, _) = self.plain();
-        let n = self.acts.len();
-        let mut before = vec![Vec::new(); n];
+        let mut before = vec![Vec::new(); self.acts.len()];
         for (i, list) in self.after.iter().enumerate() {
             for b in list {
-                before[*b].push(i);
+                before[*b].push((i, i));
             }
         }
-        let words = n.div_ceil(64);
-        let mut reach = vec![0u64; n * words];
-        let mut place = vec![0; n];
+        let mut place = vec![0; self.acts.len()];
         for (k, i) in order.iter().enumerate() {
             place[*i] = k;
         }
-        let mut seen = vec![0u64; words];
-        for &b in &order {
-            // Nearest first: what is reached through a nearer one is left out.
-            before[b].sort_by_key(|x| std::cmp::Reverse(place[*x]));
-            seen.fill(0);
-            let mut kept = Vec::new();
-            for &x in &before[b] {
-                if seen[x / 64] >> (x % 64) & 1 == 0 {
-                    kept.push(x);
-                }
-                seen[x / 64] |= 1 << (x % 64);
-                for w in 0..words {
-                    seen[w] |= reach[x * words + w];
-                }
-            }
-            reach[b * words..(b + 1) * words].copy_from_slice(&seen);
+        for (b, mut kept) in direct(&order, &before).into_iter().enumerate() {
             kept.sort_by_key(|x| place[*x]);
             self.acts[b].before = kept
                 .into_iter()
@@ -225,28 +294,20 @@ impl Graph {
         for &i in plain.iter().rev() {
             behind[i] = self.acts[i].wait_min + self.after[i].iter().map(|x| behind[*x]).fold(0.0, f64::max);
         }
+        // What does not change while the order is made.
+        let own: Vec<f64> = self.acts.iter().zip(&behind).map(|(s, behind)| standing(s) - 0.2 * behind).collect();
         let ends: Vec<Option<crate::anatomy::End>> = self.acts.iter().map(end_of).collect();
+        let (tools, bodies) = (same(self.acts.iter().map(|s| s.tool.as_str())), same(self.acts.iter().map(|s| s.body.as_str())));
         let mut free: Vec<usize> = (0..n).filter(|i| waits[*i] == 0).collect();
         let mut from = vec![0.0f64; n];
-        let (mut now, mut end, mut tool, mut body) = (0.0f64, None, String::new(), String::new());
+        let (mut now, mut end, mut tool, mut body) = (0.0f64, None, 0, 0);
         let mut order = Vec::with_capacity(n);
         while !free.is_empty() {
             let price = |i: usize| {
-                let s = &self.acts[i];
-                // Apart comes before together, and what is asked before what is done.
-                let phase = if s.phase == Phase::Apart { 0.0 } else { 1e6 };
-                let first = match s.verb {
-                    Verb::Isolate => -1e5,
-                    Verb::Ask => -5e4,
-                    Verb::Inspect if s.phase == Phase::Apart && s.stage == super::Stage::Inspect => 3e4,
-                    Verb::Measure if s.stage == super::Stage::Parts => -2e4,
-                    Verb::Prove => 1e5,
-                    _ => 0.0,
-                };
                 let turn = ends[i].is_some_and(|e| end.is_some_and(|x| x != e));
                 let idle = (from[i] - now).max(0.0);
-                let there = if !s.body.is_empty() && s.body == body { -3.0 } else { 0.0 };
-                phase + first + idle + if turn { 4.0 } else { 0.0 } + if s.tool == tool { 0.0 } else { 1.0 } + there - 0.2 * behind[i]
+                let there = if bodies[i] > 0 && bodies[i] == body { -3.0 } else { 0.0 };
+                own[i] + idle + if turn { 4.0 } else { 0.0 } + if tools[i] == tool { 0.0 } else { 1.0 } + there
             };
             let mut at = 0;
             let mut least = f64::INFINITY;
@@ -257,14 +318,12 @@ impl Graph {
                 }
             }
             let i = free.swap_remove(at);
-            let s = &self.acts[i];
-            now = now.max(from[i]) + s.minutes;
+            now = now.max(from[i]) + self.acts[i].minutes;
             end = ends[i].or(end);
-            tool.clone_from(&s.tool);
-            body.clone_from(&s.body);
+            (tool, body) = (tools[i], bodies[i]);
             order.push(i);
             for x in &self.after[i] {
-                from[*x] = from[*x].max(now + s.wait_min);
+                from[*x] = from[*x].max(now + self.acts[i].wait_min);
                 waits[*x] -= 1;
                 if waits[*x] == 0 {
                     free.push(*x);

@@ -6,7 +6,6 @@ use crate::anatomy::kinds::Build;
 use crate::anatomy::space::{self, Meeting};
 use crate::anatomy::text::{Text, mm};
 use crate::anatomy::{Anatomy, Finding, FindingKind};
-use std::collections::HashMap;
 
 /// Something comes to its place, or a parted housing is closed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -299,27 +298,24 @@ fn land_of(a: &Anatomy, hit: &Meeting) -> String {
 /// Steps that wait for each other by the way alone: bodies of one loop; none when there is an order.
 #[must_use]
 pub fn tangled(relations: &[Relation]) -> Option<Vec<usize>> {
-    let mut after: HashMap<Step, Vec<Step>> = HashMap::new();
-    let mut waits: HashMap<Step, usize> = HashMap::new();
+    // A body has two steps: it is placed, and it is closed.
+    let number = |s: Step| 2 * s.body() + usize::from(matches!(s, Step::Close(_)));
+    let n = relations.iter().map(|r| number(r.first).max(number(r.then)) + 1).max().unwrap_or(0);
+    let (mut after, mut waits) = (vec![Vec::new(); n], vec![0usize; n]);
     for r in relations {
-        after.entry(r.first).or_default().push(r.then);
-        waits.entry(r.first).or_default();
-        *waits.entry(r.then).or_default() += 1;
+        after[number(r.first)].push(number(r.then));
+        waits[number(r.then)] += 1;
     }
-    let mut open: Vec<Step> = waits.iter().filter(|w| *w.1 == 0).map(|w| *w.0).collect();
+    let mut open: Vec<usize> = (0..n).filter(|s| waits[*s] == 0).collect();
     while let Some(s) = open.pop() {
-        waits.remove(&s);
-        for n in after.get(&s).into_iter().flatten() {
-            if let Some(w) = waits.get_mut(n) {
-                *w -= 1;
-                if *w == 0 {
-                    open.push(*n);
-                }
+        for next in &after[s] {
+            waits[*next] -= 1;
+            if waits[*next] == 0 {
+                open.push(*next);
             }
         }
     }
-    let mut left: Vec<usize> = waits.keys().map(|s| s.body()).collect();
-    left.sort_unstable();
+    let mut left: Vec<usize> = (0..n).filter(|s| waits[*s] > 0).map(|s| s / 2).collect();
     left.dedup();
     (!left.is_empty()).then_some(left)
 }

@@ -4,6 +4,7 @@ use super::super::body::What;
 use super::super::kinds::{PartKind, Role};
 use super::super::text::{mm, um};
 use super::super::{Anatomy, End, Hold, Lubricant, Part, space};
+use super::graph::needed;
 use super::laws::{Because, Step, plain};
 use super::words::{self, must_precede};
 use super::work::{Work, must_come_later};
@@ -13,6 +14,7 @@ use crate::fit::designation;
 use crate::preload::running_clearance;
 use crate::quantity::Grams;
 use crate::seal::tilt_limit;
+use std::collections::HashMap;
 
 pub(super) fn mount(w: &mut Work) {
     for p in &w.a.parts {
@@ -28,9 +30,14 @@ pub(super) fn mount(w: &mut Work) {
         Step::Place(b) => on[b],
         Step::Close(b) => close[b],
     };
-    for r in w.relations {
-        if let (Some(first), Some(then)) = (number(r.first), number(r.then)) {
-            w.g.before(first, then, r.why.clone());
+    let all = w.relations.iter().filter_map(|r| Some((number(r.first)?, number(r.then)?, &r.why))).collect();
+    let heat = w.numbers("heat");
+    let hot: HashMap<usize, usize> = on.iter().zip(&heat).filter_map(|(on, heat)| Some(((*on)?, (*heat)?))).collect();
+    for (first, then, why) in needed(all) {
+        w.g.before(first, then, why.clone());
+        // What must be there before a ring, must be there before it is hot.
+        if let Some(heat) = hot.get(&then) {
+            w.g.before(first, *heat, plain(Law::Contact, why.say(w.a, w.all).raw()));
         }
     }
     for i in 1..w.all.list.len() {
@@ -64,10 +71,21 @@ fn parts_check(w: &mut Work, p: &Part) {
         w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
     }
     if p.kind == PartKind::Bush && p.fit.tight() {
-        let hole = p.carried_by.as_deref().map_or("its hole", |c| w.a.name_of(c));
-        let words = format!("Measure the hole in {hole} for {}: size at both ends and across, lead-in chamfer, no burr.", p.name);
-        w.g.add(Act::new(format!("seat.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("bore gauge", 5.0));
+        let (words, tool) = match hole_of(w, id) {
+            Some(hole) => (
+                format!("Measure the hole in {hole} for {}: size at both ends and across, lead-in chamfer, no burr.", p.name),
+                "bore gauge",
+            ),
+            None => (format!("Measure the seat under {}: size at both ends and across, lead-in chamfer, no burr.", p.name), "micrometer"),
+        };
+        w.g.add(Act::new(format!("seat.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
     }
+}
+
+/// Name of what has the hole that a bush is pressed into; none for one that is pressed over the shaft.
+fn hole_of<'a>(w: &'a Work, bush: &str) -> Option<&'a str> {
+    let b = &w.all.list[w.all.number(bush)?];
+    Some(w.name(b.parent.or(b.stands_in)?))
 }
 
 /// Placing a body, with heating before it where it goes on hot.
@@ -124,12 +142,6 @@ fn place(w: &mut Work, i: usize) {
         act.seat = seat.map(|s| (s.id.clone(), SeatAct::Heat));
         w.g.add(act);
         w.g.edge(&format!("heat.{}", b.id), &on, plain(Law::Contact, format!("{} goes on hot", b.name)));
-        // What must be there before the ring, must be there before it is hot.
-        for r in w.relations.iter().filter(|r| r.then == Step::Place(i)) {
-            let first = w.step(r.first);
-            let why = r.why.say(a, all).raw().to_owned();
-            w.g.edge(&first, &format!("heat.{}", b.id), plain(Law::Contact, why));
-        }
     }
     let first = if hot { format!("heat.{}", b.id) } else { on.clone() };
     let of = part.map_or(b.id.clone(), |p| p.id.clone());
@@ -137,7 +149,7 @@ fn place(w: &mut Work, i: usize) {
         ("kit", "is measured before it goes on"),
         ("key", "is measured before it is bedded"),
         ("height", "is measured before it goes on"),
-        ("seat", "has its hole measured before it is pressed in"),
+        ("seat", "has its seat measured before it is pressed home"),
         ("look", "is cleaned and looked at before it goes on"),
     ] {
         w.g.edge(&format!("{what}.{of}"), &first, plain(Law::Evidence, format!("{} {why}", b.name)));
@@ -217,13 +229,18 @@ fn home(w: &mut Work, i: usize) {
     let b = &all.list[i];
     let on = format!("on.{}", b.id);
     let id = format!("home.{}", b.id);
-    let words = if p.kind == PartKind::Bush {
-        format!("Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.", b.name)
+    let (words, tool) = if p.kind == PartKind::Bush && hole_of(w, &p.id).is_some() {
+        (
+            format!("Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.", b.name),
+            "bore gauge, reamer",
+        )
     } else {
-        format!("Prove {} home, cold: the thinnest feeler enters nowhere at four places; then its depth.", b.name)
+        (
+            format!("Prove {} home, cold: the thinnest feeler enters nowhere at four places; then its depth.", b.name),
+            "feelers, depth micrometer",
+        )
     };
-    let mut act = Act::new(&id, Verb::ProveHome, Phase::Mount, Stage::FitAndMount, &b.id, words)
-        .with(if p.kind == PartKind::Bush { "bore gauge, reamer" } else { "feelers, depth micrometer" }, 5.0);
+    let mut act = Act::new(&id, Verb::ProveHome, Phase::Mount, Stage::FitAndMount, &b.id, words).with(tool, 5.0);
     let piece = b.id.ends_with(".outer") || b.id.ends_with(".cage");
     act.seat = a.seats.iter().find(|s| s.part == p.id).filter(|_| !piece).map(|s| (s.id.clone(), SeatAct::Home));
     w.g.add(act);
