@@ -162,12 +162,7 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
 
 /// Drag that undoes a thread is a fault only where nothing locks the nut.
 fn hand(a: &Anatomy, p: &super::Part, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
-    let washer = a.parts.iter().any(|q| match q.kind.role() {
-        super::Role::TabWasher => p.locks.contains(&q.id) || (q.land == p.land && q.from == p.from),
-        super::Role::Screw => q.locks.contains(&p.id),
-        _ => false,
-    });
-    let locked = washer || p.locked_by.is_some() || p.tabs.is_some();
+    let locked = a.parts.iter().any(|q| q.locks_nut(p)) || p.locked_by.is_some() || p.tabs.is_some();
     if !locked {
         notes.push(Finding::new(
             FindingKind::Missing,

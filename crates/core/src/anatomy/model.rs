@@ -1,5 +1,6 @@
 //! The model: lands, parts, housings, seats, and what is to be set. Everything is plain data with units in its types.
 
+use super::kinds::Role;
 use super::{Hold, PartKind};
 use crate::fasten::Hand;
 use crate::fit::Material;
@@ -287,6 +288,17 @@ pub enum Lubricant {
 }
 
 impl Part {
+    /// Whether it locks that nut: a tab washer beside it or named by one of the two, a screw that names it.
+    #[must_use]
+    pub fn locks_nut(&self, nut: &Self) -> bool {
+        match self.kind.role() {
+            Role::TabWasher => {
+                nut.locks.contains(&self.id) || self.locks.contains(&nut.id) || (self.land == nut.land && self.from == nut.from)
+            }
+            Role::Screw => self.locks.contains(&nut.id),
+            _ => false,
+        }
+    }
     /// What its facing is called: a bearing has a thick side when it carries thrust at an angle, otherwise only the side it is
     /// marked on.
     #[must_use]

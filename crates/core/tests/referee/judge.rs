@@ -247,7 +247,22 @@ impl<'a> Judge<'a> {
     }
 
     /// From the side: nothing whole or closed lies around it.
+    /// Open housings that a cap is bolted down on: under most of its length.
+    fn beds<'b>(&'b self, cap: &'b str) -> impl Iterator<Item = &'b str> {
+        let c = &self.all[cap];
+        let capping = c.kind() == Some(PartKind::Cap) && c.sideways_in();
+        let (x0, x1) = c.x();
+        self.all.iter().filter_map(move |(id, b)| {
+            let open = b.housing.is_some_and(|h| h.from.is_none() && !h.split);
+            let under = |r: &Ring| r[1].min(x1) - r[0].max(x0) > (x1 - x0) / 2.0;
+            (capping && open && b.rings.iter().any(under)).then_some(id.as_str())
+        })
+    }
+
     fn side(&self, id: &str, half: bool) -> Result<(), String> {
+        if let Some(bed) = self.beds(id).find(|bed| !self.world.contains(*bed)) {
+            return Err(format!("the shaft does not lie in {bed}"));
+        }
         let m = &self.all[id];
         for o in &self.world {
             let b = &self.all[o];
@@ -529,6 +544,9 @@ impl<'a> Judge<'a> {
         if b.parted() && self.closed.contains(id) {
             return Err("its upper half is on".into());
         }
+        if let Some(cap) = self.world.iter().find(|c| self.beds(c).any(|bed| bed == id)) {
+            return Err(format!("{cap} is bolted over the shaft in it"));
+        }
         // A nut in use needs its spanner, a circlip its pliers.
         if b.kind() == Some(PartKind::Nut) && self.tight.contains(id) {
             let washer = self.all.keys().find(|w| self.all[*w].kind() == Some(PartKind::TabWasher) && self.beside(w, id));
@@ -543,7 +561,9 @@ impl<'a> Judge<'a> {
             self.spanner(id)?;
         }
         for (w, o) in &self.all {
-            let holds = o.part.is_some_and(|p| p.locks.iter().any(|l| l == id));
+            // A tab washer lies under the nut that it locks.
+            let under = o.kind() == Some(PartKind::TabWasher) && b.kind() == Some(PartKind::Nut);
+            let holds = !under && o.part.is_some_and(|p| p.locks.iter().any(|l| l == id));
             if holds && self.world.contains(w) && self.root(w) != self.root(id) {
                 return Err(format!("{w} holds it"));
             }

@@ -6,7 +6,7 @@ use super::super::kinds::Role;
 use super::super::{Anatomy, LandKind, LockedBy, space};
 use super::graph::needed;
 use super::laws::{Because, Relation, Step, plain};
-use super::tighten::{How, turn};
+use super::tighten::{How, holds, turn};
 use super::words;
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Verb};
@@ -197,7 +197,7 @@ fn clear(w: &mut Work, acts: &[String], held: usize, tool: &'static str, room: &
 fn screws(w: &mut Work) {
     for i in 1..w.all.list.len() {
         let Some(p) = w.all.part(w.a, i) else { continue };
-        for l in p.locks.iter().flat_map(|l| w.all.pieces_of(l)).collect::<Vec<_>>() {
+        for l in holds(w, p) {
             if w.all.root(l) != w.all.root(i) {
                 let (first, then) = (format!("off.{}", w.id(i)), format!("off.{}", w.id(w.all.root(l))));
                 w.g.edge(&first, &then, Because::Holds { holder: i, held: l });

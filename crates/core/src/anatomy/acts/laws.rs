@@ -2,7 +2,7 @@
 
 use super::Law;
 use crate::anatomy::body::{Bodies, Way, What};
-use crate::anatomy::kinds::Build;
+use crate::anatomy::kinds::{Build, PartKind};
 use crate::anatomy::space::{self, Meeting};
 use crate::anatomy::text::{Text, mm};
 use crate::anatomy::{Anatomy, Finding, FindingKind};
@@ -164,6 +164,7 @@ pub fn relations(a: &Anatomy, all: &Bodies) -> (Vec<Relation>, Vec<Finding>) {
             }
         }
     }
+    capped(a, all, &mut out);
     for (k, r) in a.before.iter().enumerate() {
         for x in all.pieces_of(&r.first) {
             for y in all.pieces_of(&r.then).into_iter().filter(|y| *y != x) {
@@ -173,6 +174,20 @@ pub fn relations(a: &Anatomy, all: &Bodies) -> (Vec<Relation>, Vec<Finding>) {
     }
     covers(a, all, &mut out);
     (out, stuck)
+}
+
+/// A cap is bolted down on the open housing under it: over the shaft that lies in that already.
+fn capped(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
+    let caps =
+        (1..all.list.len()).filter(|c| all.part(a, *c).is_some_and(|p| p.kind == PartKind::Cap) && all.list[*c].way == Way::Sideways);
+    for c in caps {
+        let (x0, x1) = all.list[c].reach();
+        let under = |h: usize| all.list[h].rings.iter().any(|r| r.x1.min(x1) - r.x0.max(x0) > (x1 - x0) / 2.0);
+        for h in (1..all.list.len()).filter(|h| all.open(a, *h) && under(*h)) {
+            let words = format!("{} closes over the shaft once that lies in {}", all.list[c].name, all.list[h].name);
+            out.push(Relation { first: Step::Place(h), then: Step::Place(c), why: Because::Plain(Law::Way, words) });
+        }
+    }
 }
 
 fn bench(a: &Anatomy, all: &Bodies, m: usize, c: usize) -> Because {

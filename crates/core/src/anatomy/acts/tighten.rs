@@ -49,7 +49,7 @@ pub(super) fn tighten(w: &mut Work) {
         }
         // A washer or screw comes after what it holds.
         if !matches!(p.kind.role(), Role::Nut | Role::Clip) {
-            for l in p.locks.iter().flat_map(|l| w.all.pieces_of(l)).collect::<Vec<_>>() {
+            for l in holds(w, p) {
                 let (first, then) = (format!("on.{}", w.id(l)), format!("on.{}", w.id(i)));
                 w.g.edge(&first, &then, Because::Holds { holder: i, held: l });
             }
@@ -60,16 +60,18 @@ pub(super) fn tighten(w: &mut Work) {
     }
 }
 
+/// What a part holds in its place: there before it, off after it. A tab washer lies under the nut that it locks.
+pub(super) fn holds(w: &Work, p: &Part) -> Vec<usize> {
+    let under = |l: &String| p.kind.role() == Role::TabWasher && w.a.part(l).is_some_and(|n| n.kind.role() == Role::Nut);
+    p.locks.iter().filter(|l| !under(l)).flat_map(|l| w.all.pieces_of(l)).collect()
+}
+
 /// What locks a nut: the washer under it, screws that name it.
 fn locks_of(w: &Work, i: usize, p: &Part, stack: &Stack) -> Vec<usize> {
     (1..w.all.list.len())
         .filter(|k| {
             let Some(q) = w.all.part(w.a, *k) else { return false };
-            match q.kind.role() {
-                Role::TabWasher => stack.members.first() == Some(k) || p.locks.contains(&q.id) || (q.land == p.land && q.from == p.from),
-                Role::Screw => q.locks.contains(&p.id),
-                _ => false,
-            }
+            q.locks_nut(p) || q.kind.role() == Role::TabWasher && stack.members.first() == Some(k)
         })
         .filter(|k| *k != i)
         .collect()
