@@ -1,6 +1,8 @@
 //! Machines drawn to break one law each. What must come before what is said by hand here, from the picture, not taken from
 //! the derivation.
 
+#![allow(clippy::unwrap_used)]
+
 use ironseat_core::anatomy::acts::{Act, Law, Phase, Verb};
 use ironseat_core::anatomy::{Derived, FindingKind, build_sheet, derive};
 use std::collections::BTreeSet;
@@ -600,4 +602,33 @@ fn every_act_says_how_and_every_reason_why() {
     // The offered order respects every reason.
     let at = |id: &str| d.acts.iter().position(|a| a.id == id).unwrap();
     assert!(d.acts.iter().all(|a| a.before.iter().all(|b| at(&b.id) < at(&a.id))));
+}
+
+#[test]
+fn a_loop_at_the_end_of_a_long_stack_is_told_and_the_rest_is_given() {
+    use std::fmt::Write as _;
+    let rings = 120;
+    let mut text = format!(
+        "format = 2\nkey = \"m\"\nname = \"Long\"\nversion = 1\nlands = [ {{ id = \"s\", name = \"stop\", length_mm = 20, d_mm = 60 }}, {{ id = \"j\", name = \"journal\", length_mm = {}, d_mm = 40 }}, {{ id = \"t\", name = \"thread\", length_mm = 30, d_mm = 38, kind = \"thread\" }} ]\nparts = [\n",
+        5 * rings
+    );
+    for k in 0..rings {
+        // The last one is drawn a fifth of a millimetre into the nut.
+        let at = f64::from(5 * k) + if k == rings - 1 { 0.2 } else { 0.0 };
+        let _ = writeln!(
+            text,
+            "  {{ id = \"p{k}\", name = \"Ring {k}\", kind = \"spacer\", land = \"j\", at_mm = {at}, width_mm = 5, outside_mm = 60, from = \"B\" }},"
+        );
+    }
+    text.push_str(
+        "  { id = \"nut\", name = \"Nut\", kind = \"nut\", land = \"t\", at_mm = 0, width_mm = 12, outside_mm = 58, from = \"B\" },\n]\n",
+    );
+    let d = of(&text);
+    let told = faults(&d, FindingKind::Loop);
+    assert!(told.len() == 1 && told[0].contains("Ring 119") && told[0].contains("Nut"), "{told:?}");
+    for k in 0..rings {
+        act(&d, &format!("on.p{k}"));
+        act(&d, &format!("off.p{k}"));
+    }
+    assert!(leads(&d, "on.p0", "on.p118") && leads(&d, "off.p118", "off.p0"));
 }

@@ -22,7 +22,7 @@ pub struct Graph {
 }
 
 /// Of pairs (first, then, reason) those that do not follow from the others: the graph need not carry the tens of thousands that
-/// a long stack has. All of them where they run in a circle, so that it can be told. Of equal pairs the first stays.
+/// a long stack has. Where they run in a circle all of them stay, so that it can be told. Of equal pairs the first stays.
 pub(super) fn needed(pairs: Vec<(usize, usize, &Because)>) -> Vec<(usize, usize, &Because)> {
     let n = pairs.iter().map(|(x, y, _)| x.max(y) + 1).max().unwrap_or(0);
     let (mut before, mut after) = (vec![Vec::new(); n], vec![Vec::new(); n]);
@@ -32,7 +32,37 @@ pub(super) fn needed(pairs: Vec<(usize, usize, &Because)>) -> Vec<(usize, usize,
         after[*x].push(*y);
         waits[*y] += 1;
     }
-    let mut order: Vec<usize> = (0..n).filter(|i| waits[*i] == 0).collect();
+    // What lies before every circle, and what lies behind every one: in each of the two nothing runs in a circle.
+    let (mut order, ahead) = freed(&after, waits.clone());
+    let (behind, _) = freed(&parents(&before), after.iter().map(Vec::len).collect());
+    let mut side = vec![0u8; n];
+    for i in &order {
+        side[*i] = 1;
+    }
+    if !ahead {
+        for i in behind.into_iter().rev().filter(|i| side[*i] == 0).collect::<Vec<_>>() {
+            side[i] = 2;
+            order.push(i);
+        }
+    }
+    let inside = |x: usize, y: usize| side[x] == side[y] && side[x] > 0;
+    for (y, list) in before.iter_mut().enumerate() {
+        list.retain(|(x, _)| inside(*x, y));
+    }
+    let mut kept: Vec<usize> = direct(&order, &before).into_iter().flatten().collect();
+    kept.extend(pairs.iter().enumerate().filter(|(_, (x, y, _))| !inside(*x, *y)).map(|(k, _)| k));
+    // In the order in which they were given, so that the same machine gives the same graph.
+    kept.sort_unstable();
+    kept.into_iter().map(|k| pairs[k]).collect()
+}
+
+fn parents(before: &[Vec<(usize, usize)>]) -> Vec<Vec<usize>> {
+    before.iter().map(|list| list.iter().map(|(x, _)| *x).collect()).collect()
+}
+
+/// Nodes in an order, as far as there is one, and whether that is all of them.
+fn freed(after: &[Vec<usize>], mut waits: Vec<usize>) -> (Vec<usize>, bool) {
+    let mut order: Vec<usize> = (0..waits.len()).filter(|i| waits[*i] == 0).collect();
     let mut at = 0;
     while at < order.len() {
         for y in &after[order[at]] {
@@ -43,13 +73,8 @@ pub(super) fn needed(pairs: Vec<(usize, usize, &Because)>) -> Vec<(usize, usize,
         }
         at += 1;
     }
-    if order.len() < n {
-        return pairs;
-    }
-    let mut kept: Vec<usize> = direct(&order, &before).into_iter().flatten().collect();
-    // In the order in which they were given, so that the same machine gives the same graph.
-    kept.sort_unstable();
-    kept.into_iter().map(|k| pairs[k]).collect()
+    let all = order.len() == waits.len();
+    (order, all)
 }
 
 /// Apart comes before together, and what is asked before what is done.
@@ -202,9 +227,18 @@ impl Graph {
         if order.len() == self.acts.len() {
             return None;
         }
-        let stuck: Vec<usize> = (0..self.acts.len()).filter(|i| waits[*i] > 0).collect();
+        // Whatever waits has something before it that waits, too: going back ends in a circle.
+        let mut back = vec![(0..self.acts.len()).find(|i| waits[*i] > 0)?];
+        let circle = loop {
+            let here = back[back.len() - 1];
+            let next = *self.first[here].iter().find(|b| waits[**b] > 0)?;
+            match back.iter().position(|b| *b == next) {
+                Some(at) => break back.split_off(at),
+                None => back.push(next),
+            }
+        };
         let mut best: Option<Vec<usize>> = None;
-        for &start in stuck.iter().take(60) {
+        for &start in circle.iter().take(60) {
             let mut from: HashMap<usize, usize> = HashMap::new();
             let mut queue = std::collections::VecDeque::from([start]);
             'search: while let Some(a) = queue.pop_front() {
