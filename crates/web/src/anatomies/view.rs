@@ -8,7 +8,7 @@ use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::view::Shell;
 use askama::Template;
-use ironseat_core::anatomy::acts::{Stage, Verb};
+use ironseat_core::anatomy::acts::{Law, Stage, Verb};
 use ironseat_core::anatomy::body::whole;
 use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, derive};
 use ironseat_core::fasten::Hand;
@@ -133,12 +133,10 @@ fn order_rows(a: &Anatomy, d: &Derived, units: Units) -> Vec<OrderRow> {
                     format!("{from}, {}", p.fit.key())
                 },
             );
-            let why = s
-                .before
-                .iter()
-                .filter(|b| !matches!(b.law, ironseat_core::anatomy::acts::Law::Evidence))
-                .map(|b| b.words.say(units))
-                .collect();
+            // What goes on hot waits where it is heated.
+            let heat = d.act(&format!("heat.{}", s.body));
+            let before = heat.into_iter().chain([s]).flat_map(|x| &x.before);
+            let why = before.filter(|b| b.law != Law::Evidence && heat.is_none_or(|h| h.id != b.id)).map(|b| b.words.say(units)).collect();
             let name = d.bodies.number(&s.body).map_or(s.body.clone(), |i| d.bodies.list[i].name.clone());
             OrderRow { id: whole(&s.body).to_owned(), name, how, why }
         })
