@@ -7,6 +7,7 @@ use crate::quantity::show::capital;
 use crate::quantity::{Units, show};
 use crate::sheet::SheetKind;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// Kind of a step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -36,9 +37,9 @@ impl StepKind {
         Self::Choose,
         Self::Heat,
         Self::PutOn,
+        Self::Nip,
         Self::Cool,
         Self::Home,
-        Self::Nip,
         Self::Sign,
     ];
 
@@ -108,9 +109,7 @@ impl StepKind {
     pub fn stage(self) -> &'static str {
         match self {
             Self::Journal | Self::RingBore | Self::HousingBore | Self::RingOutside => "inspect",
-            Self::Choose | Self::Heat | Self::PutOn | Self::Cool => "fit and mount",
-            Self::Home => "mount",
-            Self::Nip => "torque and lock",
+            Self::Choose | Self::Heat | Self::PutOn | Self::Nip | Self::Cool | Self::Home => "fit and mount",
             Self::Sign => "record",
         }
     }
@@ -162,6 +161,8 @@ pub struct SeatTrail {
     pub heating: bool,
     /// Verdict of the fit as a whole, and whether it was overruled.
     pub fit: Option<(Verdict, bool)>,
+    /// What the rest of the machine still wants before a step, as the words of the first act and how many more there are.
+    pub machine: BTreeMap<StepKind, (String, usize)>,
 }
 
 impl SeatTrail {
@@ -182,8 +183,8 @@ impl SeatTrail {
             K::Heat => &[K::Choose],
             K::PutOn => &[K::Choose, K::Heat],
             K::Cool => &[K::PutOn],
+            K::Nip => &[K::PutOn],
             K::Home => &[K::PutOn, K::Cool],
-            K::Nip => &[K::Home],
             K::Sign => &[K::Home, K::Nip],
         }
     }
@@ -216,7 +217,13 @@ impl SeatTrail {
         if matches!(kind, StepKind::Heat | StepKind::PutOn) && self.fit.is_some_and(|(v, overruled)| v == Verdict::Stop && !overruled) {
             return Some("the call on the fit is stop: mend it, or overrule it with a reason".into());
         }
-        None
+        self.machine.get(&kind).map(|(words, more)| {
+            let first = words.trim_end_matches('.');
+            match more {
+                0 => format!("first: {first}"),
+                n => format!("first: {first}, and {n} more on the trail"),
+            }
+        })
     }
 
     /// The step in hand: the first open one that is not held, optional ones left aside.
@@ -248,7 +255,7 @@ pub fn name(kind: StepKind) -> &'static str {
         K::PutOn => "Put the ring on",
         K::Cool => "Let it grip and cool",
         K::Home => "Prove that it is home",
-        K::Nip => "Nip the nut, cold",
+        K::Nip => "Nip the nut",
         K::Sign => "Sign the seat",
     }
 }
@@ -273,7 +280,9 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
         K::PutOn => format!("Gloves. One straight push against {}, hold it there until it grips, then say so here.", seat.against),
         K::Cool => "It shrinks in width too: keep it against the shoulder. The clock tells when it is near the shaft.".into(),
         K::Home => format!("Thinnest feeler between ring and {} at four places, then the depth from {}.", seat.against, seat.depth.datum),
-        K::Nip => format!("{}: nip, turn the shaft, nip again, now that the ring is cold.", capital(&seat.nut)),
+        K::Nip => {
+            format!("{}: nip, turn the shaft, nip again. It holds the ring home; it is tightened when that is cold.", capital(&seat.nut))
+        }
         K::Sign => "Your PIN says that you did this and saw these numbers.".into(),
     }
 }
@@ -293,13 +302,14 @@ mod tests {
                 overruled: false,
             })
             .collect();
-        SeatTrail { steps, method, cooling: false, heating: false, fit: None }
+        SeatTrail { steps, method, cooling: false, heating: false, fit: None, machine: BTreeMap::new() }
     }
 
     #[test]
     fn pressing_needs_no_heater_and_no_cooling() {
         let t = trail(&[StepKind::Journal, StepKind::RingBore, StepKind::Choose, StepKind::PutOn], Some(Method::Press));
-        assert_eq!(t.in_hand(), Some(StepKind::Home));
+        assert_eq!(t.in_hand(), Some(StepKind::Nip), "the nut holds it home");
+        assert_eq!(t.held(StepKind::Home), None, "it may be proved with the nut or without");
         assert!(t.held(StepKind::Heat).is_some_and(|w| w.contains("not needed")));
     }
 
@@ -323,7 +333,8 @@ mod tests {
             (K::Heat, K::PutOn, "not hot"),
             (K::PutOn, K::Cool, "not on yet"),
             (K::Cool, K::Home, "still warm"),
-            (K::Home, K::Nip, "not proved home"),
+            (K::PutOn, K::Nip, "not on yet"),
+            (K::Home, K::Sign, "not proved home"),
             (K::Nip, K::Sign, "not nipped"),
         ] {
             let have: Vec<K> = done.iter().copied().filter(|k| *k != missing).collect();
@@ -338,6 +349,20 @@ mod tests {
         let t = trail(&[StepKind::Journal, StepKind::RingBore], None);
         assert_eq!((t.held(StepKind::Choose), t.in_hand(), t.progress()), (None, Some(StepKind::Choose), (2, 9)));
         assert_eq!(t.held(StepKind::HousingBore), None);
+    }
+
+    #[test]
+    fn what_the_machine_wants_first_holds_a_seat() {
+        let mut t = trail(&[StepKind::Journal, StepKind::RingBore, StepKind::Choose], Some(Method::Heat));
+        assert_eq!(t.held(StepKind::Heat), None);
+        t.machine.insert(StepKind::Heat, ("Slide Plate on from end A.".into(), 0));
+        assert_eq!(t.held(StepKind::Heat).unwrap(), "first: Slide Plate on from end A");
+        t.machine.insert(StepKind::Heat, ("Slide Plate on from end A.".into(), 2));
+        assert!(t.held(StepKind::Heat).unwrap().ends_with("from end A, and 2 more on the trail"));
+        // Its own steps come first: without a method nobody asks for the plate.
+        let mut t = trail(&[], None);
+        t.machine.insert(StepKind::Heat, ("Slide Plate on.".into(), 0));
+        assert_eq!(t.held(StepKind::Heat).unwrap(), "no method is chosen yet");
     }
 
     #[test]

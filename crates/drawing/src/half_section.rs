@@ -3,7 +3,7 @@
 use crate::numbers;
 use crate::part_shapes::{self, Frame};
 use crate::svg::{Svg, escape, n, polygon};
-use ironseat_core::anatomy::{Anatomy, End, Housing, LandKind, Part, PartKind};
+use ironseat_core::anatomy::{Anatomy, Housing, LandKind, Part};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// What the mark of a seat shows.
@@ -62,8 +62,6 @@ pub struct SeatMark {
 pub enum Fitted<'a> {
     /// Everything: a machine type, not a rebuild.
     All,
-    /// These bearings, and what they have passed.
-    Bearings(&'a BTreeSet<String>),
     /// These parts by the trail of a rebuild, and which came off as scrap.
     Parts {
         /// Parts and housings that are on.
@@ -74,10 +72,9 @@ pub enum Fitted<'a> {
 }
 
 impl Fitted<'_> {
-    fn off(self, a: &Anatomy, part: &Part) -> bool {
+    fn off(self, part: &Part) -> bool {
         match self {
             Self::All => false,
-            Self::Bearings(on) => is_off(a, part, on),
             Self::Parts { on, .. } => !on.contains(&part.id),
         }
     }
@@ -139,20 +136,6 @@ impl HalfSection {
         let svg = self.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
         svg.replacen("</desc>", &format!("</desc>{INK}"), 1)
     }
-}
-
-/// A part is off as long as a ring still has to pass over its place.
-fn is_off(a: &Anatomy, part: &Part, fitted: &BTreeSet<String>) -> bool {
-    if part.kind == PartKind::Bearing {
-        return !fitted.contains(&part.id);
-    }
-    let place = a.place(part).get();
-    a.seats.iter().filter(|s| !fitted.contains(&s.part)).any(|s| {
-        a.part(&s.part).is_some_and(|ring| match s.from {
-            End::A => place < a.place(ring).get(),
-            End::B => place > a.place(ring).get(),
-        })
-    })
 }
 
 /// Where lengths of the machine lie on the paper, in its dots.
@@ -235,7 +218,7 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     let mut rows = Vec::new();
     let mut numbered = Vec::new();
     for (i, part) in order.iter().enumerate() {
-        let off = view.fitted.off(a, part);
+        let off = view.fitted.off(part);
         let scrap = view.fitted.scrapped(part);
         let hand =
             view.in_hand == Some(part.id.as_str()) || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);

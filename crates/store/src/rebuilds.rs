@@ -5,11 +5,13 @@ use crate::schema::{anatomies, calls, clocks, people, rebuilds, rounds, sign_off
 use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
-use ironseat_core::anatomy::Anatomy;
-use ironseat_core::anatomy::acts::Round;
+use ironseat_core::anatomy::acts::{self, Act, Round, SeatAct, Verb, first_time};
+use ironseat_core::anatomy::body::whole;
+use ironseat_core::anatomy::{Anatomy, Derived, derive};
 use ironseat_core::call::{Call, Method, Verdict};
+use ironseat_core::quantity::Units;
 use ironseat_core::trail::{SeatTrail, Standing, StepKind, StepState};
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// A rebuild with the anatomy version it pins.
 #[derive(Debug, Clone)]
@@ -136,10 +138,113 @@ pub struct Overview {
     pub clocks: Vec<Clock>,
     /// From [`bench()`]: all that run anywhere, for the top edge.
     pub running: Vec<Clock>,
-    /// From [`floor()`]: steps of the derived trail that are ticked, for rebuilds without a bearing seat.
-    pub ticked: BTreeSet<String>,
-    /// From [`floor()`]: rounds that readings opened in them.
-    pub rounds: Vec<Round>,
+    /// The machine's own trail.
+    pub machine: Machine,
+    /// What the person reads.
+    pub units: Units,
+}
+
+/// What wants hands next in a rebuild.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Next<'a> {
+    /// A step of a seat's own sheets.
+    Seat(&'a str, StepKind),
+    /// An act of the machine.
+    Act(&'a Act),
+    /// Everything is done.
+    Nothing,
+}
+
+/// The machine's own trail beside the seats' sheets.
+#[derive(Debug, Clone, Default)]
+#[allow(missing_docs)]
+pub struct Machine {
+    pub acts: Vec<Act>,
+    /// Parts and housings that are on.
+    pub fitted: BTreeSet<String>,
+    /// Acts that are done, those that a seat's sheets say are done too.
+    pub done: BTreeSet<String>,
+    /// What holds a seat's step: the open acts before it.
+    pub holds: BTreeMap<(String, StepKind), Vec<String>>,
+}
+
+impl Machine {
+    /// From what is derived of its anatomy, what was ticked and what the seats' sheets say.
+    fn of(a: &Anatomy, derived: &Derived, ticked: BTreeSet<String>, rounds: Vec<Round>, steps: &[Step]) -> Self {
+        let acts = rounds.iter().fold(derived.acts.clone(), |all, r| acts::with_round(a, all, r));
+        let mut done = ticked;
+        let by_sheets = |seat: &str, kinds: &[StepKind]| {
+            steps.iter().any(|s| s.seat == seat && s.done && StepKind::of(&s.kind).is_some_and(|k| kinds.contains(&k)))
+        };
+        for s in &acts {
+            if let Some((seat, act)) = &s.seat
+                && by_sheets(seat, said_by(*act))
+            {
+                done.insert(s.id.clone());
+            }
+        }
+        let mut holds: BTreeMap<(String, StepKind), Vec<String>> = BTreeMap::new();
+        for ((seat, which), list) in acts::seats_held(&acts, &done) {
+            if !list.is_empty() {
+                holds.insert((seat.to_owned(), step_of(which)), list.iter().map(|x| x.id.clone()).collect());
+            }
+        }
+        // Nothing is in hand before it is isolated; a journal is measured when it is bare.
+        for seat in &a.seats {
+            let safe = acts.iter().filter(|s| s.verb == Verb::Isolate);
+            let bare = acts.iter().filter(|s| s.verb == Verb::TakeOff && whole(&s.body) == seat.part && first_time(&s.id) == s.id);
+            let open: Vec<String> = safe.filter(|s| !done.contains(&s.id)).map(|s| s.id.clone()).collect();
+            let on: Vec<String> = bare.filter(|s| !done.contains(&s.id)).map(|s| s.id.clone()).collect();
+            for kind in StepKind::ALL {
+                let mut first = open.clone();
+                if matches!(kind, StepKind::Journal | StepKind::RingBore) {
+                    first.extend(on.iter().cloned());
+                }
+                if !first.is_empty() {
+                    let list = holds.entry((seat.id.clone(), kind)).or_default();
+                    first.extend(std::mem::take(list));
+                    *list = first;
+                }
+            }
+        }
+        Self { fitted: acts::fitted(a, &derived.bodies, &done, &rounds), acts, done, holds }
+    }
+
+    /// An act by id.
+    #[must_use]
+    pub fn act(&self, id: &str) -> Option<&Act> {
+        self.acts.iter().find(|s| s.id == id)
+    }
+    /// A done act of the machine that rests on a seat's step.
+    #[must_use]
+    pub fn resting_on(&self, seat: &str, kind: StepKind) -> Option<&Act> {
+        let own = |id: &str| self.act(id).and_then(|s| s.seat.as_ref()).is_some_and(|x| x.0 == seat);
+        let says = |id: &str| self.act(id).and_then(|s| s.seat.as_ref()).is_some_and(|x| x.0 == seat && step_of(x.1) == kind);
+        self.acts.iter().find(|s| self.done.contains(&s.id) && !own(&s.id) && s.before.iter().any(|b| says(&b.id)))
+    }
+    /// The acts that hold a seat's step.
+    pub fn holding(&self, seat: &str, kind: StepKind) -> impl Iterator<Item = &Act> {
+        self.holds.get(&(seat.to_owned(), kind)).into_iter().flatten().filter_map(|id| self.act(id))
+    }
+}
+
+/// Steps of a seat's sheets that say that an act is done: what is on was hot, or was put on without heat.
+pub(crate) fn said_by(act: SeatAct) -> &'static [StepKind] {
+    match act {
+        SeatAct::Heat => &[StepKind::Heat, StepKind::PutOn],
+        SeatAct::PutOn => &[StepKind::PutOn, StepKind::Sign],
+        SeatAct::Nip => &[StepKind::Nip],
+        SeatAct::Home => &[StepKind::Home, StepKind::Sign],
+    }
+}
+
+fn step_of(act: SeatAct) -> StepKind {
+    match act {
+        SeatAct::Heat => StepKind::Heat,
+        SeatAct::PutOn => StepKind::PutOn,
+        SeatAct::Nip => StepKind::Nip,
+        SeatAct::Home => StepKind::Home,
+    }
 }
 
 impl Overview {
@@ -170,33 +275,68 @@ impl Overview {
         let now = crate::now();
         let running = |kind: &str| self.clocks.iter().any(|c| c.seat == seat && c.kind == kind && c.live() && c.left(now) > 0);
         let fit = self.call(seat, "fit").and_then(|c| Some((c.verdict()?, c.overruled_by.is_some())));
-        SeatTrail {
-            steps: self
-                .steps
-                .iter()
-                .filter(|s| s.seat == seat)
-                .filter_map(|s| {
-                    let kind = StepKind::of(&s.kind)?;
-                    let call = kind.sheet().and_then(|k| self.call(seat, k.key()));
-                    Some(Standing {
-                        kind,
-                        state: if s.done { StepState::Done } else { StepState::Open },
-                        verdict: call.and_then(StoredCall::verdict),
-                        overruled: call.is_some_and(|c| c.overruled_by.is_some()),
-                    })
+        let first = |kind: StepKind| {
+            let mut list = self.machine.holding(seat, kind);
+            let words = list.next()?.words.say(self.units);
+            Some((kind, (words, list.count())))
+        };
+        let mut steps: Vec<Standing> = self
+            .steps
+            .iter()
+            .filter(|s| s.seat == seat)
+            .filter_map(|s| {
+                let kind = StepKind::of(&s.kind)?;
+                let call = kind.sheet().and_then(|k| self.call(seat, k.key()));
+                Some(Standing {
+                    kind,
+                    state: if s.done { StepState::Done } else { StepState::Open },
+                    verdict: call.and_then(StoredCall::verdict),
+                    overruled: call.is_some_and(|c| c.overruled_by.is_some()),
                 })
-                .collect(),
+            })
+            .collect();
+        steps.sort_by_key(|s| StepKind::ALL.iter().position(|k| *k == s.kind));
+        SeatTrail {
+            steps,
             method: self.method(seat),
             cooling: running("cool"),
             heating: running("heat"),
             fit,
+            machine: StepKind::ALL.into_iter().filter_map(first).collect(),
         }
     }
 
-    /// (done, all) over all seats.
+    /// (done, all) of the machine's acts and of the seats' own steps that no act stands for.
     #[must_use]
     pub fn progress(&self) -> (usize, usize) {
-        self.rebuild.anatomy.seats.iter().map(|s| self.trail(&s.id).progress()).fold((0, 0), |a, b| (a.0 + b.0, a.1 + b.1))
+        let m = &self.machine;
+        let acts = (m.acts.iter().filter(|s| m.done.contains(&s.id)).count(), m.acts.len());
+        let seats = self.rebuild.anatomy.seats.iter().map(|s| {
+            let stood_for = |k: StepKind| m.acts.iter().any(|x| x.seat.as_ref().is_some_and(|x| x.0 == s.id && step_of(x.1) == k));
+            let t = self.trail(&s.id);
+            let own: Vec<_> = t.steps.iter().filter(|x| x.kind.belongs(t.method) && !x.kind.optional() && !stood_for(x.kind)).collect();
+            (own.iter().filter(|x| x.state == StepState::Done).count(), own.len())
+        });
+        seats.fold(acts, |a, b| (a.0 + b.0, a.1 + b.1))
+    }
+
+    /// What wants hands: a seat whose next step is free, else the first free act of the machine, else a seat that waits.
+    #[must_use]
+    pub fn next(&self) -> Next<'_> {
+        let now = crate::now();
+        let seats = &self.rebuild.anatomy.seats;
+        let step = |id: &str| self.trail(id).in_hand();
+        let waits = |id: &str| self.clock(id).is_some_and(|k| k.left(now) > 0);
+        let free = |id: &str| step(id).filter(|k| self.trail(id).held(*k).is_none());
+        let seat = seats.iter().filter(|s| !waits(&s.id)).find_map(|s| Some((s.id.as_str(), free(&s.id)?)));
+        let act = || acts::free(&self.machine.acts, &self.machine.done).into_iter().find(|s| s.seat.is_none());
+        let held = || seats.iter().find_map(|s| Some((s.id.as_str(), step(&s.id)?)));
+        match (seat, act(), held()) {
+            (Some((id, kind)), ..) => Next::Seat(id, kind),
+            (None, Some(act), _) => Next::Act(act),
+            (None, None, Some((id, kind))) => Next::Seat(id, kind),
+            (None, None, None) => Next::Nothing,
+        }
     }
 }
 
@@ -254,6 +394,8 @@ pub struct FloorQuery {
     pub finished: bool,
     /// Page from 0.
     pub page: i64,
+    /// What the person reads.
+    pub units: Units,
 }
 
 /// A finished rebuild stays on the Floor for so many days.
@@ -307,8 +449,8 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
                     calls: vec![],
                     clocks: vec![],
                     running: vec![],
-                    ticked: BTreeSet::new(),
-                    rounds: vec![],
+                    machine: Machine::default(),
+                    units: q.units,
                 },
             )
         })
@@ -328,43 +470,59 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
             b.clocks.push(k)
         }
     }
-    let bare: Vec<Id> = heads.iter().filter(|h| h.anatomy.seats.is_empty()).map(|h| h.id).collect();
-    for (id, step) in
-        ticks::table.filter(ticks::rebuild_id.eq_any(&bare)).select((ticks::rebuild_id, ticks::step)).load::<(Id, String)>(c)?
-    {
-        if let Some(b) = by.get_mut(&id) {
-            b.ticked.insert(step);
-        }
-    }
-    for (id, document) in rounds::table
-        .filter(rounds::rebuild_id.eq_any(&bare))
-        .order(rounds::n)
-        .select((rounds::rebuild_id, rounds::document))
-        .load::<(Id, String)>(c)?
-    {
-        if let Some(b) = by.get_mut(&id) {
-            b.rounds.push(serde_json::from_str(&document)?);
-        }
+    let (mut ticked, mut rounds) = (ticks_of(c, &ids)?, rounds_of(c, &ids)?);
+    // Many rebuilds are of one machine type: what follows from it is derived once.
+    let mut derived: HashMap<(String, u32), Derived> = HashMap::new();
+    for b in by.values_mut() {
+        let a = &b.rebuild.anatomy;
+        let known = match derived.entry((a.key.clone(), a.version)) {
+            std::collections::hash_map::Entry::Occupied(e) => e.into_mut(),
+            std::collections::hash_map::Entry::Vacant(e) => e.insert(derive(a)?),
+        };
+        let id = b.rebuild.id;
+        b.machine = Machine::of(a, known, ticked.remove(&id).unwrap_or_default(), rounds.remove(&id).unwrap_or_default(), &b.steps);
     }
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
 
-/// One rebuild with everything the Bench shows. Four queries.
+fn ticks_of(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, BTreeSet<String>>> {
+    let mut out: HashMap<Id, BTreeSet<String>> = HashMap::new();
+    let rows: Vec<(Id, String)> = ticks::table.filter(ticks::rebuild_id.eq_any(ids)).select((ticks::rebuild_id, ticks::step)).load(c)?;
+    for (id, step) in rows {
+        out.entry(id).or_default().insert(step);
+    }
+    Ok(out)
+}
+
+fn rounds_of(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Vec<Round>>> {
+    let mut out: HashMap<Id, Vec<Round>> = HashMap::new();
+    let rows: Vec<(Id, String)> =
+        rounds::table.filter(rounds::rebuild_id.eq_any(ids)).order(rounds::n).select((rounds::rebuild_id, rounds::document)).load(c)?;
+    for (id, document) in rows {
+        out.entry(id).or_default().push(serde_json::from_str(&document)?);
+    }
+    Ok(out)
+}
+
+/// One rebuild with everything the Bench shows. Six queries.
 ///
 /// # Errors
 /// [`crate::StoreError::NotFound`].
-pub fn bench(c: &mut MysqlConnection, id: Id) -> Result<Overview> {
+pub fn bench(c: &mut MysqlConnection, id: Id, units: Units) -> Result<Overview> {
     let rebuild = get(c, id)?;
     // Its own clocks and all that run anywhere: one query serves the seats and the top edge.
     let clocks = load_clocks!(c, clocks::rebuild_id.eq(id).or(clocks::ended_at.is_null()));
+    let steps = load_steps!(c, steps::rebuild_id.eq(id));
+    let ticked = ticks_of(c, &[id])?.remove(&id).unwrap_or_default();
+    let rounds = rounds_of(c, &[id])?.remove(&id).unwrap_or_default();
     Ok(Overview {
-        steps: load_steps!(c, steps::rebuild_id.eq(id)),
         calls: load_calls!(c, calls::rebuild_id.eq(id)),
         running: clocks.iter().filter(|k| k.live()).cloned().collect(),
         clocks: clocks.into_iter().filter(|k| k.rebuild_id == id).collect(),
-        ticked: BTreeSet::new(),
-        rounds: vec![],
+        machine: Machine::of(&rebuild.anatomy, &derive(&rebuild.anatomy)?, ticked, rounds, &steps),
+        steps,
         rebuild,
+        units,
     })
 }
 

@@ -2,7 +2,7 @@
 //! anatomy and are never stored.
 
 use crate::pictures::Picture;
-use crate::rebuilds::{self, Clock, Rebuild};
+use crate::rebuilds::{self, Clock, Rebuild, said_by};
 use crate::schema::{answers, people, repairs, rounds, scrapped, steps as seat_steps, ticks};
 use crate::{Id, Result};
 use chrono::NaiveDateTime;
@@ -126,7 +126,10 @@ impl Trail {
     #[must_use]
     pub fn waiting(&self, step: &str) -> Option<&Clock> {
         let now = crate::now();
-        self.clocks.iter().find(|k| !k.step.is_empty() && k.step == step && k.left(now) > 0)
+        // A ring that is on its seat cools by the clock of the seat's own sheets.
+        let seat = self.step(step).and_then(|s| s.seat.as_ref()).filter(|s| s.1 == SeatAct::PutOn).map(|s| s.0.as_str());
+        let of = |k: &&Clock| if k.step.is_empty() { k.kind == "cool" && seat == Some(k.seat.as_str()) } else { k.step == step };
+        self.clocks.iter().find(|k| of(k) && k.left(now) > 0)
     }
     /// Whether a step can be done now: what it rests on is done and no longer waits.
     #[must_use]
@@ -267,13 +270,7 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
     }
     for s in &all {
         let Some((seat, act)) = &s.seat else { continue };
-        let by = match act {
-            // What is on was hot, or was put on without heat.
-            SeatAct::Heat => [StepKind::Heat, StepKind::PutOn],
-            SeatAct::PutOn => [StepKind::PutOn, StepKind::Sign],
-            SeatAct::Home => [StepKind::Sign, StepKind::Sign],
-        };
-        let Some(at) = by.iter().find_map(|k| times.get(&(seat.clone(), k.key()))) else { continue };
+        let Some(at) = said_by(*act).iter().find_map(|k| times.get(&(seat.clone(), k.key()))) else { continue };
         let tick = Tick {
             by: "its own sheets".into(),
             second: String::new(),

@@ -62,7 +62,7 @@ pub fn act(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind:
     }
     c.transaction(|c| {
         let locked = journal::open(c, rebuild)?;
-        let over = bench(c, rebuild)?;
+        let over = bench(c, rebuild, who.units)?;
         if over.rebuild.anatomy.seat(seat).is_none() || over.step(seat, kind).is_none() {
             return Err(StoreError::NotFound);
         }
@@ -268,6 +268,12 @@ impl Bench<'_> {
         if let Some(k) = rests {
             return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", trail::name(k))));
         }
+        if let Some(act) = self.over.machine.resting_on(self.seat, kind) {
+            return Err(StoreError::Held(format!(
+                "“{}” on the trail rests on it: take that back first.",
+                act.words.say(self.who.units).trim_end_matches('.')
+            )));
+        }
         let step = self.over.step(self.seat, kind).ok_or(StoreError::NotFound)?;
         if !step.done {
             return Ok(());
@@ -307,7 +313,7 @@ pub fn overrule(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, 
     check_pin(c, who.id, pin)?;
     c.transaction(|c| {
         let mut locked = journal::open(c, rebuild)?;
-        let over = bench(c, rebuild)?;
+        let over = bench(c, rebuild, who.units)?;
         let critical = over.rebuild.anatomy.seat(seat).ok_or(StoreError::NotFound)?.critical;
         if critical && who.role != Role::Lead {
             return Err(StoreError::Held("the limits of this seat are critical: only a lead may overrule them".into()));

@@ -91,7 +91,7 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     }
     assert_eq!((stored, refused), (12, 24));
     let c = &mut f.connection();
-    let over = rebuilds::bench(c, pump).unwrap();
+    let over = rebuilds::bench(c, pump, Units::Metric).unwrap();
     assert!(over.step("de", StepKind::Journal).unwrap().done, "a full sheet ticks its step");
     assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
 }
@@ -102,7 +102,7 @@ async fn a_caller_that_hangs_up_leaves_connections_whole() {
     let pump = f.rebuild("R-0412");
     for i in 0..200 {
         let store = f.store.clone();
-        let job = tokio::spawn(async move { store.run(move |c| rebuilds::bench(c, pump)).await.map(|o| o.rebuild.number) });
+        let job = tokio::spawn(async move { store.run(move |c| rebuilds::bench(c, pump, Units::Metric)).await.map(|o| o.rebuild.number) });
         if i % 2 == 0 {
             tokio::task::yield_now().await;
             job.abort();
@@ -189,7 +189,10 @@ async fn roles_pins_and_holds_are_kept() {
         matches!(overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
     );
     overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "2408").unwrap();
-    assert_eq!(rebuilds::bench(c, spindle).unwrap().call("f1", "journal").unwrap().overruled_by.as_deref(), Some("Ines Okafor"));
+    assert_eq!(
+        rebuilds::bench(c, spindle, Units::Metric).unwrap().call("f1", "journal").unwrap().overruled_by.as_deref(),
+        Some("Ines Okafor")
+    );
 
     // A finished rebuild takes no more.
     let e = record_reading(c, &tomasz, sheave, "a", JOURNAL, &reading("A1", "50.007", None)).unwrap_err();
@@ -209,7 +212,7 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
     let c = &mut f.connection();
     let (tomasz, pump) = (f.person("tomasz"), f.rebuild("R-0412"));
     act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Cooling { temperature: "23".into(), fahrenheit: false }).unwrap();
-    assert_eq!(rebuilds::bench(c, pump).unwrap().clock("ie").unwrap().left(ironseat_store::now()), 0);
+    assert_eq!(rebuilds::bench(c, pump, Units::Metric).unwrap().clock("ie").unwrap().left(ironseat_store::now()), 0);
     act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
     assert!(rebuilds::live_clocks(c).unwrap().is_empty());
     let e = act(c, &tomasz, pump, "ie", StepKind::PutOn, &Act::Reopen).unwrap_err();
@@ -221,7 +224,7 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
         record_reading(c, &tomasz, pump, "ie", SheetKind::Home, &reading(&cell.key, text, None)).unwrap();
     }
     act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Sign { pin: "3512".into() }).unwrap();
-    let over = rebuilds::bench(c, pump).unwrap();
+    let over = rebuilds::bench(c, pump, Units::Metric).unwrap();
     assert!(over.trail("ie").in_hand().is_none() && rebuilds::signatures(c, pump).unwrap().len() == 1);
     assert!(matches!(act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Reopen), Err(StoreError::Held(_))));
     assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
@@ -326,8 +329,9 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
     assert!(
         matches!(rebuilds::start(c, &ines, &rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
     );
-    let over = rebuilds::bench(c, new.id).unwrap();
-    // Three seats; the nose-side one has no nut of its own.
-    assert_eq!((over.steps.len(), over.rebuild.journal_seq, over.progress()), (32, 1, (0, 26)));
+    let over = rebuilds::bench(c, new.id, Units::Metric).unwrap();
+    // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice, cooling and
+    // signature of each seat are no acts, and the upper ring enters its quill cold: its heating would be the seat's own.
+    assert_eq!((over.steps.len(), over.rebuild.journal_seq, over.progress()), (32, 1, (0, 84 + 3 * 5 + 1)));
     assert!(matches!(rebuilds::get(c, Id::new()), Err(StoreError::NotFound)));
 }

@@ -4,7 +4,7 @@
 
 mod support;
 
-use diesel::MysqlConnection;
+use diesel::{MysqlConnection, RunQueryDsl as _};
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::edit::Edit;
@@ -14,6 +14,7 @@ use ironseat_store::drafts::{self, Change};
 use ironseat_store::pictures::{self, NewPicture};
 use ironseat_store::trail_record::{self as trail, AnswerState};
 use ironseat_store::trail_work::{self as work, Done};
+use ironseat_store::work::{Act as SeatWork, act as seat_act};
 use ironseat_store::{Id, StoreError, rebuilds, versions};
 use support::Fresh;
 use support::hands::{begin, sign, with, work_to};
@@ -107,7 +108,7 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     let cost = work::back_out(c, &yuki, id, "flAi").unwrap();
     assert!(cost.off.contains(&"brA".to_owned()) && cost.reheat.contains(&"brA".to_owned()), "{cost:?}");
     let after = trail::trail(c, id).unwrap();
-    let seat = rebuilds::bench(c, id).unwrap().trail("brA");
+    let seat = rebuilds::bench(c, id, Units::Metric).unwrap().trail("brA");
     assert!(seat.steps.iter().all(|s| s.kind != StepKind::Sign || s.state != StepState::Done), "it is signed again");
     assert!(closed(&after) && cost.off.iter().all(|p| !after.on().contains(p)));
     assert!(after.ticks.contains_key("off.hub"), "what was taken apart stays so");
@@ -353,13 +354,13 @@ async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
     let v = next(c, pump, &|a| a.seats.retain(|s| s.id != "ie"));
     assert!(matches!(versions::take_over(c, &ines, pump, v), Err(StoreError::Held(s)) if s.contains("has readings")));
     // With limits changed instead, its calls are made anew.
-    let before = rebuilds::bench(c, pump).unwrap();
+    let before = rebuilds::bench(c, pump, Units::Metric).unwrap();
     let v = next(c, pump, &|a| {
         a.seats.clone_from(&before.rebuild.anatomy.seats);
         a.seats.iter_mut().for_each(|s| s.shaft_class = "g6".into());
     });
     versions::take_over(c, &ines, pump, v).unwrap();
-    let after = rebuilds::bench(c, pump).unwrap();
+    let after = rebuilds::bench(c, pump, Units::Metric).unwrap();
     assert_ne!(before.call("ie", "journal").unwrap().verdict(), after.call("ie", "journal").unwrap().verdict());
     // A part that is on and not in the next version comes off first.
     let booster = f.rebuild("R-0415");
@@ -533,4 +534,70 @@ async fn old_ticks_are_carried_over_once() {
     assert_eq!(trail::trail(&mut c, id).unwrap().ticks.len(), many);
     let entries = ironseat_store::journal::entries(&mut c, id).unwrap();
     assert_eq!(entries.iter().filter(|e| e.kind == "carried over").count(), 1);
+}
+
+/// A ring is not heated, nipped or taken back while the machine says otherwise; the Floor, the Bench and the trail agree.
+#[tokio::test]
+async fn a_seat_waits_for_the_machine() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let id = begin(&f, c, "Sheave shaft", "R-0501");
+    let tomasz = f.person("tomasz");
+    let held =
+        |c: &mut MysqlConnection, kind: StepKind| rebuilds::bench(c, id, Units::Metric).unwrap().trail("a").held(kind).unwrap_or_default();
+    let set = |c: &mut MysqlConnection, kinds: &str| {
+        diesel::sql_query(format!(
+            "UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6), detail = IF(kind = 'choose', 'heat', '') \
+             WHERE seat = 'a' AND rebuild_id = ? AND kind IN ({kinds})"
+        ))
+        .bind::<diesel::sql_types::Binary, _>(id)
+        .execute(c)
+        .unwrap();
+    };
+    // Nothing before it is isolated, and a journal only when it is bare.
+    assert!(StepKind::ALL.iter().all(|k| !held(c, *k).is_empty()));
+    assert!(held(c, StepKind::Journal).contains("Isolate, tag, try"), "{}", held(c, StepKind::Journal));
+    work::tick(c, &tomasz, id, "receive.safe", &Done::default()).unwrap();
+    assert!(held(c, StepKind::Journal).contains("Free-end bearing"), "{}", held(c, StepKind::Journal));
+    work_to(&f, c, id, Stage::Parts);
+    assert_eq!(held(c, StepKind::Journal), "");
+    set(c, "'journal', 'ring_bore', 'choose'");
+    // The sheave belongs behind the bearing.
+    let why = held(c, StepKind::Heat);
+    assert!(why.starts_with("first: ") && why.contains("heave"), "{why}");
+    let hot = SeatWork::Tick { temperature: "80".into(), fahrenheit: false };
+    let refused = seat_act(c, &tomasz, id, "a", StepKind::Heat, &hot);
+    assert!(matches!(&refused, Err(StoreError::Held(w)) if w.contains("first: ")), "{refused:?}");
+    let open: Vec<String> =
+        rebuilds::bench(c, id, Units::Metric).unwrap().machine.holding("a", StepKind::Heat).map(|s| s.id.clone()).collect();
+    assert!(open.contains(&"on.sheave".to_owned()), "{open:?}");
+    let tick = |c: &mut MysqlConnection, act: &str| {
+        let t = trail::trail(c, id).unwrap();
+        let s = t.step(act).unwrap().clone();
+        assert_eq!(t.held(&s, Units::Metric), None, "{act} is the next that holds it");
+        work::tick(c, &tomasz, id, act, &with(&t, &s)).unwrap();
+        if s.wait_min > 0.0 {
+            work::wait_over(c, &tomasz, id, act).unwrap();
+        }
+    };
+    for act in &open {
+        tick(c, act);
+    }
+    assert_eq!(held(c, StepKind::Heat), "");
+    // On, it is nipped once its washer and nut are there; then it cannot be taken back under them.
+    set(c, "'heat', 'put_on'");
+    assert!(held(c, StepKind::Nip).contains("tab washer"), "{}", held(c, StepKind::Nip));
+    tick(c, "on.tab-a");
+    tick(c, "on.nut-a");
+    assert_eq!(held(c, StepKind::Nip), "");
+    let back = seat_act(c, &tomasz, id, "a", StepKind::PutOn, &SeatWork::Reopen);
+    assert!(matches!(&back, Err(StoreError::Held(w)) if w.contains("on the trail rests on it")), "{back:?}");
+    // The nip is asked for once: ticked on the bench it is done on the trail.
+    seat_act(c, &tomasz, id, "a", StepKind::Nip, &SeatWork::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
+    let t = trail::trail(c, id).unwrap();
+    assert!(t.ticks["nip.nut-a"].by_sheets);
+    let floor = rebuilds::floor(c, &rebuilds::FloorQuery { find: "R-0501".into(), ..Default::default() }).unwrap().0;
+    let over = rebuilds::bench(c, id, Units::Metric).unwrap();
+    assert_eq!((floor[0].progress(), floor[0].next()), (over.progress(), over.next()));
+    assert_eq!(over.machine.done, t.done(), "one record of what is done");
 }

@@ -1,7 +1,7 @@
 //! Certificate: what the customer gets; made to be printed.
 
 use crate::app::App;
-use crate::bench::{fitted, marks};
+use crate::bench::marks;
 use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
@@ -19,6 +19,7 @@ use ironseat_core::trail::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::record::seat_records;
 use ironseat_store::{Id, journal, rebuilds, shop, trail_record};
+use std::collections::BTreeSet;
 
 struct Surfaced {
     name: &'static str,
@@ -70,7 +71,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
     let (over, records, verdict, settings, signs, trail) = app
         .store
         .run(move |c| {
-            let over = rebuilds::bench(c, id)?;
+            let over = rebuilds::bench(c, id, units)?;
             let records = seat_records(c, &over.rebuild)?;
             Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?, trail_record::trail(c, id)?))
         })
@@ -144,14 +145,14 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         })
         .collect();
     let r = &over.rebuild;
-    let on = fitted(&over);
+    let none = BTreeSet::new();
     let seat_marks = marks(&over, None, units);
     let section = half_section(
         &r.anatomy,
         &SectionView {
             width: 968.0,
             height: 290.0,
-            fitted: Fitted::Bearings(&on),
+            fitted: Fitted::Parts { on: &over.machine.fitted, scrapped: &none },
             marks: &seat_marks,
             selected: None,
             in_hand: None,

@@ -1,7 +1,7 @@
 //! Floor: what is going on; one strip per rebuild, sorted by what needs a person now.
 
 use crate::app::App;
-use crate::bench::{marks, next_seat};
+use crate::bench::marks;
 use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Lead, Reader};
@@ -10,14 +10,12 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
-use ironseat_core::anatomy::acts::{self, Act};
-use ironseat_core::anatomy::derive;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::trail;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::people::Role;
-use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild, Overview};
+use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild, Next, Overview};
 use ironseat_store::{Id, StoreError, shop};
 use serde::Deserialize;
 use std::collections::BTreeSet;
@@ -74,18 +72,6 @@ pub struct FloorParams {
     page: i64,
 }
 
-/// Where a rebuild without a bearing seat stands, by its derived trail: steps done, all steps, the step in hand.
-fn by_trail(o: &Overview) -> Option<(usize, usize, Option<Act>)> {
-    let a = &o.rebuild.anatomy;
-    if !a.seats.is_empty() {
-        return None;
-    }
-    let all = o.rounds.iter().fold(derive(a).ok()?.acts, |all, r| acts::with_round(a, all, r));
-    let done = all.iter().filter(|s| o.ticked.contains(&s.id)).count();
-    let hand = acts::free(&all, &o.ticked).first().map(|s| (*s).clone());
-    Some((done, all.len(), hand))
-}
-
 /// One block a step; a long trail gets as many as a strip can show.
 fn blocks(done: usize, all: usize) -> Vec<&'static str> {
     let n = all.min(24);
@@ -100,19 +86,14 @@ fn blocks(done: usize, all: usize) -> Vec<&'static str> {
 
 fn strip(o: &Overview, units: Units) -> Strip {
     let r = &o.rebuild;
-    let (trail_of, none) = (by_trail(o), BTreeSet::new());
-    let on: BTreeSet<String> = if trail_of.is_some() {
-        derive(&r.anatomy).map(|d| acts::fitted(&r.anatomy, &d.bodies, &o.ticked, &o.rounds)).unwrap_or_default()
-    } else {
-        crate::bench::fitted(o)
-    };
+    let none = BTreeSet::new();
     let seat_marks = marks(o, None, units);
     let section = half_section(
         &r.anatomy,
         &SectionView {
             width: 300.0,
             height: 124.0,
-            fitted: if trail_of.is_some() { Fitted::Parts { on: &on, scrapped: &none } } else { Fitted::Bearings(&on) },
+            fitted: Fitted::Parts { on: &o.machine.fitted, scrapped: &none },
             marks: &seat_marks,
             selected: None,
             in_hand: None,
@@ -120,11 +101,17 @@ fn strip(o: &Overview, units: Units) -> Strip {
             id: &format!("s{}", r.number),
         },
     );
-    let (done, all) = trail_of.as_ref().map_or_else(|| o.progress(), |t| (t.0, t.1));
+    let (done, all) = o.progress();
     let now = ironseat_store::now();
-    let next = next_seat(o);
-    let kind = next.as_ref().and_then(|s| o.trail(s).in_hand());
-    let seat_name = next.as_ref().and_then(|s| r.anatomy.seat(s)).map_or(String::new(), |s| s.name.clone());
+    let next = o.next();
+    let step_words = match next {
+        Next::Seat(seat, kind) => {
+            let seat = r.anatomy.seat(seat).map_or(String::new(), |s| s.name.to_lowercase());
+            format!("{}, {seat}", trail::name(kind).to_lowercase())
+        }
+        Next::Act(act) => act.words.say(units),
+        Next::Nothing => String::new(),
+    };
     let worst = o
         .calls
         .iter()
@@ -142,7 +129,6 @@ fn strip(o: &Overview, units: Units) -> Strip {
         })
         .max_by_key(|c| c.verdict());
     let clock = o.clocks.iter().filter(|k| k.live()).min_by_key(|k| k.left(now));
-    let step_words = kind.map_or(String::new(), |k| format!("{}, {}", trail::name(k).to_lowercase(), seat_name.to_lowercase()));
     let (key, headline, detail, ends_ms, urgency) = if r.finished_at.is_some() {
         ("go", "Finished and signed".to_owned(), "its certificate can be printed".to_owned(), 0, 9)
     } else if let Some(c) = worst.filter(|c| c.verdict() == Some(ironseat_core::call::Verdict::Stop)) {
@@ -162,13 +148,15 @@ fn strip(o: &Overview, units: Units) -> Strip {
     } else if let Some(c) = worst {
         let v = CallView::stored(c, units).unwrap_or_default();
         (v.key, v.title, v.action, 0, 1)
-    } else if let Some((.., hand)) = &trail_of {
-        let words = hand.as_ref().map_or("Every step is done".to_owned(), |s| s.words.say(units));
-        ("todo", capital(hand.as_ref().map_or("release", |s| s.stage.word())), words, 0, 3)
-    } else if kind.is_none() {
-        ("todo", "Every seat is signed".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1)
     } else {
-        ("todo", kind.map_or(String::new(), |k| trail::name(k).to_owned()), seat_name, 0, 3)
+        match next {
+            Next::Seat(seat, kind) => {
+                let name = r.anatomy.seat(seat).map_or(String::new(), |s| s.name.clone());
+                ("todo", trail::name(kind).to_owned(), name, 0, 3)
+            }
+            Next::Act(act) => ("todo", capital(act.stage.word()), act.words.say(units), 0, 3),
+            Next::Nothing => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1),
+        }
     };
     Strip {
         number: r.number.clone(),
@@ -182,9 +170,10 @@ fn strip(o: &Overview, units: Units) -> Strip {
         blocks: blocks(done, all),
         done,
         all,
-        stage: match &trail_of {
-            Some((.., hand)) => hand.as_ref().map_or("record", |s| s.stage.word()),
-            None => kind.map_or("record", ironseat_core::trail::StepKind::stage),
+        stage: match next {
+            Next::Seat(_, kind) => kind.stage(),
+            Next::Act(act) => act.stage.word(),
+            Next::Nothing => "record",
         },
         key,
         headline,
@@ -195,7 +184,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
 }
 
 async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPage> {
-    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page };
+    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page, units: reader.person.units };
     let lead = reader.person.role == Role::Lead;
     let (list, count, clocks, settings, anatomies) = app
         .store

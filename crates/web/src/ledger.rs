@@ -71,12 +71,12 @@ struct Loaded {
     verdict: journal::Verdict,
 }
 
-async fn load(app: &App, id: Id) -> WebResult<Loaded> {
+async fn load(app: &App, id: Id, units: Units) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
             Ok(Loaded {
-                over: rebuilds::bench(c, id)?,
+                over: rebuilds::bench(c, id, units)?,
                 trail: trail_record::trail(c, id)?,
                 readings: record::ledger(c, id)?,
                 instruments: shop::list_instruments(c)?,
@@ -215,7 +215,7 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
 
 /// The ledger.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let l = load(&app, id).await?;
+    let l = load(&app, id, reader.person.units).await?;
     let (whole, chain) = match &l.verdict {
         journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, chain whole, head {}", &head[..16])),
         journal::Verdict::Broken { seq, why } => (false, format!("the chain breaks at entry {seq}: {why}")),
@@ -249,8 +249,8 @@ fn field(s: &str) -> String {
 }
 
 /// All readings as CSV, in millimetres.
-pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> WebResult {
-    let l = load(&app, id).await?;
+pub async fn csv(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+    let l = load(&app, id, reader.person.units).await?;
     let mut text = String::from("format,seat,sheet,cell,seq,value_mm,typed,instrument,person,at_utc\r\n");
     for (seat, sheet, r) in &l.readings {
         let gauge = l.instruments.iter().find(|x| Some(x.id) == r.instrument_id).map_or("", |g| &g.name);

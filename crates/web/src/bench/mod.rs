@@ -16,10 +16,11 @@ use ironseat_store::rebuilds::{self};
 use ironseat_store::work::{self, Act};
 use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
+use std::collections::BTreeSet;
 
 mod view;
 
-pub use view::{BenchParams, fitted, marks, next_seat};
+pub use view::{BenchParams, marks};
 use view::{build, load};
 
 /// The Bench of a rebuild.
@@ -30,7 +31,7 @@ pub async fn show(
     Query(q): Query<BenchParams>,
     headers: HeaderMap,
 ) -> WebResult {
-    let l = load(&app, id, q).await?;
+    let l = load(&app, id, q, reader.person.units).await?;
     // Without a bearing seat there are no sheets: the trail is the bench.
     if l.over.rebuild.anatomy.seats.is_empty() {
         return Ok(Redirect::to(&format!("/rebuilds/{id}/trail")).into_response());
@@ -41,7 +42,7 @@ pub async fn show(
 
 /// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
 pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id, usize)>) -> WebResult {
-    let l = load(&app, id, BenchParams::default()).await?;
+    let l = load(&app, id, BenchParams::default(), Units::Metric).await?;
     let mut body = l.over.rebuild.number;
     body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
     Ok(Html(body).into_response())
@@ -50,7 +51,7 @@ pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id
 /// A page again, with a sentence beside the field and what was typed.
 async fn again(app: &App, reader: &Reader, id: Id, q: BenchParams, e: StoreError, typed: String, releasing: bool) -> WebResult {
     let (status, field, error) = refused(e, "step")?;
-    let mut p = build(reader, &load(app, id, q).await?)?;
+    let mut p = build(reader, &load(app, id, q, reader.person.units).await?)?;
     p.error = error;
     p.field = field;
     p.typed = typed;
@@ -156,15 +157,16 @@ pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<I
 
 /// The drawing alone.
 pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let over = app.store.run(move |c| rebuilds::bench(c, id)).await?;
-    let on = fitted(&over);
-    let seat_marks = marks(&over, None, reader.person.units);
+    let units = reader.person.units;
+    let over = app.store.run(move |c| rebuilds::bench(c, id, units)).await?;
+    let none = BTreeSet::new();
+    let seat_marks = marks(&over, None, units);
     let drawn = half_section(
         &over.rebuild.anatomy,
         &SectionView {
             width: 968.0,
             height: 318.0,
-            fitted: Fitted::Bearings(&on),
+            fitted: Fitted::Parts { on: &over.machine.fitted, scrapped: &none },
             marks: &seat_marks,
             selected: None,
             in_hand: None,

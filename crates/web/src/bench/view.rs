@@ -14,7 +14,7 @@ use ironseat_core::sheet::SheetKind;
 use ironseat_core::trail::{self, StepKind};
 use ironseat_drawing::{Fitted, HalfSection, LandView, Mark, SeatMark, SectionView, half_section, land_view};
 use ironseat_store::Id;
-use ironseat_store::rebuilds::{self, Overview};
+use ironseat_store::rebuilds::{self, Next, Overview};
 use ironseat_store::record::{SeatRecord, seat_record};
 use serde::Deserialize;
 use std::collections::{BTreeMap, BTreeSet};
@@ -48,6 +48,8 @@ pub(super) struct HandView {
     pub(super) says: String,
     pub(super) caution: &'static str,
     pub(super) held: String,
+    /// Where on the trail what holds it is done.
+    pub(super) held_href: String,
     pub(super) done: bool,
     pub(super) done_by: String,
     pub(super) detail: String,
@@ -92,17 +94,12 @@ pub(super) struct BenchPage {
     pub(super) release_reason: bool,
 }
 
-/// Parts that are on: the rings whose step is done.
-pub fn fitted(o: &Overview) -> BTreeSet<String> {
-    o.rebuild.anatomy.seats.iter().filter(|s| o.step(&s.id, StepKind::PutOn).is_some_and(|x| x.done)).map(|s| s.part.clone()).collect()
-}
-
-/// The seat that wants hands: one with a free step, before one that waits for its clock.
-pub fn next_seat(o: &Overview) -> Option<String> {
-    let seats = &o.rebuild.anatomy.seats;
-    let open = |s: &&ironseat_core::anatomy::Seat| o.trail(&s.id).in_hand().is_some();
-    let waits = |id: &str| o.clock(id).is_some_and(|k| k.left(ironseat_store::now()) > 0);
-    seats.iter().filter(open).find(|s| !waits(&s.id)).or_else(|| seats.iter().find(open)).map(|s| s.id.clone())
+/// The seat that wants hands, or the first with an open step.
+fn next_seat(o: &Overview) -> Option<String> {
+    match o.next() {
+        Next::Seat(id, _) => Some(id.to_owned()),
+        Next::Act(_) | Next::Nothing => o.rebuild.anatomy.seats.iter().find(|s| o.trail(&s.id).in_hand().is_some()).map(|s| s.id.clone()),
+    }
 }
 
 /// The mark of each seat in the drawing.
@@ -192,11 +189,11 @@ pub(super) fn shows_fit(kind: Option<StepKind>) -> bool {
     matches!(kind, Some(StepKind::Choose | StepKind::Heat | StepKind::PutOn))
 }
 
-pub(super) async fn load(app: &App, id: Id, q: BenchParams) -> WebResult<Loaded> {
+pub(super) async fn load(app: &App, id: Id, q: BenchParams, units: Units) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
-            let over = rebuilds::bench(c, id)?;
+            let over = rebuilds::bench(c, id, units)?;
             let seat = if over.rebuild.anatomy.seat(&q.seat).is_some() {
                 q.seat
             } else {
@@ -288,6 +285,11 @@ pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>>
         says: trail::says(kind, &facts, t.method, units),
         caution: kind.caution(t.method).map_or("", |c| c.words()),
         held: if done { String::new() } else { t.held(kind).unwrap_or_default() },
+        held_href: o
+            .machine
+            .holding(&l.seat, kind)
+            .next()
+            .map_or(String::new(), |act| format!("/rebuilds/{}/trail?step={}", o.rebuild.id, crate::view::encode(&act.id))),
         done,
         done_by: row
             .filter(|r| r.done)
@@ -342,13 +344,13 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let o = &l.over;
     let r = &o.rebuild;
     let seat_marks = marks(o, Some(&l.seat), units);
-    let on = fitted(o);
+    let none = BTreeSet::new();
     let section = half_section(
         &r.anatomy,
         &SectionView {
             width: 968.0,
             height: 296.0,
-            fitted: Fitted::Bearings(&on),
+            fitted: Fitted::Parts { on: &o.machine.fitted, scrapped: &none },
             marks: &seat_marks,
             selected: Some(&l.seat),
             in_hand: None,
@@ -359,12 +361,16 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
     let hand = hand_view(l, units)?;
     let call = l.step.and_then(|k| o.call(&l.seat, topic(k))).and_then(|c| CallView::stored(c, units));
     let seat = r.anatomy.seat(&l.seat);
-    // While this ring cools or heats, another seat may want hands.
-    let other = if o.clock(&l.seat).is_some() { next_seat(o).filter(|s| *s != l.seat) } else { None };
-    let meanwhile = other
-        .as_ref()
-        .and_then(|s| Some((r.anatomy.seat(s)?, o.trail(s).in_hand()?)))
-        .map_or(String::new(), |(s, k)| format!("{}, {}", trail::name(k), s.name.to_lowercase()));
+    // While this ring cools or heats, another seat or the machine may want hands.
+    let (meanwhile, meanwhile_href) = match o.next() {
+        _ if o.clock(&l.seat).is_none() => (String::new(), String::new()),
+        Next::Seat(s, k) if s != l.seat => {
+            let name = r.anatomy.seat(s).map_or(String::new(), |s| s.name.to_lowercase());
+            (format!("{}, {name}", trail::name(k)), format!("/rebuilds/{}?seat={s}", r.id))
+        }
+        Next::Act(act) => (act.words.say(units), format!("/rebuilds/{}/trail?step={}", r.id, crate::view::encode(&act.id))),
+        Next::Seat(..) | Next::Nothing => (String::new(), String::new()),
+    };
     let all_signed = r.anatomy.seats.iter().all(|s| o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done));
     let here = format!("/rebuilds/{}?seat={}&step={}", r.id, l.seat, l.step.map_or("", StepKind::key));
     Ok(BenchPage {
@@ -383,7 +389,7 @@ pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
         hand,
         call,
         brief: brief(o, &l.seat, units),
-        meanwhile_href: other.map_or(String::new(), |s| format!("/rebuilds/{}?seat={s}", r.id)),
+        meanwhile_href,
         meanwhile,
         error: String::new(),
         field: String::new(),

@@ -23,7 +23,7 @@ use super::text::Text;
 use crate::caution::Caution;
 use crate::quantity::show;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// What is done.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -195,12 +195,14 @@ pub struct Before {
 }
 
 /// Which of a seat's own sheets says that an act is done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum SeatAct {
     Heat,
     PutOn,
+    /// The nut that holds the ring home while it cools.
+    Nip,
     Home,
 }
 
@@ -305,7 +307,9 @@ impl Act {
     #[must_use]
     pub fn effort(&self) -> String {
         let people = (self.people > 1).then(|| format!("{} people", self.people));
-        let wait = (self.wait_min > 0.0).then(|| format!("then {} of {}", show::minutes(self.wait_min), self.wait_word));
+        // A seat knows its own ring: how long that cools is said on its sheets, once.
+        let wait =
+            (self.wait_min > 0.0 && self.seat.is_none()).then(|| format!("then {} of {}", show::minutes(self.wait_min), self.wait_word));
         [Some(show::minutes(self.minutes)), people, wait].into_iter().flatten().collect::<Vec<_>>().join(", ")
     }
     /// Waits directly for another act.
@@ -319,6 +323,33 @@ impl Act {
 #[must_use]
 pub fn free<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Vec<&'a Act> {
     all.iter().filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(&b.id))).collect()
+}
+
+/// What the machine's own acts still want before a seat's sheets go on: of each act that a sheet says is done, all open acts
+/// before it that the seat does not do itself, in the offered order. The first of them may be done now.
+#[must_use]
+pub fn seats_held<'a>(all: &'a [Act], done: &BTreeSet<String>) -> BTreeMap<(&'a str, SeatAct), Vec<&'a Act>> {
+    let by_id: HashMap<&str, (usize, &Act)> = all.iter().enumerate().map(|(k, s)| (s.id.as_str(), (k, s))).collect();
+    let mut out: BTreeMap<(&str, SeatAct), Vec<&Act>> = BTreeMap::new();
+    for s in all.iter().filter(|s| !done.contains(&s.id)) {
+        let Some((seat, which)) = &s.seat else { continue };
+        let mut open = vec![s];
+        let mut seen = BTreeSet::from([s.id.as_str()]);
+        let mut list = Vec::new();
+        while let Some(act) = open.pop() {
+            for b in act.before.iter().filter(|b| !done.contains(&b.id)) {
+                let Some((k, first)) = by_id.get(b.id.as_str()).filter(|f| seen.insert(f.1.id.as_str())) else { continue };
+                open.push(first);
+                // What the seat does itself holds nothing here: its own sheets say so.
+                if first.seat.as_ref().is_none_or(|x| x.0 != *seat) {
+                    list.push((*k, *first));
+                }
+            }
+        }
+        list.sort_by_key(|x| x.0);
+        out.entry((seat.as_str(), *which)).or_default().extend(list.into_iter().map(|x| x.1));
+    }
+    out
 }
 
 /// What must be done before an act and is not, each with its reason: why it is held.

@@ -7,7 +7,7 @@ use super::super::text::{mm, nm};
 use super::super::{LockedBy, Part, TurnedBy, space};
 use super::laws::{Because, plain};
 use super::work::Work;
-use super::{Act, Law, Phase, Stage, Unit, Verb};
+use super::{Act, Law, Phase, SeatAct, Stage, Unit, Verb};
 use crate::caution::Caution;
 use crate::fasten::{Hand, lock_step};
 use crate::quantity::show::tidy;
@@ -77,6 +77,12 @@ fn locks_of(w: &Work, i: usize, p: &Part, stack: &Stack) -> Vec<usize> {
         .collect()
 }
 
+/// The seat whose ring a nut holds home: the nearest of its stack that has sheets with a nut on them.
+fn seat_of(w: &Work, stack: &Stack) -> Option<String> {
+    let of = |m: &usize| w.all.part(w.a, *m).and_then(|p| w.a.seats.iter().find(|s| s.part == p.id && !s.nut.is_empty()));
+    stack.members.iter().find_map(of).map(|s| s.id.clone())
+}
+
 /// Bodies that are said to cover another.
 pub(super) fn covered_by(w: &Work, id: &str) -> Vec<usize> {
     (1..w.all.list.len())
@@ -119,7 +125,9 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
         w.g.add(adjust(w, p, &tight, step, pitch, &way).with(tool, 12.0).careful(Caution::Nut));
     } else {
         let words = format!("Nip {name}, turn the shaft, nip again: {way}; it holds the stack until all is cold.");
-        w.g.add(Act::new(&nipped, Verb::Nip, Phase::Mount, Stage::FitAndMount, &id, words).with(tool, 2.0));
+        let mut nip = Act::new(&nipped, Verb::Nip, Phase::Mount, Stage::FitAndMount, &id, words).with(tool, 2.0);
+        nip.seat = seat_of(w, &stack).map(|s| (s, SeatAct::Nip));
+        w.g.add(nip);
         w.g.add(tighten_act(p, &tight, step, pitch, &way).with(tool, 6.0).careful(Caution::Nut).gives([format!("{id}.mark")]));
         w.g.edge(&nipped, &tight, plain(Law::Lock, format!("{name} is nipped first")));
     }
