@@ -58,6 +58,7 @@ fn every_situation() -> Vec<Situation> {
     for method in [Method::Heat, Method::Press, Method::HeatAndPress, Method::Slide] {
         out.push(S::FitGood { mean: um(15.0), method });
     }
+    out.push(S::FitGood { mean: um(-9.0), method: Method::Slide });
     for heat_helps in [true, false] {
         let force = Newtons::of(24_000.0);
         out.push(S::ForceOverPress { force, press: "arbor press".into(), allowed: Newtons::of(16_000.0), heat_helps });

@@ -303,7 +303,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         spindle,
         "f1",
         Which::Journal,
-        "Outside micrometer 25–50",
+        "Outside micrometer 50–75",
         50.006,
         [0.0, 0.0, 1.0, 0.0, 0.0, -1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0],
     )?;

@@ -191,9 +191,9 @@ impl Machine {
         }
         // Nothing is in hand before it is isolated; a journal is measured when it is bare.
         for seat in &a.seats {
-            let safe = acts.iter().filter(|s| s.verb == Verb::Isolate);
+            let safe = acts::unsafe_yet(&acts, &done).into_iter();
             let bare = acts.iter().filter(|s| s.verb == Verb::TakeOff && whole(&s.body) == seat.part && first_time(&s.id) == s.id);
-            let open: Vec<String> = safe.filter(|s| !done.contains(&s.id)).map(|s| s.id.clone()).collect();
+            let open: Vec<String> = safe.map(|s| s.id.clone()).collect();
             let on: Vec<String> = bare.filter(|s| !done.contains(&s.id)).map(|s| s.id.clone()).collect();
             for kind in StepKind::ALL {
                 let mut first = open.clone();

@@ -9,7 +9,7 @@ use diesel::prelude::*;
 use ironseat_core::anatomy::SeatFacts;
 use ironseat_core::call::{Call, Which};
 use ironseat_core::quantity::Millimetres;
-use ironseat_core::seat::{self, Measured, Shop, Surfaces};
+use ironseat_core::seat::{self, Measured, Shop, Surfaces, surface_limits};
 use ironseat_core::sheet::{self, SheetKind};
 
 /// Columns of a [`ReadingRow`], joined with the person.
@@ -117,12 +117,16 @@ impl SeatRecord {
             .map(|i| &self.instruments[i])
     }
 
-    /// Can instrument number `i` be used on a sheet?
+    /// Can instrument number `i` be used on a sheet? Its range holds the size that is expected there, not only the nominal one:
+    /// a 25 to 50 micrometer does not close over a journal of 50.01.
     #[must_use]
     pub fn reaches(&self, kind: SheetKind, i: usize, nominal: Millimetres) -> bool {
         let g = &self.shop.gauges[i];
         match kind {
-            SheetKind::Grid(which) => g.reaches(which, nominal),
+            SheetKind::Grid(which) => {
+                let (lo, hi, _) = surface_limits(which, &self.facts);
+                g.reaches(which, Millimetres::new(f64::midpoint(lo, hi)).unwrap_or(nominal))
+            }
             SheetKind::Home => g.depth && g.range.1.get() >= nominal.get(),
         }
     }

@@ -134,7 +134,12 @@ impl Trail {
     /// Whether a step can be done now: what it rests on is done and no longer waits.
     #[must_use]
     pub fn free(&self, step: &Act) -> bool {
-        step.before.iter().all(|b| self.ticks.contains_key(&b.id) && (self.waiting(&b.id).is_none() || self.hot_ok(step, b)))
+        self.unsafe_yet(step).is_none()
+            && step.before.iter().all(|b| self.ticks.contains_key(&b.id) && (self.waiting(&b.id).is_none() || self.hot_ok(step, b)))
+    }
+    /// The isolation, while it is open and this is another step.
+    fn unsafe_yet(&self, step: &Act) -> Option<&Act> {
+        self.steps.iter().find(|s| s.verb == Verb::Isolate).filter(|s| s.id != step.id && !self.ticks.contains_key(&s.id))
     }
     /// Steps that are open and free, but for those named.
     #[must_use]
@@ -159,6 +164,9 @@ impl Trail {
     /// Everything that holds a step, each with its reason: empty when it may be done.
     #[must_use]
     pub fn reasons(&self, step: &Act, units: Units) -> Vec<String> {
+        if let Some(first) = self.unsafe_yet(step) {
+            return vec![first.words.say(units)];
+        }
         let missing = acts::missing(&self.steps, &self.done(), &step.id);
         let waits = step.before.iter().filter(|b| !self.hot_ok(step, b)).filter_map(|b| self.waiting(&b.id));
         missing

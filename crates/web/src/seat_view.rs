@@ -60,10 +60,7 @@ impl FitView {
         let um = |v: Micrometres| show::join(show::signed(v, units));
         let (low, mid, high) = (f.press.low.force, f.press.mid.force, f.press.high.force);
         let big = show::force(high, units);
-        let in_unit = |v| {
-            let (n, u) = show::force(v, units);
-            if u == big.1 { n } else { format!("{n} {u}") }
-        };
+        let ([force_low, force_mid, force_high], force_unit) = show::forces([low, mid, high], units);
         let signed = |v| show::signed(v, units).0;
         let kind = match f.drawn {
             (lo, hi) if lo.get() > 0.0 && hi.get() > 0.0 => "interference fit",
@@ -83,10 +80,10 @@ impl FitView {
             max: signed(f.interference.max),
             unit: show::small(f.interference.mean, units).1,
             drawn: format!("{} … {} by {} and ring class {}", um(f.drawn.0), um(f.drawn.1), facts.seat.shaft_class, facts.bearing.class),
-            force_low: in_unit(low),
-            force_mid: in_unit(mid),
-            force_high: big.0.clone(),
-            force_unit: big.1,
+            force_low,
+            force_mid,
+            force_high,
+            force_unit,
             press,
             press_ok,
             stop_force: show::join(show::force(f.press.stop_force, units)),
@@ -94,7 +91,7 @@ impl FitView {
             cap: temp(f.heat.cap),
             weakest: f.weakest,
             heat_ok: f.heats,
-            grip: f.grip.map_or("—".into(), |g| format!("{:.0} s", g.get())),
+            grip: f.grip.map_or(String::new(), |g| format!("{:.0} s", g.get())),
             left: clearance.map_or(String::new(), |c| format!("{} … {}", signed(c.left.0), um(c.left.1))),
             left_note: clearance.map_or_else(
                 || if facts.seat.preload_meant { "set by preload, not by this fit".into() } else { "not tabled for this type".into() },

@@ -384,3 +384,40 @@ async fn live_events_say_that_something_changed() {
     assert!(event.contains("event: changed") && event.contains(&id.to_string()), "{event}");
     writer.await.unwrap();
 }
+
+#[tokio::test]
+async fn instruments_are_offered_where_their_range_holds_the_size() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    // A 25 to 50 micrometer does not close over a journal of 50.002 to 50.009; over 40.002 to 40.018 it does.
+    for (number, seat, offered, not) in [("R-0409", "f1", "50–75", "25–50"), ("R-0412", "de", "25–50", "50–75")] {
+        let page = b.get(&format!("/rebuilds/{}/seats/{seat}/sheets/journal", f.rebuild(number))).await.body;
+        let list = page.split("id=\"instrument\"").nth(1).unwrap().split("</select>").next().unwrap();
+        assert!(list.contains(&format!("Outside micrometer {offered}")) && !list.contains(not), "{number}: {list}");
+    }
+}
+
+#[tokio::test]
+async fn a_seat_that_waits_for_the_machine_leads_to_what_can_be_done() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let page = b.get("/").await.body;
+    let option = page.split("<option value=\"").find(|o| o.split('<').next().unwrap().contains("Sheave shaft")).unwrap();
+    let anatomy = option.split('"').next().unwrap();
+    let id = "01890000-0000-7000-8000-0000000000ab";
+    let form = format!("id={id}&number=R-0500&title=Sheave+shaft&customer=own&anatomy={anatomy}&due_on=2026-12-24");
+    assert_eq!(b.post("/rebuilds", &form).await.status, StatusCode::SEE_OTHER);
+    let here = format!("/rebuilds/{id}");
+    let bench = b.get(&here).await.body;
+    assert!(bench.contains("first: Isolate, tag, try") && bench.contains(&format!("{here}/trail?step=receive.safe")), "{bench}");
+    // A hand that goes on all the same is told, and nothing is written.
+    let a = b.post(&format!("{here}/seats/a/steps/heat"), "act=heat").await;
+    assert!(a.status == StatusCode::CONFLICT && a.body.contains("is held"), "{}", a.status);
+    assert_eq!(b.post(&format!("{here}/trail"), "act=tick&step=receive.safe").await.status, StatusCode::SEE_OTHER);
+    let bench = b.get(&here).await.body;
+    assert!(!bench.contains("first: Isolate") && bench.contains("Free-end bearing"), "the journal is not bare yet");
+    // The Floor says the same: not the seat, the machine's next act.
+    let floor = b.get("/?find=R-0500").await.body;
+    let strip = floor.split("<article class=\"strip").nth(1).unwrap();
+    assert!(strip.contains("1 of ") && !strip.contains("Measure the journal"), "{strip}");
+}

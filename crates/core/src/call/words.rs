@@ -169,8 +169,12 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             "Measure it; interference, force, heat and clearance follow by themselves.",
         ),
         S::FitGood { mean, method } => words(
-            format!("Fit is good: {} tight", um(mean)),
-            "Ring, press, heat and the clearance left inside all come out on the right side.",
+            format!("Fit is good: {} {}", um(mean), if mean.0 < 0.0 { "loose, as drawn" } else { "tight" }),
+            if mean.0 < 0.0 {
+                "It is to slide, and it does. The clearance left inside comes out on the right side."
+            } else {
+                "Ring, press, heat and the clearance left inside all come out on the right side."
+            },
             match method {
                 Method::Heat => "Heat the ring: least force, least risk.",
                 Method::Press => "Press it on through the tight ring.",

@@ -72,11 +72,35 @@ pub fn force(value: Newtons, units: Units) -> (String, &'static str) {
         Units::Metric if v.abs() < 1000.0 => (fixed(v, 0), "N"),
         Units::Metric => (fixed(v / 1000.0, if v.abs() < 100_000.0 { 1 } else { 0 }), "kN"),
         Units::Inch => {
-            let lbf = v / 4.448_221_615;
+            let lbf = v / LBF;
             if lbf.abs() < 10_000.0 { (fixed(lbf, 0), "lbf") } else { (fixed(lbf / 2000.0, 1), "tonf") }
         }
     }
 }
+
+/// Forces of one band, in the unit of the largest: a band never mixes N and kN.
+///
+/// ```
+/// use ironseat_core::quantity::{Newtons, Units, show};
+/// let band = show::forces([Newtons::new(700.0)?, Newtons::new(2800.0)?], Units::Metric);
+/// assert_eq!(band, (["0.7".to_owned(), "2.8".to_owned()], "kN"));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+#[must_use]
+pub fn forces<const N: usize>(values: [Newtons; N], units: Units) -> ([String; N], &'static str) {
+    let largest = values.iter().copied().fold(Newtons(0.0), |a, b| if b.0.abs() > a.0.abs() { b } else { a });
+    let (_, unit) = force(largest, units);
+    let of = |v: Newtons| match unit {
+        "N" => fixed(v.0, 0),
+        "kN" => fixed(v.0 / 1000.0, if largest.0.abs() < 100_000.0 { 1 } else { 0 }),
+        "lbf" => fixed(v.0 / LBF, 0),
+        _ => fixed(v.0 / LBF / 2000.0, 1),
+    };
+    (values.map(of), unit)
+}
+
+/// Newtons in a pound-force.
+const LBF: f64 = 4.448_221_615;
 
 /// A temperature to the whole degree.
 #[must_use]

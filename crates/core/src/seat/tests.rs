@@ -2,6 +2,7 @@
 
 use super::*;
 use crate::anatomy::Anatomy;
+use crate::quantity::Units;
 use proptest::prelude::*;
 
 fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy {
@@ -68,6 +69,16 @@ fn fit_of(a: &Anatomy, journal: f64, bore: f64) -> Fit {
 
 fn worst(calls: &[Call]) -> (Verdict, &Situation) {
     (calls[0].verdict, &calls[0].situation)
+}
+
+/// A meant loose fit is never called tight.
+#[test]
+fn a_meant_loose_fit_reads_as_loose() {
+    let f = fit_of(&anatomy("6208 C3", "g6", "H7"), 39.985, 39.994);
+    let said = f.calls[0].title(Units::Metric);
+    assert_eq!((f.calls[0].verdict, said.as_str()), (Verdict::Go, "Fit is good: 9 µm loose, as drawn"));
+    assert!(f.calls.iter().all(|c| !c.title(Units::Metric).contains("tight") && !c.reason(Units::Metric).contains("press")));
+    assert!(f.grip.is_none(), "what slides does not grip");
 }
 
 #[test]

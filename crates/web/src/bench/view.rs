@@ -60,6 +60,10 @@ pub(super) struct HandView {
     pub(super) clock: Option<ClockView>,
     pub(super) fit: Option<FitView>,
     pub(super) target: String,
+    /// It goes on under a press.
+    pub(super) presses: bool,
+    /// It goes on hot: it grips by itself.
+    pub(super) heats: bool,
     pub(super) reopen: bool,
     /// The ring is on: the way it went on is history.
     pub(super) settled: bool,
@@ -302,6 +306,8 @@ pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>>
         clock: o.clock(&l.seat).map(ClockView::of),
         target: fit.as_ref().map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
         fit: fit.as_ref().map(|f| FitView::of(f, &facts, units)),
+        presses: t.method.is_some_and(|m| matches!(m, Method::Press | Method::HeatAndPress)),
+        heats: t.method.is_some_and(Method::heats),
         settled: o.step(&l.seat, StepKind::PutOn).is_some_and(|s| s.done),
         reopen: done && kind.sheet().is_none() && kind != StepKind::Sign && o.rebuild.finished_at.is_none(),
         next: t

@@ -148,6 +148,8 @@ pub struct TrailPage {
     pub hand: Option<HandView>,
     pub waits: Vec<(String, ClockView)>,
     pub meanwhile: Vec<(String, String)>,
+    /// Why those stand there: something waits, or any order will do.
+    pub meanwhile_word: &'static str,
     pub parts: Vec<(String, String, bool)>,
     pub cost: Option<CostView>,
     pub repairs: Vec<RepairView>,
@@ -427,13 +429,17 @@ pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q
     // While something cools, cures or holds, other steps are free: those that do not rest on it.
     let waits: Vec<&Clock> = t.clocks.iter().filter(|k| k.left(ironseat_store::now()) > 0).collect();
     let about_to_wait = current.filter(|s| s.wait_min > 0.0 && !t.ticks.contains_key(&s.id)).map(|s| s.id.as_str());
-    let meanwhile = if waits.is_empty() && about_to_wait.is_none() {
-        Vec::new()
-    } else {
+    // What else may be done is always in sight: nobody has to follow the offered order.
+    let meanwhile: Vec<(String, String)> = {
         let rests = |s: &Act| about_to_wait.is_some_and(|w| s.waits_for(w));
         let free = t.meanwhile(about_to_wait.unwrap_or(""));
         let current = current.map_or("", |s| s.id.as_str());
         free.into_iter().filter(|s| !rests(s) && s.id != current).take(5).map(|s| (s.id.clone(), s.words.say(units))).collect()
+    };
+    let meanwhile_word = match (waits.is_empty(), about_to_wait) {
+        (false, _) => "Meanwhile",
+        (true, Some(_)) => "While it waits, you can",
+        (true, None) => "Also possible now",
     };
     let on = fitted(a, &t.derived.bodies, &t.done(), &t.rounds);
     let lies = lying(t, current, q);
@@ -472,6 +478,7 @@ pub fn build(reader: &Reader, t: &Trail, clocks: &[Clock], newer: Option<i32>, q
         hand: current.map(|s| hand(t, s, q, units)),
         waits: waits.iter().map(|k| (k.step.clone(), ClockView::of(k))).collect(),
         meanwhile,
+        meanwhile_word,
         parts: a
             .parts
             .iter()

@@ -319,9 +319,18 @@ impl Act {
     }
 }
 
-/// Acts that are open and may be done: everything before them is done.
+/// The isolation that is still open: until it is done nothing else is offered, not even what only lies on the bench.
+#[must_use]
+pub fn unsafe_yet<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Option<&'a Act> {
+    all.iter().find(|s| s.verb == Verb::Isolate && !done.contains(&s.id))
+}
+
+/// Acts that are open and may be done: everything before them is done, the isolation first of all.
 #[must_use]
 pub fn free<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Vec<&'a Act> {
+    if let Some(first) = unsafe_yet(all, done) {
+        return vec![first];
+    }
     all.iter().filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(&b.id))).collect()
 }
 
