@@ -1,5 +1,6 @@
 //! The trail of a seat: its steps, what each asks for, and what holds one.
 
+use crate::anatomy::acts::SeatAct;
 use crate::anatomy::{Anatomy, SeatFacts};
 use crate::call::{Method, Verdict, Which};
 use crate::caution::Caution;
@@ -111,6 +112,29 @@ impl StepKind {
             Self::Journal | Self::RingBore | Self::HousingBore | Self::RingOutside => "inspect",
             Self::Choose | Self::Heat | Self::PutOn | Self::Nip | Self::Cool | Self::Home => "fit and mount",
             Self::Sign => "record",
+        }
+    }
+}
+
+impl SeatAct {
+    /// The step of the sheets that is this act.
+    #[must_use]
+    pub fn step(self) -> StepKind {
+        match self {
+            Self::Heat => StepKind::Heat,
+            Self::PutOn => StepKind::PutOn,
+            Self::Nip => StepKind::Nip,
+            Self::Home => StepKind::Home,
+        }
+    }
+    /// Steps that say that it is done: what is on was hot, or was put on without heat.
+    #[must_use]
+    pub fn said_by(self) -> &'static [StepKind] {
+        match self {
+            Self::Heat => &[StepKind::Heat, StepKind::PutOn],
+            Self::PutOn => &[StepKind::PutOn, StepKind::Sign],
+            Self::Nip => &[StepKind::Nip],
+            Self::Home => &[StepKind::Home, StepKind::Sign],
         }
     }
 }

@@ -1,12 +1,11 @@
 //! Rebuilds as the Floor and the Bench read them: a fixed number of queries however many there are.
 
 pub use crate::lifecycle::{NewRebuild, add_anatomy, finish, list_anatomies, start};
-use crate::schema::{anatomies, calls, clocks, people, rebuilds, rounds, sign_offs, steps, ticks};
+use crate::schema::{anatomies, calls, clocks, people, rebuilds, repairs, rounds, sign_offs, steps, ticks};
 use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
-use ironseat_core::anatomy::acts::{self, Act, Round, SeatAct, Verb, first_time};
-use ironseat_core::anatomy::body::whole;
+use ironseat_core::anatomy::acts::{self, Act, Round};
 use ironseat_core::anatomy::{Anatomy, Derived, derive};
 use ironseat_core::call::{Call, Method, Verdict};
 use ironseat_core::quantity::Units;
@@ -170,15 +169,18 @@ pub struct Machine {
 
 impl Machine {
     /// From what is derived of its anatomy, what was ticked and what the seats' sheets say.
-    fn of(a: &Anatomy, derived: &Derived, ticked: BTreeSet<String>, rounds: Vec<Round>, steps: &[Step]) -> Self {
-        let acts = rounds.iter().fold(derived.acts.clone(), |all, r| acts::with_round(a, all, r));
+    fn of(a: &Anatomy, derived: &Derived, own: Own, steps: &[Step]) -> Self {
+        let Own { ticked, rounds, repaired } = own;
+        let mut acts = derived.acts.clone();
+        acts::after_repairs(a, &repaired, &mut acts);
+        let acts = rounds.iter().fold(acts, |all, r| acts::with_round(a, all, r));
         let mut done = ticked;
         let by_sheets = |seat: &str, kinds: &[StepKind]| {
             steps.iter().any(|s| s.seat == seat && s.done && StepKind::of(&s.kind).is_some_and(|k| kinds.contains(&k)))
         };
         for s in &acts {
             if let Some((seat, act)) = &s.seat
-                && by_sheets(seat, said_by(*act))
+                && by_sheets(seat, act.said_by())
             {
                 done.insert(s.id.clone());
             }
@@ -186,23 +188,17 @@ impl Machine {
         let mut holds: BTreeMap<(String, StepKind), Vec<String>> = BTreeMap::new();
         for ((seat, which), list) in acts::seats_held(&acts, &done) {
             if !list.is_empty() {
-                holds.insert((seat.to_owned(), step_of(which)), list.iter().map(|x| x.id.clone()).collect());
+                holds.insert((seat.to_owned(), which.step()), list.iter().map(|x| x.id.clone()).collect());
             }
         }
         // Nothing is in hand before it is isolated; a journal is measured when it is bare.
         for seat in &a.seats {
-            let safe = acts::unsafe_yet(&acts, &done).into_iter();
-            let bare = acts.iter().filter(|s| s.verb == Verb::TakeOff && whole(&s.body) == seat.part && first_time(&s.id) == s.id);
-            let open: Vec<String> = safe.map(|s| s.id.clone()).collect();
-            let on: Vec<String> = bare.filter(|s| !done.contains(&s.id)).map(|s| s.id.clone()).collect();
             for kind in StepKind::ALL {
-                let mut first = open.clone();
-                if matches!(kind, StepKind::Journal | StepKind::RingBore) {
-                    first.extend(on.iter().cloned());
-                }
+                let bare = if kind == StepKind::Journal { acts::off_first(&acts, &done, &seat.part) } else { Vec::new() };
+                let mut first: Vec<String> = acts::unsafe_yet(&acts, &done).into_iter().chain(bare).map(|s| s.id.clone()).collect();
                 if !first.is_empty() {
                     let list = holds.entry((seat.id.clone(), kind)).or_default();
-                    first.extend(std::mem::take(list));
+                    first.append(list);
                     *list = first;
                 }
             }
@@ -219,31 +215,12 @@ impl Machine {
     #[must_use]
     pub fn resting_on(&self, seat: &str, kind: StepKind) -> Option<&Act> {
         let own = |id: &str| self.act(id).and_then(|s| s.seat.as_ref()).is_some_and(|x| x.0 == seat);
-        let says = |id: &str| self.act(id).and_then(|s| s.seat.as_ref()).is_some_and(|x| x.0 == seat && step_of(x.1) == kind);
+        let says = |id: &str| self.act(id).and_then(|s| s.seat.as_ref()).is_some_and(|x| x.0 == seat && x.1.step() == kind);
         self.acts.iter().find(|s| self.done.contains(&s.id) && !own(&s.id) && s.before.iter().any(|b| says(&b.id)))
     }
     /// The acts that hold a seat's step.
     pub fn holding(&self, seat: &str, kind: StepKind) -> impl Iterator<Item = &Act> {
         self.holds.get(&(seat.to_owned(), kind)).into_iter().flatten().filter_map(|id| self.act(id))
-    }
-}
-
-/// Steps of a seat's sheets that say that an act is done: what is on was hot, or was put on without heat.
-pub(crate) fn said_by(act: SeatAct) -> &'static [StepKind] {
-    match act {
-        SeatAct::Heat => &[StepKind::Heat, StepKind::PutOn],
-        SeatAct::PutOn => &[StepKind::PutOn, StepKind::Sign],
-        SeatAct::Nip => &[StepKind::Nip],
-        SeatAct::Home => &[StepKind::Home, StepKind::Sign],
-    }
-}
-
-fn step_of(act: SeatAct) -> StepKind {
-    match act {
-        SeatAct::Heat => StepKind::Heat,
-        SeatAct::PutOn => StepKind::PutOn,
-        SeatAct::Nip => StepKind::Nip,
-        SeatAct::Home => StepKind::Home,
     }
 }
 
@@ -312,7 +289,7 @@ impl Overview {
         let m = &self.machine;
         let acts = (m.acts.iter().filter(|s| m.done.contains(&s.id)).count(), m.acts.len());
         let seats = self.rebuild.anatomy.seats.iter().map(|s| {
-            let stood_for = |k: StepKind| m.acts.iter().any(|x| x.seat.as_ref().is_some_and(|x| x.0 == s.id && step_of(x.1) == k));
+            let stood_for = |k: StepKind| m.acts.iter().any(|x| x.seat.as_ref().is_some_and(|x| x.0 == s.id && x.1.step() == k));
             let t = self.trail(&s.id);
             let own: Vec<_> = t.steps.iter().filter(|x| x.kind.belongs(t.method) && !x.kind.optional() && !stood_for(x.kind)).collect();
             (own.iter().filter(|x| x.state == StepState::Done).count(), own.len())
@@ -470,7 +447,7 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
             b.clocks.push(k)
         }
     }
-    let (mut ticked, mut rounds) = (ticks_of(c, &ids)?, rounds_of(c, &ids)?);
+    let mut own = own_of(c, &ids)?;
     // Many rebuilds are of one machine type: what follows from it is derived once.
     let mut derived: HashMap<(String, u32), Derived> = HashMap::new();
     for b in by.values_mut() {
@@ -480,26 +457,42 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Overview>, 
             std::collections::hash_map::Entry::Vacant(e) => e.insert(derive(a)?),
         };
         let id = b.rebuild.id;
-        b.machine = Machine::of(a, known, ticked.remove(&id).unwrap_or_default(), rounds.remove(&id).unwrap_or_default(), &b.steps);
+        b.machine = Machine::of(a, known, own.remove(&id).unwrap_or_default(), &b.steps);
     }
     Ok((ids.iter().filter_map(|id| by.remove(id)).collect(), count))
 }
 
-fn ticks_of(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, BTreeSet<String>>> {
-    let mut out: HashMap<Id, BTreeSet<String>> = HashMap::new();
-    let rows: Vec<(Id, String)> = ticks::table.filter(ticks::rebuild_id.eq_any(ids)).select((ticks::rebuild_id, ticks::step)).load(c)?;
-    for (id, step) in rows {
-        out.entry(id).or_default().insert(step);
-    }
-    Ok(out)
+/// What is on record of the machine's own acts.
+#[derive(Default)]
+struct Own {
+    ticked: BTreeSet<String>,
+    rounds: Vec<Round>,
+    repaired: Vec<String>,
 }
 
-fn rounds_of(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Vec<Round>>> {
-    let mut out: HashMap<Id, Vec<Round>> = HashMap::new();
+fn own_of(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Own>> {
+    let mut out: HashMap<Id, Own> = HashMap::new();
+    // One query for both: what was ticked, and what was repaired since.
+    let of = |what: &'static str| diesel::dsl::sql::<diesel::sql_types::Text>(what);
+    let ticked = ticks::table.filter(ticks::rebuild_id.eq_any(ids)).select((ticks::rebuild_id, ticks::step, of("'tick'")));
+    let repaired = repairs::table.filter(repairs::rebuild_id.eq_any(ids)).filter(repairs::taken_back_at.is_null()).select((
+        repairs::rebuild_id,
+        repairs::part,
+        of("'repair'"),
+    ));
+    let rows: Vec<(Id, String, String)> = ticked.union_all(repaired).load(c)?;
+    for (id, what, kind) in rows {
+        let own = out.entry(id).or_default();
+        if kind == "repair" {
+            own.repaired.push(what);
+        } else {
+            own.ticked.insert(what);
+        }
+    }
     let rows: Vec<(Id, String)> =
         rounds::table.filter(rounds::rebuild_id.eq_any(ids)).order(rounds::n).select((rounds::rebuild_id, rounds::document)).load(c)?;
     for (id, document) in rows {
-        out.entry(id).or_default().push(serde_json::from_str(&document)?);
+        out.entry(id).or_default().rounds.push(serde_json::from_str(&document)?);
     }
     Ok(out)
 }
@@ -513,13 +506,12 @@ pub fn bench(c: &mut MysqlConnection, id: Id, units: Units) -> Result<Overview> 
     // Its own clocks and all that run anywhere: one query serves the seats and the top edge.
     let clocks = load_clocks!(c, clocks::rebuild_id.eq(id).or(clocks::ended_at.is_null()));
     let steps = load_steps!(c, steps::rebuild_id.eq(id));
-    let ticked = ticks_of(c, &[id])?.remove(&id).unwrap_or_default();
-    let rounds = rounds_of(c, &[id])?.remove(&id).unwrap_or_default();
+    let own = own_of(c, &[id])?.remove(&id).unwrap_or_default();
     Ok(Overview {
         calls: load_calls!(c, calls::rebuild_id.eq(id)),
         running: clocks.iter().filter(|k| k.live()).cloned().collect(),
         clocks: clocks.into_iter().filter(|k| k.rebuild_id == id).collect(),
-        machine: Machine::of(&rebuild.anatomy, &derive(&rebuild.anatomy)?, ticked, rounds, &steps),
+        machine: Machine::of(&rebuild.anatomy, &derive(&rebuild.anatomy)?, own, &steps),
         steps,
         rebuild,
         units,

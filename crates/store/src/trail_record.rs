@@ -2,7 +2,7 @@
 //! anatomy and are never stored.
 
 use crate::pictures::Picture;
-use crate::rebuilds::{self, Clock, Rebuild, said_by};
+use crate::rebuilds::{self, Clock, Rebuild};
 use crate::schema::{answers, people, repairs, rounds, scrapped, steps as seat_steps, ticks};
 use crate::{Id, Result};
 use chrono::NaiveDateTime;
@@ -278,7 +278,7 @@ pub fn trail(c: &mut MysqlConnection, id: Id) -> Result<Trail> {
     }
     for s in &all {
         let Some((seat, act)) = &s.seat else { continue };
-        let Some(at) = said_by(*act).iter().find_map(|k| times.get(&(seat.clone(), k.key()))) else { continue };
+        let Some(at) = act.said_by().iter().find_map(|k| times.get(&(seat.clone(), k.key()))) else { continue };
         let tick = Tick {
             by: "its own sheets".into(),
             second: String::new(),

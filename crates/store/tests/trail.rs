@@ -281,6 +281,8 @@ async fn a_machined_face_voids_marks_and_the_trail_asks_for_new_ones() {
     assert_eq!(t.repairs.len(), 1);
     assert!(t.step("torque.nut").unwrap().words.to_string().contains("not to the old mark"));
     assert!(t.step("standout.nut").unwrap().measure.as_ref().unwrap().beside.is_empty());
+    // The Floor knows of the repair, too.
+    assert_eq!(rebuilds::bench(c, id, Units::Metric).unwrap().machine.acts.len(), t.steps.len());
     let again = t.step("ask.again.nut.mark").unwrap();
     assert!(t.held(again, Units::Metric).is_some(), "the nut is not tight yet");
     assert!(matches!(work::answer(c, &yuki, id, "again.nut.mark", AnswerState::Recorded, "scribed anew", ""), Err(StoreError::Held(_))));
@@ -559,6 +561,7 @@ async fn a_seat_waits_for_the_machine() {
     assert!(held(c, StepKind::Journal).contains("Isolate, tag, try"), "{}", held(c, StepKind::Journal));
     work::tick(c, &tomasz, id, "receive.safe", &Done::default()).unwrap();
     assert!(held(c, StepKind::Journal).contains("Free-end bearing"), "{}", held(c, StepKind::Journal));
+    assert_eq!(held(c, StepKind::RingBore), "", "a new ring is measured whatever is still on");
     work_to(&f, c, id, Stage::Parts);
     assert_eq!(held(c, StepKind::Journal), "");
     set(c, "'journal', 'ring_bore', 'choose'");

@@ -325,6 +325,14 @@ pub fn unsafe_yet<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Option<&'a Act
     all.iter().find(|s| s.verb == Verb::Isolate && !done.contains(&s.id))
 }
 
+/// What of a part is still on from before and hides the land under it: a journal is measured when it is bare. What is new is
+/// measured on the bench, whatever is still on.
+#[must_use]
+pub fn off_first<'a>(all: &'a [Act], done: &BTreeSet<String>, part: &str) -> Vec<&'a Act> {
+    let of = |s: &&Act| s.verb == Verb::TakeOff && super::body::whole(&s.body) == part && first_time(&s.id) == s.id;
+    all.iter().filter(of).filter(|s| !done.contains(&s.id)).collect()
+}
+
 /// Acts that are open and may be done: everything before them is done, the isolation first of all.
 #[must_use]
 pub fn free<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Vec<&'a Act> {
