@@ -19,6 +19,7 @@ pub mod anatomy;
 pub mod axial;
 pub mod call;
 pub mod caution;
+pub mod decide;
 pub mod fasten;
 pub mod fit;
 pub mod grease;
@@ -40,6 +41,5 @@ pub mod seat;
 pub mod sheet;
 pub mod stack;
 pub mod takedown;
-pub mod trail;
 
 pub use refusal::Refusal;

@@ -2,21 +2,19 @@
 
 use crate::people::{self, NewPerson, Person, Role};
 use crate::rebuilds::{self, NewRebuild};
-use crate::record::{NewReading, record_readings};
+use crate::readings::{NewReading, record_readings};
 use crate::shop::{self, Instrument};
-use crate::trail_record::{AnswerState, Trail};
-use crate::trail_work;
-use crate::trail_work::Upto;
-use crate::work::{self, Act};
-use crate::{Id, Result, StoreError};
+use crate::{Id, Result, StoreError, bench, work};
 use chrono::Days;
 use diesel::MysqlConnection;
+use ironseat_core::anatomy::acts::{Act, Phase, Stage};
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_core::anatomy::{Anatomy, build_sheet};
+use ironseat_core::anatomy::{Anatomy, Measure, Unit, build_sheet};
 use ironseat_core::call::{Method, Which};
+use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State, Ticked};
 use ironseat_core::quantity::Units;
+use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{SheetKind, Takes};
-use ironseat_core::trail::StepKind;
 
 /// (sign-in name, what they are) of the demo; the password of all is [`DEMO_PASSWORD`].
 pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
@@ -139,12 +137,21 @@ impl Hands<'_> {
         record_readings(self.c, who, rebuild, seat, &list)
     }
 
-    fn act(&mut self, who: &Person, rebuild: Id, seat: &str, kind: StepKind, act: &Act) -> Result<()> {
-        work::act(self.c, who, rebuild, seat, kind, act)
+    fn deed(&mut self, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
+        work::work(self.c, who, rebuild, deed)
     }
 
-    fn tick(&mut self, who: &Person, rebuild: Id, seat: &str, kind: StepKind, temperature: &str) -> Result<()> {
-        self.act(who, rebuild, seat, kind, &Act::Tick { temperature: temperature.into(), fahrenheit: false })
+    /// Chooses heat and puts the ring on.
+    fn hot(&mut self, who: &Person, rebuild: Id, seat: &str, celsius: &str) -> Result<()> {
+        self.deed(who, rebuild, &Deed::Choose { seat: seat.into(), method: Method::Heat })?;
+        self.deed(who, rebuild, &Deed::OnHeater { seat: seat.into() })?;
+        self.tick(who, rebuild, seat, StepKind::Heat, celsius)?;
+        self.tick(who, rebuild, seat, StepKind::PutOn, "")
+    }
+
+    fn tick(&mut self, who: &Person, rebuild: Id, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
+        let act = bench::load(self.c, rebuild)?.state.act_of(seat, step).ok_or(StoreError::NotFound)?.id.clone();
+        self.deed(who, rebuild, &Deed::Tick { act, said: Said { temperature: temperature.into(), ..Said::default() } })
     }
 
     fn home(&mut self, who: &Person, rebuild: Id, seat: &str, depth: f64) -> Result<()> {
@@ -163,9 +170,9 @@ impl Hands<'_> {
 }
 
 /// What was found on a demo machine: as drawn, and worn where it runs.
-fn as_found(t: &Trail, question: &str) -> (AnswerState, String, String) {
+fn as_found(t: &State, question: &str) -> (AnswerState, String, String) {
     let Some(q) = t.question(question) else { return (AnswerState::CannotTell, String::new(), String::new()) };
-    let a = &t.rebuild.anatomy;
+    let a = t.anatomy();
     let (about, what) = question.rsplit_once('.').unwrap_or((question, ""));
     let found = |value: String| (AnswerState::Recorded, value, String::new());
     let number = a.parts.iter().position(|p| p.id == q.about).unwrap_or(0);
@@ -193,6 +200,66 @@ fn as_found(t: &Trail, question: &str) -> (AnswerState, String, String) {
         (Ask::Text, _) if question.contains(".port.") => found("tagged with wire, blue".into()),
         (Ask::Text, _) => (AnswerState::CannotTell, String::new(), "covered with scale".into()),
     }
+}
+
+/// A number that a good fitter would have read: within its limits, and of a size that such a thing has.
+fn likely(t: &State, s: &Act, m: &Measure) -> f64 {
+    let part = t.anatomy().part(&s.body);
+    match (m.lo, m.hi, m.unit) {
+        (Some(lo), Some(hi), _) => f64::midpoint(lo, hi),
+        (Some(lo), None, Unit::Mm) => (lo + 0.1).max(lo * 1.2),
+        (Some(lo), None, _) => (lo * 1.2).round(),
+        (None, Some(hi), _) => hi * 0.5,
+        (None, None, Unit::Mm) => part.and_then(|p| p.back_off_mm).map_or(0.5, |b| b.get()),
+        (None, None, Unit::NewtonMetre) => 0.18,
+        (None, None, _) => 3.0,
+    }
+}
+
+/// How far a demo rebuild has come.
+#[derive(Clone, Copy)]
+enum Upto<'a> {
+    /// Apart, inspected, parts checked.
+    Parts,
+    /// Up to this act, which is not done.
+    Act(&'a str),
+    /// All of it.
+    End,
+}
+
+/// Ticks acts in the offered order up to one that is named, or a whole phase: the demo's rebuilds stand in the middle of their
+/// work. A seat's own steps are left to their sheets.
+fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> Result<()> {
+    let t = bench::load(c, rebuild)?.state;
+    for s in t.acts.iter().filter(|s| !t.is_done(&s.id)) {
+        let wanted = match upto {
+            Upto::Act(id) if s.id == id => break,
+            Upto::Act(_) | Upto::End => true,
+            Upto::Parts => s.phase == Phase::Apart || s.stage == Stage::Parts,
+        };
+        if !wanted || s.seat.is_some() {
+            continue;
+        }
+        if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
+            let (state, value, note) = as_found(&t, q);
+            work::work(c, who, rebuild, &Deed::Answer { question: q.into(), state, value, note })?;
+            continue;
+        }
+        let value = match t.limits(s) {
+            Some(m) if m.lo.or(m.hi).is_none() && !m.beside.is_empty() => bench::load(c, rebuild)?.state.found(&m.beside).map(|v| v[0]),
+            Some(m) => Some(likely(&t, s, &m)),
+            None => None,
+        };
+        let tick = Ticked {
+            step: s.id.clone(),
+            second: if s.people > 1 { "Yuki Halloran".into() } else { String::new() },
+            value,
+            faces: t.facing(s).map(|e| e.letter().to_string()),
+            ..Ticked::default()
+        };
+        work::put_tick(c, rebuild, who, &tick)?;
+    }
+    Ok(())
 }
 
 fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
@@ -268,16 +335,11 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         (turbo, Upto::Act("ask.clipI.faces")),
         (beam, Upto::Parts),
     ] {
-        trail_work::catch_up(c, tomasz, rebuild, upto, &as_found)?;
+        catch_up(c, tomasz, rebuild, upto)?;
     }
     // The booster's float lies above its window: the shim comes out again.
-    trail_work::tick(
-        c,
-        tomasz,
-        booster,
-        "float.thrust",
-        &trail_work::Done { second: "Yuki Halloran".into(), value: "0.41; 0.42; 0.40".into(), reason: String::new(), faces: String::new() },
-    )?;
+    let said = Said { second: "Yuki Halloran".into(), value: "0.41; 0.42; 0.40".into(), ..Said::default() };
+    work::work(c, tomasz, booster, &Deed::Tick { act: "float.thrust".into(), said })?;
     let instruments = shop::list_instruments(c)?;
     let mut h = Hands { c, instruments };
 
@@ -292,10 +354,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0],
     )?;
     h.grid(tomasz, pump, "ie", Which::RingBore, "Bore comparator", 39.994, [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0])?;
-    h.act(tomasz, pump, "ie", StepKind::Choose, &Act::Choose(Method::Heat))?;
-    h.act(tomasz, pump, "ie", StepKind::Heat, &Act::Heat)?;
-    h.tick(tomasz, pump, "ie", StepKind::Heat, "92")?;
-    h.tick(tomasz, pump, "ie", StepKind::PutOn, "")?;
+    h.hot(tomasz, pump, "ie", "92")?;
 
     // The spindle: the apprentice took a micrometer where the limits are seven microns apart.
     h.grid(
@@ -337,18 +396,15 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
             49.994,
             [0.0, 0.5, 0.5, 0.0, 0.0, -0.5, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0],
         )?;
-        h.act(who, sheave, seat, StepKind::Choose, &Act::Choose(Method::Heat))?;
-        h.act(who, sheave, seat, StepKind::Heat, &Act::Heat)?;
-        h.tick(who, sheave, seat, StepKind::Heat, "80")?;
-        h.tick(who, sheave, seat, StepKind::PutOn, "")?;
-        h.act(who, sheave, seat, StepKind::Cool, &Act::Cooling { temperature: "24".into(), fahrenheit: false })?;
+        h.hot(who, sheave, seat, "80")?;
+        h.deed(who, sheave, &Deed::Thermometer { seat: seat.into(), temperature: "24".into() })?;
         h.tick(who, sheave, seat, StepKind::Cool, "")?;
         h.home(who, sheave, seat, depth)?;
         h.tick(who, sheave, seat, StepKind::Nip, "")?;
         let pin = if seat == "a" { "3512" } else { "4623" };
-        h.act(who, sheave, seat, StepKind::Sign, &Act::Sign { pin: pin.into() })?;
+        work::signed(h.c, who, sheave, &Deed::Sign { seat: seat.into() }, pin)?;
     }
-    rebuilds::finish(h.c, ines, sheave, "2408", "")
+    work::signed(h.c, ines, sheave, &Deed::Release { reason: String::new() }, "2408")
 }
 
 /// Generates rebuilds of the first machine type with readings, for measuring speed. Returns their ids.

@@ -1,24 +1,23 @@
 //! Records in MariaDB through Diesel. One function per use case, each one transaction; nothing that matters is kept in
 //! memory, so any number of processes on one database behave as one.
 
+pub mod bench;
 mod demo;
 pub mod drafts;
 mod error;
 mod id;
-pub mod journal;
 mod lifecycle;
 pub mod people;
 pub mod pictures;
 mod pool;
 pub mod rebuilds;
+pub mod readings;
 pub mod record;
 mod renew;
 mod schema;
 mod seat_record;
 pub mod sessions;
 pub mod shop;
-pub mod trail_record;
-pub mod trail_work;
 pub mod versions;
 pub mod work;
 

@@ -1,15 +1,16 @@
-//! Machine types, and how a rebuild begins and ends.
+//! Machine types, and how a rebuild begins.
 
-use crate::journal::GENESIS;
+use crate::record::GENESIS;
 use crate::people::{Person, Role};
-use crate::schema::{anatomies, rebuilds, sheets, sign_offs, steps};
-use crate::{Id, Result, StoreError, journal};
+use crate::schema::{anatomies, rebuilds, sheets, steps};
+use crate::{Id, Result, StoreError, record};
 use chrono::NaiveDate;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
+use ironseat_core::decide::Event;
 use ironseat_core::sheet::SheetKind;
-use ironseat_core::trail::{self, StepKind};
+use ironseat_core::seat::steps as seat_steps;
 
 /// Keeps a version of a machine type.
 ///
@@ -87,21 +88,30 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
                 rebuilds::customer.eq(new.customer.trim()),
                 rebuilds::anatomy_id.eq(new.anatomy),
                 rebuilds::due_on.eq(new.due_on),
-                rebuilds::journal_seq.eq(0),
-                rebuilds::journal_hash.eq(GENESIS),
+                rebuilds::record_seq.eq(0),
+                rebuilds::record_hash.eq(GENESIS),
             ))
             .execute(c)?;
         let all: Vec<&str> = anatomy.seats.iter().map(|s| s.id.as_str()).collect();
         lay_out(c, new.id, &anatomy, &all)?;
-        let mut locked = journal::lock(c, new.id)?;
-        locked.note(who.id, "started", &serde_json::json!({"number": new.number, "title": new.title.trim(), "customer": new.customer.trim(), "anatomy": anatomy.key, "version": anatomy.version}));
+        let mut locked = record::lock(c, new.id)?;
+        locked.note(
+            who.id,
+            &Event::Started {
+                number: new.number.clone(),
+                title: new.title.trim().into(),
+                customer: new.customer.trim().into(),
+                anatomy: anatomy.key,
+                version: anatomy.version,
+            },
+        );
         locked.write(c)
     })
 }
 
 /// Lays out the steps and sheets of seats.
 pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, seats: &[&str]) -> Result<()> {
-    let rows: Vec<_> = trail::steps(anatomy)
+    let rows: Vec<_> = seat_steps::steps(anatomy)
         .into_iter()
         .enumerate()
         .filter(|(_, (seat, _))| seats.contains(&seat.as_str()))
@@ -126,56 +136,4 @@ pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, s
     let rows: Vec<_> = seats.iter().flat_map(sheet).collect();
     diesel::insert_into(sheets::table).values(rows).execute(c)?;
     Ok(())
-}
-
-/// Closes a rebuild: every seat signed and every step of the trail done, by a lead with the PIN; steps that are open need a
-/// reason, which the certificate shows. Nothing can be written to it afterwards.
-///
-/// # Errors
-/// Held when a seat is not signed or the person is no lead; `pin`; `reason` when steps are open.
-pub fn finish(c: &mut MysqlConnection, who: &Person, id: Id, pin: &str, reason: &str) -> Result<()> {
-    if who.role != Role::Lead {
-        return Err(StoreError::Held("only a lead closes a rebuild".into()));
-    }
-    crate::people::check_pin(c, who.id, pin)?;
-    c.transaction(|c| {
-        let mut locked = journal::open(c, id)?;
-        let open: Vec<String> = steps::table
-            .filter(steps::rebuild_id.eq(id))
-            .filter(steps::kind.eq(StepKind::Sign.key()))
-            .filter(steps::done.eq(false))
-            .select(steps::seat)
-            .load(c)?;
-        if !open.is_empty() {
-            return Err(StoreError::Held(format!("not signed yet: {}", open.join(", "))));
-        }
-        let t = crate::trail_record::trail(c, id)?;
-        let left = t.steps.len() - t.steps.iter().filter(|s| t.ticks.contains_key(&s.id)).count();
-        let reason = reason.trim();
-        let said = match (left, reason.chars().count()) {
-            (0, _) => "released".to_owned(),
-            (n, 10..=300) => format!("released with {n} steps of the trail open: {reason}"),
-            (n, _) => {
-                let s = if n == 1 { "one step of the trail is open".to_owned() } else { format!("{n} steps of the trail are open") };
-                return Err(
-                    Refusal::new("reason", format!("{s}: work them, or say in 10 to 300 characters why it is released like this")).into()
-                );
-            }
-        };
-        let at = crate::now();
-        diesel::insert_into(sign_offs::table)
-            .values((
-                sign_offs::id.eq(Id::new()),
-                sign_offs::rebuild_id.eq(id),
-                sign_offs::seat.eq(""),
-                sign_offs::person_id.eq(who.id),
-                sign_offs::role.eq(who.role.key()),
-                sign_offs::said.eq(&said),
-                sign_offs::at.eq(at),
-            ))
-            .execute(c)?;
-        diesel::update(rebuilds::table.find(id)).set(rebuilds::finished_at.eq(at)).execute(c)?;
-        locked.note(who.id, "finished", &serde_json::json!({"role": who.role.key(), "said": said}));
-        locked.write(c)
-    })
 }

@@ -3,10 +3,11 @@
 
 use crate::people::Person;
 use crate::schema::{people, picture_bodies, pictures};
-use crate::{Id, Result, StoreError, journal};
+use crate::{Id, Result, StoreError, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
+use ironseat_core::decide::Event;
 use sha2::{Digest as _, Sha256};
 use std::collections::BTreeMap;
 
@@ -59,9 +60,9 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMa
 /// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
 pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, new: &NewPicture) -> Result<()> {
     c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let t = crate::trail_record::trail(c, rebuild)?;
-        if t.question(question).is_none() {
+        let mut locked = record::open(c, rebuild)?;
+        let b = crate::bench::load(c, rebuild)?;
+        if b.state.question(question).is_none() {
             return Err(StoreError::NotFound);
         }
         let known = pictures::table.find(new.id).select((pictures::rebuild_id, pictures::question)).first::<(Id, String)>(c).optional()?;
@@ -69,7 +70,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
             let same = r == rebuild && q == question;
             return if same { Ok(()) } else { Err(StoreError::Conflict("this picture belongs to another question".into())) };
         }
-        if t.pictures.get(question).map_or(0, Vec::len) >= MOST {
+        if b.pictures.get(question).map_or(0, Vec::len) >= MOST {
             return Err(Refusal::new("picture", format!("{MOST} pictures belong to this question already: take one away first")).into());
         }
         let sha256: String = Sha256::digest(&new.whole).iter().map(|b| format!("{b:02x}")).collect();
@@ -90,7 +91,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
         diesel::insert_into(picture_bodies::table)
             .values((picture_bodies::picture_id.eq(new.id), picture_bodies::whole.eq(&new.whole), picture_bodies::small.eq(&new.small)))
             .execute(c)?;
-        locked.note(who.id, "picture", &serde_json::json!({"question": question, "picture": new.id, "sha256": sha256}));
+        locked.note(who.id, &Event::Picture { question: question.into(), picture: new.id.to_string(), sha256 });
         locked.write(c)
     })
 }
@@ -116,7 +117,7 @@ pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> R
 /// Not found; held when the rebuild is finished.
 pub fn take_away(c: &mut MysqlConnection, who: &Person, rebuild: Id, picture: Id) -> Result<()> {
     c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
+        let mut locked = record::open(c, rebuild)?;
         let n = diesel::update(
             pictures::table
                 .filter(pictures::id.eq(picture))
@@ -128,7 +129,7 @@ pub fn take_away(c: &mut MysqlConnection, who: &Person, rebuild: Id, picture: Id
         if n == 0 {
             return Err(StoreError::NotFound);
         }
-        locked.note(who.id, "picture taken away", &serde_json::json!({"picture": picture}));
+        locked.note(who.id, &Event::PictureTakenAway { picture: picture.to_string() });
         locked.write(c)
     })
 }

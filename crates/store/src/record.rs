@@ -1,283 +1,205 @@
-//! Readings: taking them, correcting them, and the calls that follow, in one transaction each.
+//! The record of a rebuild: one entry for every change, chained by hashes, written in the change's own transaction.
 
-use crate::people::Person;
-use crate::rebuilds::get;
-use crate::schema::{calls, people, readings, sheets, steps};
-use crate::seat_record::reading_columns;
-pub use crate::seat_record::{ReadingRow, SeatRecord, Sheet, seat_record, seat_records};
-use crate::shop::Instrument;
-use crate::{Id, Result, StoreError, journal};
+use crate::schema::{people, rebuilds, record};
+use crate::{Id, Result, StoreError};
+use chrono::NaiveDateTime;
 use diesel::prelude::*;
-use ironseat_core::Refusal;
-use ironseat_core::call::Call;
-use ironseat_core::quantity::{Millimetres, Units};
-use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
+use ironseat_core::decide::Event;
+use sha2::{Digest as _, Sha256};
 
-/// All readings of a rebuild with the seat and kind of their sheet, for the ledger: one query.
+/// Hash before the first entry.
+pub const GENESIS: &str = "0000000000000000000000000000000000000000000000000000000000000000";
+
+/// An entry as read.
+#[derive(Debug, Clone, Queryable)]
+#[allow(missing_docs)]
+pub struct Entry {
+    pub seq: i32,
+    pub at: NaiveDateTime,
+    pub person_id: Id,
+    pub person: String,
+    pub kind: String,
+    pub body: String,
+    pub prev_hash: String,
+    pub hash: String,
+}
+
+/// What a verification found.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Verdict {
+    /// Every entry follows from the one before.
+    Whole {
+        /// Number of entries.
+        entries: usize,
+        /// Hash of the last.
+        head: String,
+    },
+    /// The chain breaks here.
+    Broken {
+        /// First entry that does not follow.
+        seq: i32,
+        /// What is wrong with it.
+        why: String,
+    },
+}
+
+fn hash(prev: &str, rebuild: Id, seq: i32, at: NaiveDateTime, person: Id, kind: &str, body: &str) -> String {
+    // Lengths are part of the text, so that no two entries can be written as one.
+    let text = format!("{prev}|{rebuild}|{seq}|{}|{person}|{kind}|{}|{body}", at.and_utc().timestamp_micros(), body.len());
+    Sha256::digest(text.as_bytes()).iter().fold(String::with_capacity(64), |mut s, b| {
+        use std::fmt::Write as _;
+        let _ = write!(s, "{b:02x}");
+        s
+    })
+}
+
+/// A rebuild that is locked for writing: the head of its chain.
+#[derive(Debug)]
+pub struct Locked {
+    rebuild: Id,
+    seq: i32,
+    head: String,
+    /// Set when the rebuild is finished: nothing may be written then.
+    pub finished: bool,
+    fresh: Vec<NewEntry>,
+}
+
+#[derive(Debug, Insertable)]
+#[diesel(table_name = record)]
+struct NewEntry {
+    rebuild_id: Id,
+    seq: i32,
+    at: NaiveDateTime,
+    person_id: Id,
+    kind: String,
+    body: String,
+    prev_hash: String,
+    hash: String,
+}
+
+/// Locks a rebuild's row: writers to one rebuild go one after the other, and what is read afterwards is the newest.
+/// Must be the first statement of the transaction.
+pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
+    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) = rebuilds::table
+        .find(rebuild)
+        .select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at))
+        .for_update()
+        .first(c)?;
+    Ok(Locked { rebuild, seq, head, finished: finished.is_some(), fresh: Vec::new() })
+}
+
+impl Locked {
+    /// Adds an entry; it is written by [`Locked::write`].
+    pub(crate) fn note(&mut self, person: Id, event: &Event) {
+        let (at, kind, body) = (crate::now(), event.kind(), event.body());
+        self.seq += 1;
+        let next = hash(&self.head, self.rebuild, self.seq, at, person, &kind, &body);
+        self.fresh.push(NewEntry {
+            rebuild_id: self.rebuild,
+            seq: self.seq,
+            at,
+            person_id: person,
+            kind,
+            body,
+            prev_hash: std::mem::replace(&mut self.head, next.clone()),
+            hash: next,
+        });
+    }
+
+    /// Writes all added entries and the new head.
+    pub(crate) fn write(self, c: &mut MysqlConnection) -> Result<()> {
+        if self.fresh.is_empty() {
+            return Ok(());
+        }
+        diesel::insert_into(record::table).values(&self.fresh).execute(c)?;
+        diesel::update(rebuilds::table.find(self.rebuild))
+            .set((rebuilds::record_seq.eq(self.seq), rebuilds::record_hash.eq(&self.head)))
+            .execute(c)?;
+        Ok(())
+    }
+}
+
+/// All entries of a rebuild.
 ///
 /// # Errors
 /// Database errors.
-pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, String, ReadingRow)>> {
-    Ok(readings::table
+pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
+    Ok(record::table
         .inner_join(people::table)
-        .inner_join(sheets::table)
-        .filter(sheets::rebuild_id.eq(rebuild))
-        .order((readings::at, readings::seq))
-        .select((sheets::seat, sheets::kind, reading_columns!()))
+        .filter(record::rebuild_id.eq(rebuild))
+        .order(record::seq)
+        .select((
+            record::seq,
+            record::at,
+            record::person_id,
+            people::name,
+            record::kind,
+            record::body,
+            record::prev_hash,
+            record::hash,
+        ))
         .load(c)?)
 }
 
-/// A reading as it arrives.
-#[derive(Debug, Clone)]
-pub struct NewReading {
-    /// Made by the page: a repeat changes nothing.
-    pub id: Id,
-    /// Where.
-    pub cell: String,
-    /// As typed.
-    pub text: String,
-    /// With what; none for a feeler.
-    pub instrument: Option<Id>,
-    /// The reading the person saw in the cell, none if it was empty: two people never overwrite each other unseen.
-    pub over: Option<Id>,
-    /// The person insists on a value that is far off.
-    pub sure: bool,
-    /// Units of the sheet.
-    pub units: Units,
-}
-
-/// What became of it.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Outcome {
-    /// Stored; durable.
-    Stored,
-    /// Was stored before under the same id.
-    Repeated,
-    /// Not stored: the cell asks.
-    Ask(Reading),
-}
-
-/// Takes one reading.
+/// Checks a chain against its entries and the head kept with the rebuild; names the first broken entry.
 ///
 /// # Errors
-/// A refusal of `text`, `cell` or `instrument`; a conflict when someone else's reading stands in the cell; held when
-/// the rebuild is finished.
-pub fn record_reading(
-    c: &mut MysqlConnection,
-    who: &Person,
-    rebuild: Id,
-    seat: &str,
-    kind: SheetKind,
-    new: &NewReading,
-) -> Result<Outcome> {
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let outcome = {
-            let head = get(c, rebuild)?;
-            let mut record = seat_record(c, &head, seat)?;
-            let outcome = take(c, &mut locked, &mut record, who, kind, new)?;
-            if outcome == Outcome::Stored {
-                settle(c, rebuild, &record, kind, who)?;
-            }
-            outcome
-        };
-        locked.write(c)?;
-        Ok(outcome)
-    })
+/// [`StoreError::NotFound`] for an unknown rebuild.
+pub fn verify(c: &mut MysqlConnection, rebuild: Id) -> Result<Verdict> {
+    let (seq, head): (i32, String) = rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash)).first(c)?;
+    let list = entries(c, rebuild)?;
+    let mut prev = GENESIS.to_owned();
+    for (i, e) in list.iter().enumerate() {
+        let broken = |why: &str| Ok(Verdict::Broken { seq: e.seq, why: why.into() });
+        if usize::try_from(e.seq).ok() != Some(i + 1) {
+            return broken("an entry before it is missing");
+        }
+        if e.prev_hash != prev {
+            return broken("it does not follow from the entry before");
+        }
+        if hash(&prev, rebuild, e.seq, e.at, e.person_id, &e.kind, &e.body) != e.hash {
+            return broken("its text is not what was hashed");
+        }
+        prev.clone_from(&e.hash);
+    }
+    if usize::try_from(seq).ok() != Some(list.len()) || head != prev {
+        return Ok(Verdict::Broken {
+            seq: i32::try_from(list.len()).unwrap_or(i32::MAX) + 1,
+            why: "entries at the end are missing".into(),
+        });
+    }
+    Ok(Verdict::Whole { entries: list.len(), head: prev })
 }
 
-/// Takes many readings of one seat in one transaction: all or none. For imports and generated data.
+/// Ids and numbers of all rebuilds, for `iron-seat verify`.
 ///
 /// # Errors
-/// As [`record_reading`]; a value that the cell would ask about is refused.
-pub fn record_readings(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, list: &[(SheetKind, NewReading)]) -> Result<()> {
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let head = get(c, rebuild)?;
-        let mut record = seat_record(c, &head, seat)?;
-        for (kind, new) in list {
-            if let Outcome::Ask(_) = take(c, &mut locked, &mut record, who, *kind, new)? {
-                return Err(Refusal::new("text", format!("{} is not a likely value for cell {}", new.text, new.cell)).into());
-            }
-        }
-        for kind in SheetKind::ALL.into_iter().filter(|k| list.iter().any(|(l, _)| l == k)) {
-            settle(c, rebuild, &record, kind, who)?;
-        }
-        locked.write(c)
-    })
+/// Database errors.
+pub fn all_rebuilds(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+    Ok(rebuilds::table.order(rebuilds::number).select((rebuilds::id, rebuilds::number)).load(c)?)
 }
 
-fn take(
-    c: &mut MysqlConnection,
-    locked: &mut journal::Locked,
-    record: &mut SeatRecord,
-    who: &Person,
-    kind: SheetKind,
-    new: &NewReading,
-) -> Result<Outcome> {
-    let sheet_id = record.sheet(kind).ok_or(StoreError::NotFound)?.id;
-    if record.readings.iter().any(|r| r.id == new.id) {
-        return Ok(Outcome::Repeated);
-    }
-    let cell: Cell =
-        kind.cells().into_iter().find(|k| k.key == new.cell).ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
-    let nominal = sheet::nominal(kind, &record.facts);
-    let value = match sheet::read(cell.takes, &new.text, new.units, nominal, new.sure)? {
-        Reading::Value(v) => v,
-        ask => return Ok(Outcome::Ask(ask)),
-    };
-    let stands = record.readings.iter().filter(|r| r.sheet_id == sheet_id && r.cell == new.cell).max_by_key(|r| r.seq);
-    if stands.map(|r| r.id) != new.over {
-        return Err(StoreError::Conflict(match stands {
-            Some(r) => {
-                format!("{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.", r.person, r.typed)
-            }
-            None => "the reading you corrected is not there: press Enter again to store yours".into(),
-        }));
-    }
-    let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal)?) };
-    let expected = match kind {
-        SheetKind::Grid(which) => record.measured(which, None).and_then(|m| {
-            let station = usize::from(new.cell.as_bytes().get(1).copied().unwrap_or(b'1').wrapping_sub(b'1')).min(sheet::STATIONS - 1);
-            sheet::foretell(&m.rows, station, m.gauge.u.get()).map(|(v, _)| v.get())
-        }),
-        SheetKind::Home => None,
-    };
-    let row = ReadingRow {
-        id: new.id,
-        sheet_id,
-        cell: new.cell.clone(),
-        seq: stands.map_or(0, |r| r.seq + 1),
-        value,
-        typed: new.text.trim().chars().take(80).collect(),
-        expected,
-        instrument_id: instrument.as_ref().map(|i| i.id),
-        person: who.name.clone(),
-        at: crate::now(),
-    };
-    let over = stands.map(|r| r.typed.clone());
-    diesel::insert_into(readings::table)
-        .values((
-            readings::id.eq(row.id),
-            readings::sheet_id.eq(row.sheet_id),
-            readings::cell.eq(&row.cell),
-            readings::seq.eq(row.seq),
-            readings::value.eq(row.value),
-            readings::typed.eq(&row.typed),
-            readings::expected.eq(row.expected),
-            readings::instrument_id.eq(row.instrument_id),
-            readings::person_id.eq(who.id),
-            readings::at.eq(row.at),
-        ))
-        .execute(c)?;
-    locked.note(
-        who.id,
-        if over.is_some() { "correction" } else { "reading" },
-        &serde_json::json!({"reading": row.id, "seat": record.facts.seat.id, "sheet": kind.key(), "cell": row.cell, "value": row.value, "typed": row.typed, "instrument": instrument.map(|i| i.name), "over": over}),
-    );
-    record.readings.push(row);
-    Ok(Outcome::Stored)
-}
-
-fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millimetres) -> Result<Instrument> {
-    let refuse = |m: String| StoreError::Refused(Refusal::new("instrument", m));
-    let i = match id {
-        Some(id) => record.instruments.iter().position(|i| i.id == id),
-        None => record.chosen(kind).and_then(|i| record.instruments.iter().position(|j| j.id == i.id)),
-    }
-    .ok_or_else(|| refuse("choose the instrument that takes this reading".into()))?;
-    if !record.reaches(kind, i, nominal) {
-        return Err(refuse(format!("the {} does not reach this: choose one for {:.0} mm", record.instruments[i].name, nominal.get())));
-    }
-    Ok(record.instruments[i].clone())
-}
-
-/// Writes the calls of a sheet and of the fit, and ticks the step when the sheet is full.
-fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: SheetKind, who: &Person) -> Result<()> {
-    let seat = &record.facts.seat.id;
-    put_calls(c, rebuild, seat, kind.key(), &record.calls(kind, None))?;
-    if kind != SheetKind::Home {
-        match record.fit() {
-            Ok(fit) => put_calls(c, rebuild, seat, "fit", &fit.calls)?,
-            Err(waits) => put_calls(c, rebuild, seat, "fit", &[*waits])?,
-        }
-    }
-    if record.standing(kind).len() == kind.cells().len() {
-        diesel::update(
-            steps::table
-                .filter(steps::rebuild_id.eq(rebuild))
-                .filter(steps::seat.eq(seat))
-                .filter(steps::kind.eq(kind.key()))
-                .filter(steps::done.eq(false)),
-        )
-        .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(crate::now())))
-        .execute(c)?;
-    }
-    Ok(())
-}
-
-/// Makes the calls of seats anew from what was read, after their limits changed.
-pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: Id, seats: &[String], who: &Person) -> Result<()> {
-    let head = get(c, rebuild)?;
-    for record in seat_records(c, &head)?.iter().filter(|r| seats.contains(&r.facts.seat.id)) {
-        for kind in SheetKind::ALL.into_iter().filter(|k| !record.standing(*k).is_empty()) {
-            settle(c, rebuild, record, kind, who)?;
-        }
-    }
-    Ok(())
-}
-
-/// Keeps the calls on a topic. An overrule stands only as long as what was overruled.
-fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
-    let Some(worst) = list.first() else { return Ok(()) };
-    let here = || {
-        calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat.to_owned())).filter(calls::topic.eq(topic.to_owned()))
-    };
-    let document = serde_json::to_string(list)?;
-    match here().select((calls::id, calls::document)).first::<(Id, String)>(c).optional()? {
-        Some((_, old)) if old == document => {}
-        Some((id, _)) => {
-            diesel::update(calls::table.find(id))
-                .set((
-                    calls::verdict.eq(worst.verdict.key()),
-                    calls::document.eq(document),
-                    calls::overruled_by.eq(None::<Id>),
-                    calls::overrule_reason.eq(""),
-                    calls::at.eq(crate::now()),
-                ))
-                .execute(c)?;
-        }
-        None => {
-            diesel::insert_into(calls::table)
-                .values((
-                    calls::id.eq(Id::new()),
-                    calls::rebuild_id.eq(rebuild),
-                    calls::seat.eq(seat),
-                    calls::topic.eq(topic),
-                    calls::verdict.eq(worst.verdict.key()),
-                    calls::document.eq(document),
-                    calls::overrule_reason.eq(""),
-                    calls::at.eq(crate::now()),
-                ))
-                .execute(c)?;
-        }
-    }
-    Ok(())
-}
-
-/// Chooses the instrument of a sheet, for the readings that follow.
+/// Newest ids of entries (with their rebuilds) above `after`, for live events.
 ///
 /// # Errors
-/// `instrument` when it does not reach.
-pub fn choose_instrument(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: SheetKind, instrument: Id) -> Result<()> {
-    c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let head = get(c, rebuild)?;
-        let record = seat_record(c, &head, seat)?;
-        let chosen = usable(&record, kind, Some(instrument), sheet::nominal(kind, &record.facts))?;
-        let sheet = record.sheet(kind).ok_or(StoreError::NotFound)?;
-        diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
-        locked.note(who.id, "instrument", &serde_json::json!({"seat": seat, "sheet": kind.key(), "instrument": chosen.name}));
-        locked.write(c)
-    })
+/// Database errors.
+pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, Id)>> {
+    Ok(record::table.filter(record::id.gt(after)).order(record::id).select((record::id, record::rebuild_id)).limit(2000).load(c)?)
+}
+
+/// Largest id of an entry.
+///
+/// # Errors
+/// Database errors.
+pub fn newest(c: &mut MysqlConnection) -> Result<i64> {
+    Ok(record::table.select(diesel::dsl::max(record::id)).first::<Option<i64>>(c)?.unwrap_or(0))
+}
+
+/// Guard for writers: a finished rebuild takes no more.
+pub(crate) fn open(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
+    let locked = lock(c, rebuild)?;
+    if locked.finished {
+        return Err(StoreError::Held("this rebuild is finished and signed: its record takes no more changes".into()));
+    }
+    Ok(locked)
 }

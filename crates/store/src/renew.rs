@@ -1,10 +1,11 @@
 //! Carrying ticks over to a newer derivation: what was done stays done under the names that it has now.
 
 use crate::schema::{anatomies, rebuilds, ticks};
-use crate::{Id, Result, journal};
+use crate::{Id, Result, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::{Anatomy, derive, older};
+use ironseat_core::decide::Event;
 use std::collections::BTreeMap;
 
 /// Derivation whose names ticks have now.
@@ -71,12 +72,9 @@ fn one(c: &mut MysqlConnection, id: Id) -> Result<()> {
     }
     diesel::update(rebuilds::table.find(id)).set(rebuilds::derivation.eq(DERIVATION)).execute(c)?;
     if let (Some(last), None, false) = (rows.last(), finished, fresh.is_empty()) {
-        let mut locked = journal::open(c, id)?;
-        locked.note(
-            last.1,
-            "carried over",
-            &serde_json::json!({"derivation": DERIVATION, "ticks": fresh.iter().map(|r| &r.0).collect::<Vec<_>>()}),
-        );
+        let mut locked = record::open(c, id)?;
+        let ticks = fresh.iter().map(|r| r.0.clone()).collect();
+        locked.note(last.1, &Event::CarriedOver { derivation: DERIVATION, ticks });
         locked.write(c)?;
     }
     Ok(())

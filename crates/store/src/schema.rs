@@ -13,7 +13,7 @@ diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, out
 diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }
 diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, } }
 diesel::table! { rebuilds (id) {
-    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, journal_seq -> Integer, journal_hash -> Text,
+    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, #[sql_name = "journal_seq"] record_seq -> Integer, #[sql_name = "journal_hash"] record_hash -> Text,
 } }
 diesel::table! { steps (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
@@ -29,7 +29,8 @@ diesel::table! { clocks (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, label -> Text, started_at -> Datetime, seconds -> Integer, ended_at -> Nullable<Datetime>, person_id -> Binary, step -> Text,
 } }
 diesel::table! { sign_offs (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, person_id -> Binary, role -> Text, said -> Text, at -> Datetime, } }
-diesel::table! { journal (id) {
+// The chained record has kept the name of its table from the first version.
+diesel::table! { #[sql_name = "journal"] record (id) {
     id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, prev_hash -> Text, hash -> Text,
 } }
 
@@ -56,8 +57,8 @@ diesel::joinable!(readings -> sheets (sheet_id));
 diesel::joinable!(readings -> people (person_id));
 diesel::joinable!(clocks -> rebuilds (rebuild_id));
 diesel::joinable!(sign_offs -> people (person_id));
-diesel::joinable!(journal -> people (person_id));
-diesel::joinable!(journal -> rebuilds (rebuild_id));
+diesel::joinable!(record -> people (person_id));
+diesel::joinable!(record -> rebuilds (rebuild_id));
 diesel::allow_tables_to_appear_in_same_query!(
     people,
     anatomies,
@@ -68,7 +69,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     calls,
     clocks,
     sign_offs,
-    journal,
+    record,
     instruments,
     ticks,
     answers,

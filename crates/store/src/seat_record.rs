@@ -206,7 +206,7 @@ impl SeatRecord {
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown seat.
 pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
-    let facts = rebuild.anatomy.facts(seat).map_err(|_| StoreError::NotFound)?;
+    let facts = rebuild.facts(seat).map_err(|_| StoreError::NotFound)?;
     let list: Vec<Sheet> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild.id))
         .filter(sheets::seat.eq(seat))
@@ -230,14 +230,14 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;
     rebuild
-        .anatomy
+        .anatomy()
         .seats
         .iter()
         .map(|seat| {
             let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
             Ok(SeatRecord {
-                facts: rebuild.anatomy.facts(&seat.id)?,
+                facts: rebuild.facts(&seat.id)?,
                 sheets,
                 readings,
                 shop: shop.clone(),

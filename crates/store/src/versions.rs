@@ -3,11 +3,12 @@
 use crate::people::{Person, Role};
 use crate::rebuilds::{self, Rebuild};
 use crate::schema::{anatomies, readings, rebuilds as rebuild_rows, sheets, steps};
-use crate::{Id, Result, StoreError, journal, lifecycle, record};
+use crate::{Id, Result, StoreError, bench, lifecycle, readings as taken, record, work};
 use diesel::prelude::*;
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::body::whole;
 use ironseat_core::anatomy::difference::{Difference, difference, no_longer_asked};
+use ironseat_core::decide::{ActId, Event};
 use std::collections::BTreeSet;
 
 /// A newer version and what it changes.
@@ -19,7 +20,7 @@ pub struct Newer {
     pub difference: Difference,
     /// Why it cannot be taken over, as a sentence; none when it can.
     pub held: Option<String>,
-    /// Words of the ticked steps that the newer version no longer has: they stay in the journal.
+    /// Words of the ticked steps that the newer version no longer has: they stay on record.
     pub ticked_gone: Vec<String>,
     /// Questions that were answered and are no longer asked: the answers stay on record.
     pub answered_gone: Vec<String>,
@@ -31,8 +32,8 @@ pub struct Newer {
 /// Database errors.
 pub fn newest(c: &mut MysqlConnection, r: &Rebuild) -> Result<Option<i32>> {
     let last: Option<i32> =
-        anatomies::table.filter(anatomies::type_key.eq(&r.anatomy.key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
-    Ok(last.filter(|v| i64::from(*v) > i64::from(r.anatomy.version) && r.finished_at.is_none()))
+        anatomies::table.filter(anatomies::type_key.eq(&r.anatomy().key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
+    Ok(last.filter(|v| i64::from(*v) > i64::from(r.anatomy().version) && r.finished_at.is_none()))
 }
 
 /// The newest version beside the pinned one; none when the pinned one is the newest.
@@ -43,14 +44,14 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
     let r = rebuilds::get(c, rebuild)?;
     let Some(version) = newest(c, &r)? else { return Ok(None) };
     let (id, document): (Id, String) = anatomies::table
-        .filter(anatomies::type_key.eq(&r.anatomy.key))
+        .filter(anatomies::type_key.eq(&r.anatomy().key))
         .filter(anatomies::version.eq(version))
         .select((anatomies::id, anatomies::document))
         .first(c)?;
     let anatomy: Anatomy = serde_json::from_str(&document)?;
-    let difference = difference(&r.anatomy, &anatomy)?;
-    let t = crate::trail_record::trail(c, rebuild)?;
-    let gone: Vec<&str> = r.anatomy.seats.iter().filter(|s| anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+    let difference = difference(r.anatomy(), &anatomy)?;
+    let t = bench::load(c, rebuild)?.state;
+    let gone: Vec<&str> = r.anatomy().seats.iter().filter(|s| anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
     let read: Vec<String> = sheets::table
         .inner_join(readings::table)
         .filter(sheets::rebuild_id.eq(rebuild))
@@ -64,12 +65,12 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
     };
     let on_gone: Vec<String> = t.on().into_iter().filter(|p| !known(p)).collect();
     let held = if let Some(seat) = read.first() {
-        let name = r.anatomy.seat(seat).map_or(seat.as_str(), |s| s.name.as_str());
-        Some(format!("{name} has readings and is not in version {version}: finish this rebuild on version {}", r.anatomy.version))
+        let name = r.anatomy().seat(seat).map_or(seat.as_str(), |s| s.name.as_str());
+        Some(format!("{name} has readings and is not in version {version}: finish this rebuild on version {}", r.anatomy().version))
     } else {
-        on_gone.first().map(|p| format!("{} is on and not in version {version}: back it out first", r.anatomy.name_of(p)))
+        on_gone.first().map(|p| format!("{} is on and not in version {version}: back it out first", r.anatomy().name_of(p)))
     };
-    let ticked_gone = difference.gone_steps.iter().filter(|s| t.ticks.contains_key(&s.0)).map(|s| s.1.clone()).collect();
+    let ticked_gone = difference.gone_steps.iter().filter(|s| t.is_done(&s.0)).map(|s| s.1.clone()).collect();
     let answered: Vec<String> = t.answers.keys().filter(|q| !q.starts_with("again.")).cloned().collect();
     let answered_gone =
         no_longer_asked(&anatomy, &answered).into_iter().map(|id| t.question(&id).map_or(id.clone(), |q| q.words.clone())).collect();
@@ -86,7 +87,7 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
         return Err(StoreError::Held("a lead takes a newer version over".into()));
     }
     c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
+        let mut locked = record::open(c, rebuild)?;
         let Some(n) = newer(c, rebuild)? else { return Err(StoreError::Held("this rebuild has the newest version already".into())) };
         if n.anatomy.version != version {
             return Err(StoreError::Conflict(format!("version {} came out meanwhile: look at what it changes first", n.anatomy.version)));
@@ -94,20 +95,23 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
         if let Some(why) = n.held {
             return Err(StoreError::Held(why));
         }
-        let old = rebuilds::get(c, rebuild)?.anatomy;
+        let old = rebuilds::get(c, rebuild)?;
+        let old = old.anatomy();
         diesel::update(rebuild_rows::table.find(rebuild)).set(rebuild_rows::anatomy_id.eq(n.id)).execute(c)?;
         let fresh: Vec<&str> = n.anatomy.seats.iter().filter(|s| old.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
         lifecycle::lay_out(c, rebuild, &n.anatomy, &fresh)?;
         let gone: Vec<&str> = old.seats.iter().filter(|s| n.anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
         diesel::delete(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq_any(&gone))).execute(c)?;
         diesel::delete(sheets::table.filter(sheets::rebuild_id.eq(rebuild)).filter(sheets::seat.eq_any(&gone))).execute(c)?;
-        record::judge_again(c, rebuild, &n.difference.seats, who)?;
-        let opened = settle_ticks(c, rebuild)?;
-        locked.note(
-            who.id,
-            "version",
-            &serde_json::json!({"from": old.version, "to": version, "changes": n.difference.sentences, "opened": opened, "no longer": n.ticked_gone}),
-        );
+        taken::judge_again(c, rebuild, &n.difference.seats, who)?;
+        let event = Event::Version {
+            from: old.version,
+            to: version,
+            changes: n.difference.sentences,
+            opened: settle_ticks(c, rebuild)?,
+            no_longer: n.ticked_gone,
+        };
+        locked.note(who.id, &event);
         locked.write(c)
     })
 }
@@ -115,16 +119,17 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
 /// Opens ticks whose "before" the new version does not fulfil, so that what is on stays closed under "before",
 /// and what was done on top of them, as when they are backed out.
 fn settle_ticks(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
-    let t = crate::trail_record::trail(c, rebuild)?;
-    let mut done: BTreeSet<&str> = t.ticks.keys().map(String::as_str).collect();
+    let t = bench::load(c, rebuild)?.state;
+    let mut done: BTreeSet<&str> = t.done.keys().map(String::as_str).collect();
     let mut opened = Vec::new();
+    let places = |id: &str| ActId::of(id).is_some_and(|i| i.puts_on().is_some());
     loop {
         let more: Vec<&str> = t
-            .steps
+            .acts
             .iter()
             // Something was found or came off whatever the new version wants first; what is on must rest on what is on.
-            .filter(|s| done.contains(s.id.as_str()) && s.id.starts_with("on.") && !t.ticks.get(&s.id).is_some_and(|k| k.by_sheets))
-            .filter(|s| s.before.iter().any(|b| b.id.starts_with("on.") && !done.contains(b.id.as_str())))
+            .filter(|s| done.contains(s.id.as_str()) && places(&s.id) && !t.done.get(&s.id).is_some_and(|k| k.of_seat))
+            .filter(|s| s.before.iter().any(|b| places(&b.id) && !done.contains(b.id.as_str())))
             .map(|s| s.id.as_str())
             .collect();
         if more.is_empty() {
@@ -135,6 +140,6 @@ fn settle_ticks(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
             opened.push(id.to_owned());
         }
     }
-    crate::trail_work::reopen(c, &t, opened.iter().cloned().collect())?;
+    work::reopen(c, rebuild, &t.and_what_rests_on(opened.iter().cloned().collect()))?;
     Ok(opened)
 }

@@ -1,340 +1,287 @@
-//! Working the trail: choosing, ticking, clocks, overruling, signing, taking back. One transaction each, journalled.
+//! Working a rebuild: what a person does is decided in core on the newest state, under the rebuild's lock; what follows is
+//! kept and written to the record in the same transaction.
 
+use crate::bench::{self, Bench};
 use crate::people::{Person, Role, check_pin};
-use crate::rebuilds::{Overview, bench};
-use crate::schema::{calls, clocks, sign_offs, steps};
-use crate::{Id, Result, StoreError, journal, record};
+use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
+use crate::{Id, Result, StoreError, record};
+use chrono::NaiveDateTime;
 use diesel::prelude::*;
-use ironseat_core::Refusal;
-use ironseat_core::call::Method;
-use ironseat_core::fit::heat::{Cooling, heating_time};
-use ironseat_core::quantity::{Celsius, Kelvins, Seconds, parse_temperature};
-use ironseat_core::trail::{self, SeatTrail, StepKind};
+use ironseat_core::anatomy::acts::Round;
+use ironseat_core::decide::{self, ActId, Clocked, Deed, Denied, Event, Ticked, Who};
+use ironseat_core::seat::steps::StepKind;
 
-/// Power that reaches a ring on the shop's heater, W: only used to guess how long heating takes.
-const HEATER_W: f64 = 600.0;
-
-/// What a person does to a step.
-#[derive(Debug, Clone)]
-pub enum Act {
-    /// Chooses how the ring goes on.
-    Choose(Method),
-    /// Starts the heating clock.
-    Heat,
-    /// The step is done. A temperature read off the ring may come with heating; it may be blank.
-    Tick {
-        /// As typed.
-        temperature: String,
-        /// Reads plain numbers as Fahrenheit.
-        fahrenheit: bool,
-    },
-    /// A thermometer reading while it cools: corrects the clock.
-    Cooling {
-        /// As typed.
-        temperature: String,
-        /// Reads plain numbers as Fahrenheit.
-        fahrenheit: bool,
-    },
-    /// Signs the seat.
-    Sign {
-        /// The person's own PIN.
-        pin: String,
-    },
-    /// Takes a tick back.
-    Reopen,
+impl From<Denied> for StoreError {
+    fn from(d: Denied) -> Self {
+        match d {
+            Denied::NotThere => Self::NotFound,
+            Denied::Held(s) => Self::Held(s),
+            Denied::Conflict(s) => Self::Conflict(s),
+            Denied::Refused(r) => Self::Refused(r),
+        }
+    }
 }
 
-struct Bench<'a> {
-    c: &'a mut MysqlConnection,
-    locked: journal::Locked,
-    over: Overview,
-    who: &'a Person,
-    seat: &'a str,
+impl Person {
+    /// As core knows who decides.
+    #[must_use]
+    pub fn who(&self) -> Who<'static> {
+        Who { lead: self.role == Role::Lead, role: self.role.key(), units: self.units }
+    }
 }
 
-/// Does something to a step of a seat.
+/// Does something to a rebuild.
 ///
 /// # Errors
-/// [`StoreError::Held`] with what is missing; refusals of `method`, `temperature` or `pin`.
-pub fn act(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: StepKind, act: &Act) -> Result<()> {
-    if let Act::Sign { pin } = act {
-        check_pin(c, who.id, pin)?;
+/// What holds it, a conflict with who was first, or what was expected in which field.
+pub fn work(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
+    if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. } | Deed::Release { .. }) {
+        return Err(StoreError::Held("this needs your PIN".into()));
     }
-    c.transaction(|c| {
-        let locked = journal::open(c, rebuild)?;
-        let over = bench(c, rebuild, who.units)?;
-        if over.rebuild.anatomy.seat(seat).is_none() || over.step(seat, kind).is_none() {
-            return Err(StoreError::NotFound);
-        }
-        let mut b = Bench { c, locked, over, who, seat };
-        match act {
-            Act::Choose(method) => b.choose(*method)?,
-            Act::Heat => b.heat()?,
-            Act::Tick { temperature, fahrenheit } => b.tick(kind, temperature, *fahrenheit)?,
-            Act::Cooling { temperature, fahrenheit } => b.cooling(temperature, *fahrenheit)?,
-            Act::Sign { .. } => b.sign()?,
-            Act::Reopen => b.reopen(kind)?,
-        }
-        let Bench { c, locked, .. } = b;
-        locked.write(c)
-    })
+    decided(c, who, rebuild, deed)
 }
 
-impl Bench<'_> {
-    fn trail(&self) -> SeatTrail {
-        self.over.trail(self.seat)
-    }
-
-    fn free(&self, kind: StepKind) -> Result<()> {
-        match self.trail().held(kind) {
-            Some(why) => Err(StoreError::Held(format!("{} is held: {why}.", trail::name(kind)))),
-            None => Ok(()),
-        }
-    }
-
-    fn record(&mut self) -> Result<record::SeatRecord> {
-        record::seat_record(self.c, &self.over.rebuild, self.seat)
-    }
-
-    fn done(&mut self, kind: StepKind, detail: &str) -> Result<()> {
-        let id = self.over.step(self.seat, kind).ok_or(StoreError::NotFound)?.id;
-        diesel::update(steps::table.find(id))
-            .set((steps::done.eq(true), steps::done_by.eq(self.who.id), steps::done_at.eq(crate::now()), steps::detail.eq(detail)))
-            .execute(self.c)?;
-        self.locked.note(self.who.id, "step", &serde_json::json!({"seat": self.seat, "step": kind.key(), "detail": detail}));
-        Ok(())
-    }
-
-    fn choose(&mut self, method: Method) -> Result<()> {
-        self.free(StepKind::Choose)?;
-        if self.over.step(self.seat, StepKind::PutOn).is_some_and(|s| s.done) {
-            return Err(StoreError::Held("the ring is on already: the way it went on stays on record".into()));
-        }
-        let fit = self.record()?.fit().map_err(|c| StoreError::Held(c.reason(self.who.units)))?;
-        if !fit.choices.iter().any(|c| c.method == method && c.possible) {
-            return Err(Refusal::new("method", "this will not do it as the figures stand: read why beside it").into());
-        }
-        self.done(StepKind::Choose, method.key())
-    }
-
-    fn start(&mut self, kind: &str, label: String, seconds: f64) -> Result<()> {
-        self.stop_clocks()?;
-        let seconds = seconds.clamp(1.0, 86_400.0).round() as i32;
-        diesel::insert_into(clocks::table)
-            .values((
-                clocks::id.eq(Id::new()),
-                clocks::rebuild_id.eq(self.over.rebuild.id),
-                clocks::seat.eq(self.seat),
-                clocks::kind.eq(kind),
-                clocks::label.eq(&label),
-                clocks::started_at.eq(crate::now()),
-                clocks::seconds.eq(seconds),
-                clocks::person_id.eq(self.who.id),
-            ))
-            .execute(self.c)?;
-        self.locked.note(self.who.id, "clock", &serde_json::json!({"seat": self.seat, "clock": kind, "seconds": seconds, "label": label}));
-        Ok(())
-    }
-
-    fn stop_clocks(&mut self) -> Result<()> {
-        diesel::update(
-            clocks::table
-                .filter(clocks::rebuild_id.eq(self.over.rebuild.id))
-                .filter(clocks::seat.eq(self.seat))
-                .filter(clocks::ended_at.is_null()),
-        )
-        .set(clocks::ended_at.eq(crate::now()))
-        .execute(self.c)?;
-        Ok(())
-    }
-
-    fn heat(&mut self) -> Result<()> {
-        self.free(StepKind::Heat)?;
-        let record = self.record()?;
-        let fit = record.fit().map_err(|c| StoreError::Held(c.reason(self.who.units)))?;
-        let seconds = heating_time(record.facts.mass_g(), fit.heat.target - Celsius::of(20.0), HEATER_W);
-        self.start("heat", format!("{}, heating", record.facts.part_name), seconds.get())
-    }
-
-    fn tick(&mut self, kind: StepKind, temperature: &str, fahrenheit: bool) -> Result<()> {
-        if matches!(kind, StepKind::Choose | StepKind::Sign) || kind.sheet().is_some() {
-            return Err(StoreError::Held("this step is done by filling it in, not by a tick".into()));
-        }
-        self.free(kind)?;
-        match kind {
-            StepKind::Heat => {
-                let read = temperature_of(temperature, fahrenheit)?;
-                let cap = self.record()?.fit().map_err(|c| StoreError::Held(c.reason(self.who.units)))?.heat;
-                let at = read.unwrap_or(cap.target);
-                if at.get() > cap.cap.get() + 2.0 {
-                    return Err(Refusal::new(
-                        "temperature",
-                        format!("that is over the cap of {:.0} °C: let it cool, and look at the ring before it is used", cap.cap.get()),
-                    )
-                    .into());
-                }
-                self.stop_clocks()?;
-                self.done(kind, &format!("{:.0} °C", at.get()))
-            }
-            StepKind::PutOn => {
-                let method = self.over.method(self.seat);
-                if method.is_some_and(Method::heats) {
-                    let record = self.record()?;
-                    let start = self.hot_at().unwrap_or(Celsius::of(80.0));
-                    let seconds = Cooling::from_mass(Celsius::of(20.0), start, record.facts.mass_g(), record.facts.area_mm2(), 12.0, 470.0)
-                        .ok()
-                        .and_then(|c| c.until(Celsius::of(20.0) + Kelvins::of(5.0)));
-                    self.start("cool", format!("{}, cooling", record.facts.part_name), seconds.map_or(600.0, Seconds::get))?;
-                }
-                self.done(kind, method.map_or("", Method::key))
-            }
-            StepKind::Cool => {
-                if let Some(left) = self.over.clock(self.seat).map(|k| k.left(crate::now())).filter(|l| *l > 0) {
-                    return Err(StoreError::Held(format!(
-                        "the clock says {:02}:{:02} more. If the ring is cold, type what the thermometer says and the clock corrects itself.",
-                        left / 60,
-                        left % 60
-                    )));
-                }
-                self.stop_clocks()?;
-                self.done(kind, "")
-            }
-            _ => self.done(kind, ""),
-        }
-    }
-
-    fn hot_at(&self) -> Option<Celsius> {
-        let detail = &self.over.step(self.seat, StepKind::Heat)?.detail;
-        detail.split_whitespace().next()?.parse().ok().and_then(|v| Celsius::new(v).ok())
-    }
-
-    fn cooling(&mut self, temperature: &str, fahrenheit: bool) -> Result<()> {
-        let now_c = temperature_of(temperature, fahrenheit)?
-            .ok_or_else(|| Refusal::new("temperature", "expected what the thermometer says, such as 41"))?;
-        let clock = self
-            .over
-            .clock(self.seat)
-            .filter(|k| k.kind == "cool")
-            .ok_or_else(|| StoreError::Held("no ring is cooling on this seat".into()))?
-            .clone();
-        let (room, first) = (Celsius::of(20.0), self.hot_at().unwrap_or(Celsius::of(80.0)));
-        let elapsed = (crate::now() - clock.started_at).num_milliseconds() as f64 / 1000.0;
-        let near = room + Kelvins::of(5.0);
-        let seconds = if now_c.get() <= near.get() {
-            elapsed
-        } else if now_c.get() >= first.get() {
-            return Err(Refusal::new(
-                "temperature",
-                format!("the ring came off the heater at {:.0} °C: it cannot be hotter now", first.get()),
-            )
-            .into());
-        } else {
-            let c = Cooling::from_readings(room, first, now_c, Seconds::of(elapsed.max(1.0)))?;
-            c.until(near).map_or(elapsed, Seconds::get)
-        };
-        diesel::update(clocks::table.find(clock.id))
-            // Rounded down: a cold ring has no second left to wait.
-            .set(clocks::seconds.eq(seconds.clamp(0.0, 86_400.0).floor() as i32))
-            .execute(self.c)?;
-        self.locked.note(self.who.id, "thermometer", &serde_json::json!({"seat": self.seat, "c": now_c.get(), "seconds": seconds.round()}));
-        Ok(())
-    }
-
-    fn sign(&mut self) -> Result<()> {
-        self.free(StepKind::Sign)?;
-        diesel::insert_into(sign_offs::table)
-            .values((
-                sign_offs::id.eq(Id::new()),
-                sign_offs::rebuild_id.eq(self.over.rebuild.id),
-                sign_offs::seat.eq(self.seat),
-                sign_offs::person_id.eq(self.who.id),
-                sign_offs::role.eq(self.who.role.key()),
-                sign_offs::said.eq("did this and saw these numbers"),
-                sign_offs::at.eq(crate::now()),
-            ))
-            .execute(self.c)?;
-        self.locked.note(self.who.id, "signed", &serde_json::json!({"seat": self.seat, "role": self.who.role.key()}));
-        self.done(StepKind::Sign, "")
-    }
-
-    /// A tick may be taken back while nothing that rests on it is done.
-    fn reopen(&mut self, kind: StepKind) -> Result<()> {
-        if kind == StepKind::Sign {
-            return Err(StoreError::Held("a signature is not taken back: write what changed as a new reading".into()));
-        }
-        let rests = StepKind::ALL
-            .into_iter()
-            .find(|k| SeatTrail::before(*k).contains(&kind) && self.over.step(self.seat, *k).is_some_and(|s| s.done));
-        if let Some(k) = rests {
-            return Err(StoreError::Held(format!("“{}” rests on it: take that back first.", trail::name(k))));
-        }
-        if let Some(act) = self.over.machine.resting_on(self.seat, kind) {
-            return Err(StoreError::Held(format!(
-                "“{}” on the trail rests on it: take that back first.",
-                act.words.say(self.who.units).trim_end_matches('.')
-            )));
-        }
-        let step = self.over.step(self.seat, kind).ok_or(StoreError::NotFound)?;
-        if !step.done {
-            return Ok(());
-        }
-        diesel::update(steps::table.find(step.id))
-            .set((
-                steps::done.eq(false),
-                steps::done_by.eq(None::<Id>),
-                steps::done_at.eq(None::<chrono::NaiveDateTime>),
-                steps::detail.eq(""),
-            ))
-            .execute(self.c)?;
-        if matches!(kind, StepKind::PutOn | StepKind::Heat) {
-            self.stop_clocks()?;
-        }
-        self.locked.note(self.who.id, "reopened", &serde_json::json!({"seat": self.seat, "step": kind.key()}));
-        Ok(())
-    }
-}
-
-fn temperature_of(text: &str, fahrenheit: bool) -> Result<Option<Celsius>> {
-    if text.trim().is_empty() {
-        return Ok(None);
-    }
-    parse_temperature(text, fahrenheit).map(Some).map_err(|e| Refusal::new("temperature", e.message).into())
-}
-
-/// Overrules the call on a topic, with a reason. A critical seat needs a lead; always the person's own PIN.
+/// Does something that a person puts a name under: with the person's own PIN.
 ///
 /// # Errors
-/// Held for a person who may not; `reason` or `pin`.
-pub fn overrule(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, topic: &str, reason: &str, pin: &str) -> Result<()> {
-    let reason = reason.trim();
-    if reason.chars().count() < 5 || reason.chars().count() > 400 {
-        return Err(Refusal::new("reason", "expected the reason in a sentence, 5 to 400 characters: it stands on the certificate").into());
-    }
+/// As [`work`]; `pin`.
+pub fn signed(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed, pin: &str) -> Result<()> {
+    // What cannot be done is said before a try of the PIN is spent on it.
+    let b = bench::load(c, rebuild)?;
+    decide::decide(&b.state, &who.who(), deed)?;
     check_pin(c, who.id, pin)?;
+    decided(c, who, rebuild, deed)
+}
+
+fn decided(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
     c.transaction(|c| {
-        let mut locked = journal::open(c, rebuild)?;
-        let over = bench(c, rebuild, who.units)?;
-        let critical = over.rebuild.anatomy.seat(seat).ok_or(StoreError::NotFound)?.critical;
-        if critical && who.role != Role::Lead {
-            return Err(StoreError::Held("the limits of this seat are critical: only a lead may overrule them".into()));
+        let mut locked = record::open(c, rebuild)?;
+        let mut b = bench::load(c, rebuild)?;
+        if let Some(seat) = deed.judges(&b.state).map(str::to_owned) {
+            b.judge(c, &seat)?;
         }
-        let n = diesel::update(
-            calls::table
-                .filter(calls::rebuild_id.eq(rebuild))
-                .filter(calls::seat.eq(seat))
-                .filter(calls::topic.eq(topic))
-                .filter(calls::verdict.ne("go")),
-        )
-        .set((calls::overruled_by.eq(who.id), calls::overrule_reason.eq(reason)))
-        .execute(c)?;
-        if n == 0 {
-            return Err(StoreError::Held("there is nothing to overrule here".into()));
+        for event in decide::decide(&b.state, &who.who(), deed)? {
+            keep(c, &b, who, &event)?;
+            locked.note(who.id, &event);
         }
-        locked.note(
-            who.id,
-            "overruled",
-            &serde_json::json!({"seat": seat, "topic": topic, "reason": reason, "critical": critical, "role": who.role.key()}),
-        );
         locked.write(c)
     })
+}
+
+/// Keeps what an entry says in the tables that rooms read.
+pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Event) -> Result<()> {
+    let rebuild = b.rebuild.id;
+    let now = crate::now();
+    match event {
+        Event::Ticked(t) => put_tick(c, rebuild, who, t)?,
+        Event::Unticked { step } => {
+            diesel::delete(ticks::table.find((rebuild, step))).execute(c)?;
+            stop_waits(c, rebuild, &[step])?;
+        }
+        Event::WaitOver { step, .. } => stop_waits(c, rebuild, &[step])?,
+        Event::Clock(k) => start_clock(c, rebuild, who, k)?,
+        Event::Step { seat, step, detail } => {
+            if matches!(step, StepKind::Heat | StepKind::Cool) {
+                stop_clocks_at(c, rebuild, seat)?;
+            }
+            diesel::update(step_of(rebuild, seat, *step))
+                .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(now), steps::detail.eq(detail)))
+                .execute(c)?;
+        }
+        Event::Reopened { seat, step } => {
+            if matches!(step, StepKind::Heat | StepKind::PutOn) {
+                stop_clocks_at(c, rebuild, seat)?;
+            }
+            open_steps(c, rebuild, &[seat], &[*step])?;
+        }
+        Event::Thermometer { seat, seconds, .. } => {
+            diesel::update(
+                clocks::table
+                    .filter(clocks::rebuild_id.eq(rebuild))
+                    .filter(clocks::seat.eq(seat))
+                    .filter(clocks::kind.eq("cool"))
+                    .filter(clocks::ended_at.is_null()),
+            )
+            .set(clocks::seconds.eq(*seconds as i32))
+            .execute(c)?;
+        }
+        Event::Signed { seat, .. } => sign_off(c, rebuild, who, seat, "did this and saw these numbers", now)?,
+        Event::Finished { said, .. } => {
+            sign_off(c, rebuild, who, "", said, now)?;
+            diesel::update(rebuilds::table.find(rebuild)).set(rebuilds::finished_at.eq(now)).execute(c)?;
+        }
+        Event::Overruled { seat, topic, reason, .. } => {
+            diesel::update(
+                calls::table
+                    .filter(calls::rebuild_id.eq(rebuild))
+                    .filter(calls::seat.eq(seat))
+                    .filter(calls::topic.eq(topic))
+                    .filter(calls::verdict.ne("go")),
+            )
+            .set((calls::overruled_by.eq(who.id), calls::overrule_reason.eq(reason)))
+            .execute(c)?;
+        }
+        Event::AsFound { question, state, value, note } => {
+            diesel::replace_into(answers::table)
+                .values((
+                    answers::rebuild_id.eq(rebuild),
+                    answers::question.eq(question),
+                    answers::state.eq(state.key()),
+                    answers::value.eq(value),
+                    answers::note.eq(note),
+                    answers::person_id.eq(who.id),
+                    answers::at.eq(now),
+                ))
+                .execute(c)?;
+            let step = ActId::Ask(question.clone()).to_string();
+            if !b.state.is_done(&step) {
+                put_tick(c, rebuild, who, &Ticked { step, ..Ticked::default() })?;
+            }
+        }
+        Event::Round { n, reading, shim, off, again } => {
+            let round = Round { n: *n, reading: reading.clone(), shim: shim.clone(), off: off.clone(), again: again.clone() };
+            diesel::insert_into(rounds::table)
+                .values((
+                    rounds::rebuild_id.eq(rebuild),
+                    rounds::n.eq(i32::try_from(*n).unwrap_or(i32::MAX)),
+                    rounds::document.eq(serde_json::to_string(&round)?),
+                    rounds::person_id.eq(who.id),
+                    rounds::at.eq(now),
+                ))
+                .execute(c)?;
+        }
+        Event::BackedOut { scrapped: lost, .. } => {
+            let lost: Vec<_> = lost.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(now))).collect();
+            diesel::insert_into(scrapped::table).values(lost).execute(c)?;
+        }
+        Event::Repaired { part, what, .. } => {
+            diesel::insert_into(repairs::table)
+                .values((
+                    repairs::id.eq(Id::new()),
+                    repairs::rebuild_id.eq(rebuild),
+                    repairs::part.eq(part),
+                    repairs::what.eq(what),
+                    repairs::person_id.eq(who.id),
+                    repairs::at.eq(now),
+                ))
+                .execute(c)?;
+        }
+        Event::RepairTakenBack { repair, .. } => {
+            let repair: Id = repair.parse().map_err(|_| StoreError::NotFound)?;
+            diesel::update(repairs::table.find(repair)).set(repairs::taken_back_at.eq(now)).execute(c)?;
+        }
+        // Kept where they are taken: readings with their sheets, pictures with their bytes, versions with the rebuild.
+        Event::Started { .. }
+        | Event::Reading(_)
+        | Event::Correction(_)
+        | Event::Instrument { .. }
+        | Event::Picture { .. }
+        | Event::PictureTakenAway { .. }
+        | Event::Version { .. }
+        | Event::CarriedOver { .. } => {}
+    }
+    let opened = b.state.opened_by(event);
+    let seats: Vec<&String> = opened.seats.iter().collect();
+    open_steps(c, rebuild, &seats, &decide::AGAIN)?;
+    reopen(c, rebuild, &opened.acts)
+}
+
+#[diesel::dsl::auto_type]
+fn step_of<'a>(rebuild: Id, seat: &'a String, step: StepKind) -> _ {
+    let kind: &'static str = step.key();
+    steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq(seat)).filter(steps::kind.eq(kind))
+}
+
+fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String], kinds: &[StepKind]) -> Result<()> {
+    if seats.is_empty() {
+        return Ok(());
+    }
+    diesel::update(
+        steps::table
+            .filter(steps::rebuild_id.eq(rebuild))
+            .filter(steps::seat.eq_any(seats))
+            .filter(steps::kind.eq_any(kinds.iter().map(|k| k.key()))),
+    )
+    .set((steps::done.eq(false), steps::done_by.eq(None::<Id>), steps::done_at.eq(None::<NaiveDateTime>), steps::detail.eq("")))
+    .execute(c)?;
+    Ok(())
+}
+
+/// Takes ticks away and ends their clocks.
+pub(crate) fn reopen(c: &mut MysqlConnection, rebuild: Id, acts: &std::collections::BTreeSet<String>) -> Result<()> {
+    if acts.is_empty() {
+        return Ok(());
+    }
+    let list: Vec<&String> = acts.iter().collect();
+    stop_waits(c, rebuild, &list)?;
+    diesel::delete(ticks::table.filter(ticks::rebuild_id.eq(rebuild)).filter(ticks::step.eq_any(list))).execute(c)?;
+    Ok(())
+}
+
+pub(crate) fn put_tick(c: &mut MysqlConnection, rebuild: Id, who: &Person, t: &Ticked) -> Result<()> {
+    diesel::insert_into(ticks::table)
+        .values((
+            ticks::rebuild_id.eq(rebuild),
+            ticks::step.eq(&t.step),
+            ticks::person_id.eq(who.id),
+            ticks::second_name.eq(&t.second),
+            ticks::at.eq(crate::now()),
+            ticks::value.eq(t.value),
+            ticks::reason.eq(t.reason.as_deref().unwrap_or_default()),
+            ticks::readings.eq(t.readings.as_deref().unwrap_or_default()),
+            ticks::faces.eq(t.faces.as_deref().map_or("", |f| f.trim_start_matches("end "))),
+        ))
+        .execute(c)?;
+    Ok(())
+}
+
+fn start_clock(c: &mut MysqlConnection, rebuild: Id, who: &Person, k: &Clocked) -> Result<()> {
+    if !k.seat.is_empty() {
+        stop_clocks_at(c, rebuild, &k.seat)?;
+    }
+    diesel::insert_into(clocks::table)
+        .values((
+            clocks::id.eq(Id::new()),
+            clocks::rebuild_id.eq(rebuild),
+            clocks::seat.eq(&k.seat),
+            clocks::kind.eq(if k.seat.is_empty() { "trail" } else { k.clock.as_str() }),
+            clocks::label.eq(&k.label),
+            clocks::started_at.eq(crate::now()),
+            clocks::seconds.eq(k.seconds),
+            clocks::person_id.eq(who.id),
+            clocks::step.eq(&k.step),
+        ))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Ends the clocks of a seat.
+fn stop_clocks_at(c: &mut MysqlConnection, rebuild: Id, seat: &str) -> Result<()> {
+    diesel::update(clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::seat.eq(seat)).filter(clocks::ended_at.is_null()))
+        .set(clocks::ended_at.eq(crate::now()))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Ends the clocks of acts that wait.
+fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<()> {
+    diesel::update(clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::step.eq_any(acts)).filter(clocks::ended_at.is_null()))
+        .set(clocks::ended_at.eq(crate::now()))
+        .execute(c)?;
+    Ok(())
+}
+
+fn sign_off(c: &mut MysqlConnection, rebuild: Id, who: &Person, seat: &str, said: &str, at: NaiveDateTime) -> Result<()> {
+    diesel::insert_into(sign_offs::table)
+        .values((
+            sign_offs::id.eq(Id::new()),
+            sign_offs::rebuild_id.eq(rebuild),
+            sign_offs::seat.eq(seat),
+            sign_offs::person_id.eq(who.id),
+            sign_offs::role.eq(who.role.key()),
+            sign_offs::said.eq(said),
+            sign_offs::at.eq(at),
+        ))
+        .execute(c)?;
+    Ok(())
 }

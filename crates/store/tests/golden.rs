@@ -7,14 +7,12 @@ mod support;
 
 use ironseat_core::call::Which;
 use ironseat_core::sheet::SheetKind;
-use ironseat_core::trail::StepKind;
-use ironseat_store::trail_record::AnswerState;
-use ironseat_store::trail_work::{self as trail, Done};
-use ironseat_store::work::{self, Act};
-use ironseat_store::{Id, journal, record, shop};
+use ironseat_core::decide::{ActId, AnswerState, Deed, Said};
+use ironseat_core::seat::steps::StepKind;
+use ironseat_store::{Id, readings, rebuilds, record, shop, work};
 use std::collections::BTreeMap;
 use support::Fresh;
-use support::hands::{begin, work_before};
+use support::hands::{self as trail, begin, state, work_before};
 
 /// Ids are numbered as they come, and a clock that started at another second is the same clock.
 fn plain(body: &str, ids: &mut BTreeMap<String, usize>) -> String {
@@ -38,7 +36,7 @@ async fn the_same_work_writes_the_same_record() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (tomasz, yuki, ines) = (f.person("tomasz"), f.person("yuki"), f.person("ines"));
-    let none = Done::default();
+    let none = Said::default();
 
     // A machine taken apart and together: seats by hand, waits cut short, a thing forgotten, a face machined.
     let id = begin(&f, c, "Blower", "R-0601");
@@ -47,31 +45,31 @@ async fn the_same_work_writes_the_same_record() {
     work_before(&f, c, id, "prove.run");
     trail::answer(c, &yuki, id, "hub.faces", AnswerState::CannotTell, "", "covered with scale").unwrap();
     trail::back_out(c, &yuki, id, "flAi").unwrap();
-    let t = ironseat_store::trail_record::trail(c, id).unwrap();
+    let t = state(c, id);
     let machinable =
-        t.rebuild.anatomy.parts.iter().map(|p| p.id.clone()).find(|p| {
-            !t.ticks.contains_key(&format!("on.{p}")) && !ironseat_core::anatomy::acts::voided_by(&t.rebuild.anatomy, p).is_empty()
+        t.anatomy().parts.iter().map(|p| p.id.clone()).find(|p| {
+            !t.is_done(&ActId::On(p.clone()).to_string()) && !ironseat_core::anatomy::acts::voided_by(t.anatomy(), p).is_empty()
         });
     if let Some(part) = &machinable {
         trail::repair(c, &tomasz, id, part, "A face ground 0.05 mm").unwrap();
-        let repair = ironseat_store::trail_record::trail(c, id).unwrap().repairs[0].id;
-        trail::repair_back(c, &tomasz, id, repair).unwrap();
+        let repair = state(c, id).repairs[0].id.clone();
+        trail::repair_back(c, &tomasz, id, &repair).unwrap();
     }
 
     // A float outside its window opens a round, in the reader's inches.
     let booster = f.rebuild("R-0415");
-    let t = ironseat_store::trail_record::trail(c, booster).unwrap();
-    let next = t.in_hand().unwrap().clone();
+    let t = state(c, booster);
+    let next = t.acts.iter().find(|s| s.seat.is_none() && !t.is_done(&s.id) && t.free(s)).unwrap().clone();
     trail::tick(c, &yuki, booster, &next.id, &support::hands::with(&t, &next)).unwrap();
 
     // A seat on its own sheets.
     let spindle = f.rebuild("R-0409");
     let gauge = shop::list_instruments(c).unwrap().into_iter().find(|i| i.name.starts_with("Electronic")).unwrap().id;
-    record::choose_instrument(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), gauge).unwrap();
-    let head = ironseat_store::rebuilds::get(c, spindle).unwrap();
-    let rec = record::seat_record(c, &head, "f1").unwrap();
+    readings::choose_instrument(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), gauge).unwrap();
+    let head = rebuilds::get(c, spindle).unwrap();
+    let rec = readings::seat_record(c, &head, "f1").unwrap();
     let first = rec.standing(SheetKind::Grid(Which::Journal))[0].clone();
-    let new = record::NewReading {
+    let new = readings::NewReading {
         id: Id::new(),
         cell: first.cell.clone(),
         text: "50.0085".into(),
@@ -80,26 +78,26 @@ async fn the_same_work_writes_the_same_record() {
         sure: false,
         units: ironseat_core::quantity::Units::Metric,
     };
-    record::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), &new).unwrap();
-    let topics: Vec<String> = ironseat_store::rebuilds::bench(c, spindle, yuki.units)
-        .unwrap()
+    readings::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), &new).unwrap();
+    let topics: Vec<String> = state(c, spindle)
         .calls
         .into_iter()
         .filter(|k| k.seat == "f1" && k.verdict() != Some(ironseat_core::call::Verdict::Go))
         .map(|k| k.topic)
         .collect();
     for topic in &topics {
-        work::overrule(c, &ines, spindle, "f1", topic, "agreed with the owner of the spindle", "2408").unwrap();
+        let reason = "agreed with the owner of the spindle".into();
+        work::signed(c, &ines, spindle, &Deed::Overrule { seat: "f1".into(), topic: topic.clone(), reason }, "2408").unwrap();
     }
     let pump = f.rebuild("R-0412");
-    work::act(c, &tomasz, pump, "ie", StepKind::PutOn, &Act::Reopen).ok();
+    trail::step_back(c, &tomasz, pump, "ie", StepKind::PutOn).ok();
 
     let mut ids = BTreeMap::new();
-    let mut numbers = journal::all_rebuilds(c).unwrap();
+    let mut numbers = record::all_rebuilds(c).unwrap();
     numbers.sort_by(|a, b| a.1.cmp(&b.1));
     let mut text = String::new();
     for (id, number) in numbers {
-        for e in journal::entries(c, id).unwrap() {
+        for e in record::entries(c, id).unwrap() {
             text.push_str(&format!("{number}\t{}\t{}\t{}\n", e.seq, e.kind, plain(&e.body, &mut ids)));
         }
     }

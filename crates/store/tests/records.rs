@@ -9,13 +9,14 @@ use diesel::prelude::*;
 use ironseat_core::call::Which;
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{Reading, SheetKind};
-use ironseat_core::trail::StepKind;
-use ironseat_store::journal::{self, Verdict};
+use ironseat_core::decide::Deed;
+use ironseat_core::seat::steps::StepKind;
+use ironseat_store::record::{self, Verdict};
 use ironseat_store::people::Role;
-use ironseat_store::record::{NewReading, Outcome, record_reading, seat_record};
-use ironseat_store::work::{Act, act, overrule};
-use ironseat_store::{Id, StoreError, people, rebuilds, shop};
+use ironseat_store::readings::{NewReading, Outcome, record_reading, seat_record};
+use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, work};
 use support::Fresh;
+use support::hands::{state, step, step_back};
 
 const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
 
@@ -29,9 +30,9 @@ async fn a_repeated_request_changes_nothing_and_a_correction_keeps_the_old() {
     let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
     let first = reading("A1", "40.008", None);
     assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &first).unwrap(), Outcome::Stored);
-    let length = rebuilds::get(c, pump).unwrap().journal_seq;
+    let length = rebuilds::get(c, pump).unwrap().record_seq;
     assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &first).unwrap(), Outcome::Repeated);
-    assert_eq!(rebuilds::get(c, pump).unwrap().journal_seq, length);
+    assert_eq!(rebuilds::get(c, pump).unwrap().record_seq, length);
 
     let second = reading("A1", "+9 um", Some(first.id));
     assert_eq!(record_reading(c, &tomasz, pump, "de", JOURNAL, &second).unwrap(), Outcome::Stored);
@@ -91,9 +92,8 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     }
     assert_eq!((stored, refused), (12, 24));
     let c = &mut f.connection();
-    let over = rebuilds::bench(c, pump, Units::Metric).unwrap();
-    assert!(over.step("de", StepKind::Journal).unwrap().done, "a full sheet ticks its step");
-    assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+    assert!(state(c, pump).step("de", StepKind::Journal).is_some(), "a full sheet ticks its step");
+    assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
@@ -102,7 +102,7 @@ async fn a_caller_that_hangs_up_leaves_connections_whole() {
     let pump = f.rebuild("R-0412");
     for i in 0..200 {
         let store = f.store.clone();
-        let job = tokio::spawn(async move { store.run(move |c| rebuilds::bench(c, pump, Units::Metric)).await.map(|o| o.rebuild.number) });
+        let job = tokio::spawn(async move { store.run(move |c| bench::load(c, pump)).await.map(|o| o.rebuild.number) });
         if i % 2 == 0 {
             tokio::task::yield_now().await;
             job.abort();
@@ -139,7 +139,7 @@ async fn pages_make_a_fixed_number_of_queries() {
     let few = floor(c);
     ironseat_store::bench_data(c, &ines, 12, 40, |_| {}).unwrap();
     assert_eq!(floor(c), few);
-    assert!(few <= 7, "{few}");
+    assert!(few <= 8, "{few}");
 }
 
 #[tokio::test]
@@ -153,14 +153,22 @@ async fn verification_names_the_first_broken_entry() {
     ] {
         let f = Fresh::demo().await;
         let (c, pump) = (&mut f.connection(), f.rebuild("R-0412"));
-        assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
+        assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
         c.batch_execute(harm).unwrap();
         assert!(
-            matches!(journal::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
+            matches!(record::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
             "{harm}: {:?}",
-            journal::verify(c, pump).unwrap()
+            record::verify(c, pump).unwrap()
         );
     }
+}
+
+fn release(c: &mut MysqlConnection, who: &people::Person, id: Id, pin: &str) -> Result<(), StoreError> {
+    work::signed(c, who, id, &Deed::Release { reason: String::new() }, pin)
+}
+
+fn overrule(c: &mut MysqlConnection, who: &people::Person, id: Id, reason: &str, pin: &str) -> Result<(), StoreError> {
+    work::signed(c, who, id, &Deed::Overrule { seat: "f1".into(), topic: "journal".into(), reason: reason.into() }, pin)
 }
 
 #[tokio::test]
@@ -172,25 +180,24 @@ async fn roles_pins_and_holds_are_kept() {
     assert_eq!((tomasz.role, ines.role, f.person("saltmarsh").role), (Role::Bench, Role::Lead, Role::Viewer));
 
     // A held step says what is missing.
-    let tick = Act::Tick { temperature: String::new(), fahrenheit: false };
-    let e = act(c, &tomasz, pump, "de", StepKind::PutOn, &tick).unwrap_err();
-    assert!(matches!(&e, StoreError::Held(s) if s.contains("no method is chosen")), "{e}");
-    let e = act(c, &tomasz, pump, "ie", StepKind::Cool, &tick).unwrap_err();
+    let e = step(c, &tomasz, pump, "de", StepKind::PutOn, "").unwrap_err();
+    assert!(matches!(&e, StoreError::Held(s) if s.contains("Choose how it goes on")), "{e}");
+    let e = step(c, &tomasz, pump, "ie", StepKind::Cool, "").unwrap_err();
     assert!(matches!(&e, StoreError::Held(s) if s.contains("the clock says")), "{e}");
 
     // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
-    assert!(matches!(rebuilds::finish(c, &tomasz, pump, "3512", ""), Err(StoreError::Held(_))));
-    assert!(matches!(rebuilds::finish(c, &ines, pump, "2408", ""), Err(StoreError::Held(s)) if s.contains("not signed")));
+    assert!(matches!(release(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
+    assert!(matches!(release(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
     assert!(
-        matches!(overrule(c, &tomasz, spindle, "f1", "journal", "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
+        matches!(overrule(c, &tomasz, spindle, "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
     );
-    assert!(matches!(overrule(c, &ines, spindle, "f1", "journal", "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
+    assert!(matches!(overrule(c, &ines, spindle, "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
     assert!(
-        matches!(overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
+        matches!(overrule(c, &ines, spindle, "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
     );
-    overrule(c, &ines, spindle, "f1", "journal", "seen it run for years", "2408").unwrap();
+    overrule(c, &ines, spindle, "seen it run for years", "2408").unwrap();
     assert_eq!(
-        rebuilds::bench(c, spindle, Units::Metric).unwrap().call("f1", "journal").unwrap().overruled_by.as_deref(),
+        state(c, spindle).call("f1", "journal").unwrap().overruled_by.as_deref(),
         Some("Ines Okafor")
     );
 
@@ -211,23 +218,26 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (tomasz, pump) = (f.person("tomasz"), f.rebuild("R-0412"));
-    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Cooling { temperature: "23".into(), fahrenheit: false }).unwrap();
-    assert_eq!(rebuilds::bench(c, pump, Units::Metric).unwrap().clock("ie").unwrap().left(ironseat_store::now()), 0);
-    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
+    work::work(c, &tomasz, pump, &Deed::Thermometer { seat: "ie".into(), temperature: "23".into() }).unwrap();
+    assert_eq!(bench::load(c, pump).unwrap().clocks[0].left(ironseat_store::now()), 0);
+    step(c, &tomasz, pump, "ie", StepKind::Cool, "").unwrap();
     assert!(rebuilds::live_clocks(c).unwrap().is_empty());
-    let e = act(c, &tomasz, pump, "ie", StepKind::PutOn, &Act::Reopen).unwrap_err();
+    let e = step_back(c, &tomasz, pump, "ie", StepKind::PutOn).unwrap_err();
     assert!(matches!(&e, StoreError::Held(s) if s.contains("rests on it")), "{e}");
-    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Reopen).unwrap();
-    act(c, &tomasz, pump, "ie", StepKind::Cool, &Act::Tick { temperature: String::new(), fahrenheit: false }).unwrap();
+    step_back(c, &tomasz, pump, "ie", StepKind::Cool).unwrap();
+    step(c, &tomasz, pump, "ie", StepKind::Cool, "").unwrap();
     for cell in SheetKind::Home.cells() {
         let text = if cell.key.starts_with('F') { "out" } else { "142.01" };
         record_reading(c, &tomasz, pump, "ie", SheetKind::Home, &reading(&cell.key, text, None)).unwrap();
     }
-    act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Sign { pin: "3512".into() }).unwrap();
-    let over = rebuilds::bench(c, pump, Units::Metric).unwrap();
-    assert!(over.trail("ie").in_hand().is_none() && rebuilds::signatures(c, pump).unwrap().len() == 1);
-    assert!(matches!(act(c, &tomasz, pump, "ie", StepKind::Sign, &Act::Reopen), Err(StoreError::Held(_))));
-    assert!(matches!(journal::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+    // Signed twice, it is signed once; and never without the person's own PIN.
+    let deed = Deed::Sign { seat: "ie".into() };
+    assert!(matches!(work::work(c, &tomasz, pump, &deed), Err(StoreError::Held(_))));
+    work::signed(c, &tomasz, pump, &deed, "3512").unwrap();
+    work::signed(c, &tomasz, pump, &deed, "3512").unwrap();
+    assert!(state(c, pump).signed("ie") && rebuilds::signatures(c, pump).unwrap().len() == 1);
+    assert!(matches!(step_back(c, &tomasz, pump, "ie", StepKind::Sign), Err(StoreError::Held(_))));
+    assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
@@ -329,9 +339,9 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
     assert!(
         matches!(rebuilds::start(c, &ines, &rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
     );
-    let over = rebuilds::bench(c, new.id, Units::Metric).unwrap();
-    // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice, cooling and
-    // signature of each seat are no acts, and the upper ring enters its quill cold: its heating would be the seat's own.
-    assert_eq!((over.steps.len(), over.rebuild.journal_seq, over.progress()), (32, 1, (0, 84 + 3 * 5 + 1)));
+    let over = state(c, new.id);
+    // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice and signature of
+    // each seat come on top, and cooling of the two that go on hot: the upper ring enters its quill cold.
+    assert_eq!((rebuilds::get(c, new.id).unwrap().record_seq, over.progress()), (1, (0, 84 + 3 * 4 + 2)));
     assert!(matches!(rebuilds::get(c, Id::new()), Err(StoreError::NotFound)));
 }

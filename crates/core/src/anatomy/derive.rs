@@ -371,3 +371,29 @@ impl super::Part {
         self.fit == super::Hold::Shrink
     }
 }
+
+/// A machine type with everything that follows from it: made once, shared by all its rebuilds.
+#[derive(Debug, Clone)]
+pub struct MachineType {
+    /// As described.
+    pub anatomy: Anatomy,
+    /// What follows.
+    pub derived: Derived,
+}
+
+impl MachineType {
+    /// Derives it.
+    ///
+    /// # Errors
+    /// As [`derive`].
+    pub fn new(anatomy: Anatomy) -> Result<Self> {
+        Ok(Self { derived: derive(&anatomy)?, anatomy })
+    }
+    /// Whether the ring of a seat enters a bore that is there already: heated, its outside would grow into it.
+    #[must_use]
+    pub fn enters_bore(&self, seat: &str) -> bool {
+        let of = |k| self.derived.acts.iter().any(|s| s.seat.as_ref().is_some_and(|x| x.0 == seat && x.1 == k));
+        let part = self.anatomy.seat(seat).and_then(|s| self.anatomy.part(&s.part));
+        part.is_some_and(|p| p.fit == super::Hold::Shrink) && of(crate::seat::steps::StepKind::PutOn) && !of(crate::seat::steps::StepKind::Heat)
+    }
+}

@@ -19,7 +19,7 @@ pub mod scene;
 pub mod space;
 pub mod text;
 
-pub use derive::{Against, Cost, Derived, derive};
+pub use derive::{Against, Cost, Derived, MachineType, derive};
 pub use findings::{Finding, FindingKind};
 pub use kinds::{Build, Hold, PartKind, Role, Row, Shape, Usual};
 pub use measure::{Measure, Unit};
@@ -271,6 +271,7 @@ impl Anatomy {
             bearing,
             journal,
             bore,
+            enters_bore: false,
         })
     }
 }
@@ -310,6 +311,8 @@ pub struct SeatFacts {
     pub housing_material: Material,
     /// Its name.
     pub housing_name: String,
+    /// The ring enters a bore that is there already: heated, its outside would grow into it.
+    pub enters_bore: bool,
 }
 
 impl SeatFacts {

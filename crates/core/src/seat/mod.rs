@@ -2,6 +2,7 @@
 
 mod grid;
 mod home;
+pub mod steps;
 mod verdicts;
 
 use verdicts::{choices, judge_fit};

@@ -2,14 +2,60 @@
 
 use super::Fresh;
 use diesel::{MysqlConnection, RunQueryDsl as _};
+use ironseat_core::anatomy::Cost;
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_store::trail_record::{self as trail, AnswerState};
-use ironseat_store::trail_work::{self as work, Done};
-use ironseat_store::{Id, rebuilds};
+use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State};
+use ironseat_core::seat::steps::StepKind;
+use ironseat_store::people::Person;
+use ironseat_store::{Id, Result, bench, rebuilds, work};
+
+/// The state of a rebuild.
+pub fn state(c: &mut MysqlConnection, id: Id) -> State {
+    bench::load(c, id).unwrap().state
+}
+
+pub fn tick(c: &mut MysqlConnection, who: &Person, id: Id, act: &str, said: &Said) -> Result<()> {
+    work::work(c, who, id, &Deed::Tick { act: act.into(), said: said.clone() })
+}
+pub fn untick(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Result<()> {
+    work::work(c, who, id, &Deed::TakeBack { act: act.into() })
+}
+pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Result<()> {
+    work::work(c, who, id, &Deed::WaitOver { act: act.into() })
+}
+pub fn answer(c: &mut MysqlConnection, who: &Person, id: Id, question: &str, state: AnswerState, value: &str, note: &str) -> Result<()> {
+    work::work(c, who, id, &Deed::Answer { question: question.into(), state, value: value.into(), note: note.into() })
+}
+pub fn repair(c: &mut MysqlConnection, who: &Person, id: Id, part: &str, what: &str) -> Result<()> {
+    work::work(c, who, id, &Deed::Repair { part: part.into(), what: what.into() })
+}
+pub fn repair_back(c: &mut MysqlConnection, who: &Person, id: Id, repair: &str) -> Result<()> {
+    work::work(c, who, id, &Deed::RepairBack { repair: repair.into() })
+}
+/// What came off for it.
+pub fn back_out(c: &mut MysqlConnection, who: &Person, id: Id, part: &str) -> Result<Cost> {
+    let cost = state(c, id).cost(part).unwrap_or_default();
+    work::work(c, who, id, &Deed::BackOut { part: part.into() })?;
+    Ok(cost)
+}
+/// Id of the act that is a step of a seat; what the chosen method leaves out has one too.
+pub fn at(seat: &str, step: StepKind) -> String {
+    ActId::AtSeat { seat: seat.into(), step }.to_string()
+}
+/// Ticks a step of a seat.
+pub fn step(c: &mut MysqlConnection, who: &Person, id: Id, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
+    let act = state(c, id).act_of(seat, step).map_or(at(seat, step), |s| s.id.clone());
+    tick(c, who, id, &act, &Said { temperature: temperature.into(), ..Said::default() })
+}
+/// Takes a step of a seat back.
+pub fn step_back(c: &mut MysqlConnection, who: &Person, id: Id, seat: &str, step: StepKind) -> Result<()> {
+    let act = state(c, id).act_of(seat, step).map_or(at(seat, step), |s| s.id.clone());
+    untick(c, who, id, &act)
+}
 
 /// What a hand says when it ticks a step: its number in the middle of its limits, the other's name.
-pub fn with(t: &trail::Trail, s: &Act) -> Done {
+pub fn with(t: &State, s: &Act) -> Said {
     let number = t.limits(s).map(|m| match (m.lo, m.hi) {
         (Some(lo), Some(hi)) => f64::midpoint(lo, hi),
         (Some(v), None) | (None, Some(v)) => v,
@@ -17,7 +63,7 @@ pub fn with(t: &trail::Trail, s: &Act) -> Done {
     });
     let points = s.measure.as_ref().map_or(1, |m| m.points) as usize;
     let value = number.map_or(String::new(), |v| vec![v.to_string(); points].join("; "));
-    Done { second: "Pell Adeyemi".into(), value, faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()), ..Done::default() }
+    Said { second: "Pell Adeyemi".into(), value, faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()), ..Said::default() }
 }
 
 /// Starts a rebuild of a machine type.
@@ -32,34 +78,36 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id
 
 /// Works everything that is free up to a stage, seats by hand, waits cut short.
 pub fn work_to(f: &Fresh, c: &mut MysqlConnection, id: Id, last: Stage) {
-    work(f, c, id, |s| s.stage <= last);
+    work_while(f, c, id, |s| s.stage <= last);
 }
 
 /// Works everything that is free, but for one act, and so nothing that rests on it.
-#[allow(dead_code)] // not every test file waits before an act
 pub fn work_before(f: &Fresh, c: &mut MysqlConnection, id: Id, act: &str) {
-    work(f, c, id, |s| s.id != act);
+    work_while(f, c, id, |s| s.id != act);
 }
 
-fn work(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) -> bool) {
+fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) -> bool) {
     let who = f.person("tomasz");
     loop {
-        let t = trail::trail(c, id).unwrap();
-        let Some(s) = t.steps.iter().find(|s| wanted(s) && !t.ticks.contains_key(&s.id) && t.free(s)).cloned() else { break };
-        if let Some(q) = s.id.strip_prefix("ask.") {
+        let t = state(c, id);
+        // Only a ring's own place in the trail counts here: what is measured of it is tried elsewhere.
+        let its_sheets = |s: &Act| matches!(ActId::of(&s.id), Some(ActId::AtSeat { .. }));
+        let free = |s: &Act| s.before.iter().all(|b| t.is_done(&b.id) || t.act(&b.id).is_some_and(its_sheets)) && t.waiting(&s.id).is_none();
+        let Some(s) = t.acts.iter().find(|s| wanted(s) && !t.is_done(&s.id) && !its_sheets(s) && free(s)).cloned() else { break };
+        if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
             let ask = t.question(q).unwrap().ask;
             let value = match ask {
                 Ask::Facing => "end A",
                 Ask::Hand => "right",
                 _ => "3.2",
             };
-            work::answer(c, &who, id, q, AnswerState::Recorded, value, "").unwrap();
+            answer(c, &who, id, q, AnswerState::Recorded, value, "").unwrap();
         } else if let Some(seat) = s.seat.clone() {
             sign(c, id, &seat.0);
         } else {
-            work::tick(c, &who, id, &s.id, &with(&t, &s)).unwrap();
+            tick(c, &who, id, &s.id, &with(&t, &s)).unwrap();
             if s.wait_min > 0.0 {
-                work::wait_over(c, &who, id, &s.id).unwrap();
+                wait_over(c, &who, id, &s.id).unwrap();
             }
         }
     }

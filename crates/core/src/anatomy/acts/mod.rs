@@ -8,6 +8,7 @@ mod mount;
 mod readings;
 mod repair;
 mod rounds;
+mod seats;
 mod tighten;
 mod words;
 mod work;
@@ -16,14 +17,16 @@ pub use graph::Graph;
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
+pub use seats::with_seats;
 pub use rounds::{Round, first_time, fitted, open_round, out_again, with_round};
 
 use super::measure::{Measure, Unit};
 use super::text::Text;
 use crate::caution::Caution;
 use crate::quantity::show;
+use crate::seat::steps::StepKind;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeSet, HashMap};
 
 /// What is done.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -57,6 +60,9 @@ pub enum Verb {
     WireCheck,
     Close,
     Prove,
+    Choose,
+    Cool,
+    Sign,
 }
 
 impl Verb {
@@ -90,7 +96,10 @@ impl Verb {
             | Self::Drag
             | Self::Measure
             | Self::WireCheck
-            | Self::Prove => false,
+            | Self::Prove
+            | Self::Choose
+            | Self::Cool
+            | Self::Sign => false,
         }
     }
 }
@@ -194,18 +203,6 @@ pub struct Before {
     pub words: Text,
 }
 
-/// Which of a seat's own sheets says that an act is done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)]
-pub enum SeatAct {
-    Heat,
-    PutOn,
-    /// The nut that holds the ring home while it cools.
-    Nip,
-    Home,
-}
-
 /// One act.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct Act {
@@ -235,8 +232,8 @@ pub struct Act {
     pub wait_word: String,
     /// Acts that must be done before, without those that follow from others.
     pub before: Vec<Before>,
-    /// Seat whose sheets say that it is done, and which of them.
-    pub seat: Option<(String, SeatAct)>,
+    /// Seat whose own step it is, and which.
+    pub seat: Option<(String, StepKind)>,
     /// Number it asks for.
     pub measure: Option<Measure>,
     /// As-found questions whose answers are given back here.
@@ -317,56 +314,6 @@ impl Act {
     pub fn waits_for(&self, id: &str) -> bool {
         self.before.iter().any(|b| b.id == id)
     }
-}
-
-/// The isolation that is still open: until it is done nothing else is offered, not even what only lies on the bench.
-#[must_use]
-pub fn unsafe_yet<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Option<&'a Act> {
-    all.iter().find(|s| s.verb == Verb::Isolate && !done.contains(&s.id))
-}
-
-/// What of a part is still on from before and hides the land under it: a journal is measured when it is bare. What is new is
-/// measured on the bench, whatever is still on.
-#[must_use]
-pub fn off_first<'a>(all: &'a [Act], done: &BTreeSet<String>, part: &str) -> Vec<&'a Act> {
-    let of = |s: &&Act| s.verb == Verb::TakeOff && super::body::whole(&s.body) == part && first_time(&s.id) == s.id;
-    all.iter().filter(of).filter(|s| !done.contains(&s.id)).collect()
-}
-
-/// Acts that are open and may be done: everything before them is done, the isolation first of all.
-#[must_use]
-pub fn free<'a>(all: &'a [Act], done: &BTreeSet<String>) -> Vec<&'a Act> {
-    if let Some(first) = unsafe_yet(all, done) {
-        return vec![first];
-    }
-    all.iter().filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(&b.id))).collect()
-}
-
-/// What the machine's own acts still want before a seat's sheets go on: of each act that a sheet says is done, all open acts
-/// before it that the seat does not do itself, in the offered order. The first of them may be done now.
-#[must_use]
-pub fn seats_held<'a>(all: &'a [Act], done: &BTreeSet<String>) -> BTreeMap<(&'a str, SeatAct), Vec<&'a Act>> {
-    let by_id: HashMap<&str, (usize, &Act)> = all.iter().enumerate().map(|(k, s)| (s.id.as_str(), (k, s))).collect();
-    let mut out: BTreeMap<(&str, SeatAct), Vec<&Act>> = BTreeMap::new();
-    for s in all.iter().filter(|s| !done.contains(&s.id)) {
-        let Some((seat, which)) = &s.seat else { continue };
-        let mut open = vec![s];
-        let mut seen = BTreeSet::from([s.id.as_str()]);
-        let mut list = Vec::new();
-        while let Some(act) = open.pop() {
-            for b in act.before.iter().filter(|b| !done.contains(&b.id)) {
-                let Some((k, first)) = by_id.get(b.id.as_str()).filter(|f| seen.insert(f.1.id.as_str())) else { continue };
-                open.push(first);
-                // What the seat does itself holds nothing here: its own sheets say so.
-                if first.seat.as_ref().is_none_or(|x| x.0 != *seat) {
-                    list.push((*k, *first));
-                }
-            }
-        }
-        list.sort_by_key(|x| x.0);
-        out.entry((seat.as_str(), *which)).or_default().extend(list.into_iter().map(|x| x.1));
-    }
-    out
 }
 
 /// What must be done before an act and is not, each with its reason: why it is held.

@@ -8,8 +8,9 @@ use super::graph::needed;
 use super::laws::{Because, Step, plain};
 use super::words::{self, must_precede};
 use super::work::{Work, must_come_later};
-use super::{Act, Law, Phase, SeatAct, Stage, Unit, Verb};
+use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
+use crate::seat::steps::StepKind;
 use crate::fit::designation;
 use crate::preload::running_clearance;
 use crate::quantity::Grams;
@@ -129,7 +130,7 @@ fn place(w: &mut Work, i: usize) {
         });
         act = act.waits(wait, word);
     }
-    act.seat = seat.map(|s| (s.id.clone(), SeatAct::PutOn));
+    act.seat = seat.map(|s| (s.id.clone(), StepKind::PutOn));
     act.given = given(a, b, part);
     w.g.add(act);
     let on = format!("on.{}", b.id);
@@ -139,7 +140,7 @@ fn place(w: &mut Work, i: usize) {
         let mut act = Act::new(format!("heat.{}", b.id), Verb::Heat, Phase::Mount, Stage::FitAndMount, &b.id, words)
             .with("induction heater", (p.outside_mm.0 / 20.0).clamp(4.0, 20.0).round())
             .careful(Caution::Heater);
-        act.seat = seat.map(|s| (s.id.clone(), SeatAct::Heat));
+        act.seat = seat.map(|s| (s.id.clone(), StepKind::Heat));
         w.g.add(act);
         w.g.edge(&format!("heat.{}", b.id), &on, plain(Law::Contact, format!("{} goes on hot", b.name)));
     }
@@ -242,7 +243,7 @@ fn home(w: &mut Work, i: usize) {
     };
     let mut act = Act::new(&id, Verb::ProveHome, Phase::Mount, Stage::FitAndMount, &b.id, words).with(tool, 5.0);
     let piece = b.id.ends_with(".outer") || b.id.ends_with(".cage");
-    act.seat = a.seats.iter().find(|s| s.part == p.id).filter(|_| !piece).map(|s| (s.id.clone(), SeatAct::Home));
+    act.seat = a.seats.iter().find(|s| s.part == p.id).filter(|_| !piece).map(|s| (s.id.clone(), StepKind::Home));
     w.g.add(act);
     w.g.edge(&on, &id, plain(Law::Lock, format!("{} is on first", b.name)));
     if let Some(c) = b.parent {

@@ -7,8 +7,9 @@ use super::super::text::{mm, nm};
 use super::super::{LockedBy, Part, TurnedBy, space};
 use super::laws::{Because, plain};
 use super::work::Work;
-use super::{Act, Law, Phase, SeatAct, Stage, Unit, Verb};
+use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
+use crate::seat::steps::StepKind;
 use crate::fasten::{Hand, lock_step};
 use crate::quantity::show::tidy;
 
@@ -126,7 +127,7 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
     } else {
         let words = format!("Nip {name}, turn the shaft, nip again: {way}; it holds the stack until all is cold.");
         let mut nip = Act::new(&nipped, Verb::Nip, Phase::Mount, Stage::FitAndMount, &id, words).with(tool, 2.0);
-        nip.seat = seat_of(w, &stack).map(|s| (s, SeatAct::Nip));
+        nip.seat = seat_of(w, &stack).map(|s| (s, StepKind::Nip));
         w.g.add(nip);
         w.g.add(tighten_act(p, &tight, step, pitch, &way).with(tool, 6.0).careful(Caution::Nut).gives([format!("{id}.mark")]));
         w.g.edge(&nipped, &tight, plain(Law::Lock, format!("{name} is nipped first")));

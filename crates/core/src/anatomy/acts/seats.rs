@@ -1,0 +1,155 @@
+//! A bearing seat's own steps as acts of the machine's graph: measured, judged and chosen before anything is heated, cold before
+//! it is proved, proved and nipped before it is signed. So nothing is asked for twice and nothing can be signed while what
+//! belongs before it is missing.
+
+use super::super::Anatomy;
+use super::super::body::whole;
+use super::super::text::Text;
+use super::{Act, Before, Law, Phase, Stage, Verb, first_time};
+use crate::call::Method;
+use crate::decide::ActId;
+use crate::seat::steps::{self, StepKind};
+use std::collections::BTreeMap;
+
+/// Adds the seats' own steps to the acts of a machine, in their place of the offered order. What the chosen method does not ask
+/// for is left out: nothing is heated that is pressed, and nothing waits for cooling then.
+///
+/// ```
+/// # use ironseat_core::anatomy::{Anatomy, acts::with_seats, build_sheet, derive};
+/// # use ironseat_core::call::Method;
+/// # let a = build_sheet::read(build_sheet::EXAMPLE)?;
+/// let mut acts = derive(&a)?.acts;
+/// with_seats(&a, &mut acts, &Default::default());
+/// let seat = &a.seats[0].id;
+/// let at = |id: String| acts.iter().position(|s| s.id == id).unwrap();
+/// assert!(at(format!("at.{seat}.journal")) < at(format!("at.{seat}.choose")));
+/// assert!(at(format!("at.{seat}.choose")) < at(format!("at.{seat}.sign")));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+pub fn with_seats(a: &Anatomy, acts: &mut Vec<Act>, methods: &BTreeMap<String, Method>) {
+    let mut all: BTreeMap<&str, Vec<StepKind>> = BTreeMap::new();
+    let list = steps::steps(a);
+    for (seat, kind) in &list {
+        all.entry(seat).or_default().push(*kind);
+    }
+    for s in &a.seats {
+        let method = methods.get(&s.id).copied();
+        let kinds = all.remove(s.id.as_str()).unwrap_or_default();
+        One { seat: &s.id, name: &s.name, part: &s.part, method, acts }.add(&kinds);
+    }
+}
+
+struct One<'a> {
+    seat: &'a str,
+    name: &'a str,
+    part: &'a str,
+    method: Option<Method>,
+    acts: &'a mut Vec<Act>,
+}
+
+impl One<'_> {
+    fn find(&self, kind: StepKind) -> Option<usize> {
+        self.acts.iter().position(|s| s.seat.as_ref().is_some_and(|x| x.0 == self.seat && x.1 == kind))
+    }
+
+    fn add(mut self, kinds: &[StepKind]) {
+        use StepKind as K;
+        let cold = self.method.is_some_and(|m| !m.heats());
+        if cold && let Some(k) = self.find(K::Heat) {
+            self.leave_out(k);
+        }
+        let heats = self.find(K::Heat).is_some() || self.method.is_some_and(Method::heats);
+        let first = self.acts.iter().position(|s| s.phase == Phase::Mount && s.stage > Stage::Parts).unwrap_or(self.acts.len());
+        for (n, kind) in [K::Journal, K::RingBore, K::HousingBore, K::RingOutside].into_iter().enumerate() {
+            self.own(kind, first + n, &[]);
+        }
+        let on = |me: &Self| me.find(K::PutOn).unwrap_or(me.acts.len());
+        if self.find(K::PutOn).is_none() {
+            let end = self.before_proof();
+            self.own(K::PutOn, end, &[]);
+        }
+        let at = self.find(K::Heat).map_or_else(|| on(&self), |h| h.min(on(&self)));
+        self.own(K::Choose, at, &[(K::Journal, "The fit is judged from both surfaces"), (K::RingBore, "The fit is judged from both surfaces")]);
+        if heats && self.find(K::Heat).is_none() {
+            let at = on(&self);
+            self.own(K::Heat, at, &[]);
+        }
+        self.rest(K::Heat, K::Choose, "How hot follows from how it goes on");
+        self.rest(K::PutOn, K::Choose, "How it goes on is chosen from the fit");
+        if heats {
+            self.rest(K::PutOn, K::Heat, "It goes on hot");
+        }
+        if kinds.contains(&K::Nip) {
+            let at = on(&self) + 1;
+            self.own(K::Nip, at, &[(K::PutOn, "The nut holds what is on")]);
+        }
+        if heats {
+            let at = self.find(K::Home).filter(|h| *h > on(&self)).unwrap_or_else(|| on(&self) + 1);
+            self.own(K::Cool, at, &[(K::PutOn, "It cools on its seat")]);
+        }
+        let at = self.find(K::Cool).unwrap_or_else(|| on(&self)) + 1;
+        self.own(K::Home, at, &[(K::PutOn, "What is on is proved home")]);
+        self.rest(K::Home, K::Cool, "A warm ring still moves: it is proved cold");
+        let last = [K::PutOn, K::Nip, K::Cool, K::Home].into_iter().filter_map(|k| self.find(k)).max().map_or(self.acts.len(), |k| k + 1);
+        self.own(K::Sign, last, &[(K::Home, "What is signed is proved home"), (K::Nip, "What is signed is held by its nut")]);
+        self.rest(K::Sign, K::Cool, "What is signed is cold");
+    }
+
+    fn before_proof(&self) -> usize {
+        self.acts.iter().position(|s| s.stage == Stage::Prove).unwrap_or(self.acts.len())
+    }
+
+    /// An act of the seat's own, unless one of the machine stands for it already; with its reasons.
+    fn own(&mut self, kind: StepKind, at: usize, first: &[(StepKind, &str)]) {
+        if self.find(kind).is_none() {
+            let id = ActId::AtSeat { seat: self.seat.to_owned(), step: kind }.to_string();
+            let (verb, stage, tool, minutes) = match kind {
+                StepKind::Journal | StepKind::RingOutside => (Verb::Measure, Stage::Parts, "outside micrometer", 8.0),
+                StepKind::RingBore | StepKind::HousingBore => (Verb::Measure, Stage::Parts, "bore gauge", 8.0),
+                StepKind::Choose => (Verb::Choose, Stage::FitAndMount, "", 2.0),
+                StepKind::Heat => (Verb::Heat, Stage::FitAndMount, "induction heater", 10.0),
+                StepKind::PutOn => (Verb::Place, Stage::FitAndMount, "hands", 5.0),
+                StepKind::Nip => (Verb::Nip, Stage::FitAndMount, "hook wrench", 4.0),
+                StepKind::Cool => (Verb::Cool, Stage::FitAndMount, "", 0.0),
+                StepKind::Home => (Verb::ProveHome, Stage::FitAndMount, "feelers and depth gauge", 6.0),
+                StepKind::Sign => (Verb::Sign, Stage::FitAndMount, "", 1.0),
+            };
+            let mut act = Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name)).with(tool, minutes);
+            act.seat = Some((self.seat.to_owned(), kind));
+            act.caution = kind.caution(self.method);
+            if kind == StepKind::Journal {
+                act.before = self.off_first();
+            }
+            self.acts.insert(at.min(self.acts.len()), act);
+        }
+        for (before, why) in first {
+            self.rest(kind, *before, why);
+        }
+    }
+
+    /// What of the part is still on from before and hides the land under it. What is new is measured on the bench, whatever is
+    /// still on.
+    fn off_first(&self) -> Vec<Before> {
+        let of = |s: &&Act| s.verb == Verb::TakeOff && whole(&s.body) == self.part && first_time(&s.id) == s.id;
+        let why = || Text::new("A journal is measured when it is bare");
+        self.acts.iter().filter(of).map(|s| Before { id: s.id.clone(), law: Law::Evidence, words: why() }).collect()
+    }
+
+    fn rest(&mut self, then: StepKind, first: StepKind, why: &str) {
+        let (Some(then), Some(first)) = (self.find(then), self.find(first)) else { return };
+        let id = self.acts[first].id.clone();
+        if then != first && !self.acts[then].waits_for(&id) {
+            self.acts[then].before.push(Before { id, law: Law::Contact, words: Text::new(why) });
+        }
+    }
+
+    /// Takes an act out; what waited for it waits for what came before it.
+    fn leave_out(&mut self, at: usize) {
+        let gone = self.acts.remove(at);
+        for s in self.acts.iter_mut().filter(|s| s.waits_for(&gone.id)) {
+            s.before.retain(|b| b.id != gone.id);
+            let more: Vec<Before> = gone.before.iter().filter(|b| !s.waits_for(&b.id)).cloned().collect();
+            s.before.extend(more);
+        }
+    }
+}

@@ -1,0 +1,345 @@
+//! What is written to the record of a rebuild: one entry for every change. Kind and body keep their text for ever; old
+//! records are read with the same types.
+
+use crate::anatomy::Unit;
+use crate::decide::{ActId, State};
+use crate::quantity::{Celsius, Units, show};
+use crate::seat::steps::{self, StepKind};
+use crate::sheet::SheetKind;
+use serde::{Deserialize, Serialize};
+
+/// One entry.
+///
+/// ```
+/// use ironseat_core::decide::Event;
+/// let e = Event::read("unticked", r#"{"step":"on.ring"}"#).unwrap();
+/// assert_eq!(e, Event::Unticked { step: "on.ring".into() });
+/// assert_eq!((e.kind(), e.body()), ("unticked".into(), r#"{"step":"on.ring"}"#.into()));
+/// ```
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", content = "body", rename_all = "lowercase")]
+#[allow(missing_docs)] // fields are named as in the record
+pub enum Event {
+    Started {
+        number: String,
+        title: String,
+        customer: String,
+        anatomy: String,
+        version: u32,
+    },
+    Reading(Read),
+    /// A reading over one that stood: what stood is `over`.
+    Correction(Read),
+    Instrument {
+        seat: String,
+        sheet: String,
+        instrument: String,
+    },
+    /// A step of a seat is done; what it left: the method, a temperature.
+    Step {
+        seat: String,
+        step: StepKind,
+        detail: String,
+    },
+    Reopened {
+        seat: String,
+        step: StepKind,
+    },
+    Clock(Clocked),
+    /// A thermometer on a ring that cools corrects its clock.
+    Thermometer {
+        seat: String,
+        c: f64,
+        seconds: f64,
+    },
+    Overruled {
+        seat: String,
+        topic: String,
+        reason: String,
+        critical: bool,
+        role: String,
+    },
+    Signed {
+        seat: String,
+        role: String,
+    },
+    Ticked(Ticked),
+    Unticked {
+        step: String,
+    },
+    #[serde(rename = "wait over")]
+    WaitOver {
+        step: String,
+        left_s: i64,
+    },
+    #[serde(rename = "as found")]
+    AsFound {
+        question: String,
+        state: AnswerState,
+        value: String,
+        note: String,
+    },
+    /// A reading outside its limits: the shim comes out, and the same acts follow again.
+    Round {
+        n: u32,
+        reading: String,
+        shim: String,
+        off: Vec<String>,
+        again: Vec<String>,
+    },
+    #[serde(rename = "backed out")]
+    BackedOut {
+        #[serde(rename = "for")]
+        part: String,
+        off: Vec<String>,
+        scrapped: Vec<String>,
+        minutes: f64,
+        /// Upper halves that are lifted and locks that are opened for it: what is opened again follows from them.
+        #[serde(skip)]
+        opened: Vec<String>,
+        #[serde(skip)]
+        acts: Vec<String>,
+    },
+    Repaired {
+        part: String,
+        what: String,
+        void: Vec<String>,
+    },
+    #[serde(rename = "repair taken back")]
+    RepairTakenBack {
+        part: String,
+        what: String,
+        /// Which: known while it is decided.
+        #[serde(skip)]
+        repair: String,
+    },
+    Picture {
+        question: String,
+        picture: String,
+        sha256: String,
+    },
+    #[serde(rename = "picture taken away")]
+    PictureTakenAway {
+        picture: String,
+    },
+    Version {
+        from: u32,
+        to: u32,
+        changes: Vec<String>,
+        opened: Vec<String>,
+        #[serde(rename = "no longer")]
+        no_longer: Vec<String>,
+    },
+    #[serde(rename = "carried over")]
+    CarriedOver {
+        derivation: i32,
+        ticks: Vec<String>,
+    },
+    Finished {
+        role: String,
+        said: String,
+    },
+}
+
+/// A reading in the record.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct Read {
+    pub reading: String,
+    pub seat: String,
+    pub sheet: String,
+    pub cell: String,
+    pub value: f64,
+    pub typed: String,
+    pub instrument: Option<String>,
+    /// What stood in the cell before, as it was typed.
+    pub over: Option<String>,
+}
+
+/// A clock in the record: of a seat, or of an act that waits.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct Clocked {
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub seat: String,
+    /// `heat` or `cool` at a seat.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub clock: String,
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub step: String,
+    pub seconds: i32,
+    pub label: String,
+}
+
+/// A tick in the record.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct Ticked {
+    pub step: String,
+    pub second: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub faces: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub value: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub unit: Option<Unit>,
+    /// Why a number outside its limits may stay, or a part faces the other way.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub readings: Option<String>,
+}
+
+/// Recorded, or why not.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum AnswerState {
+    Recorded,
+    CannotTell,
+    NotPresent,
+}
+
+impl AnswerState {
+    /// All, with their names in records.
+    pub const ALL: [(Self, &'static str, &'static str); 3] = [
+        (Self::Recorded, "recorded", "recorded"),
+        (Self::CannotTell, "cannot_tell", "cannot tell"),
+        (Self::NotPresent, "not_present", "not present"),
+    ];
+    /// From its name in records.
+    #[must_use]
+    pub fn of(key: &str) -> Option<Self> {
+        Self::ALL.iter().find(|s| s.1 == key).map(|s| s.0)
+    }
+    /// Name in records.
+    #[must_use]
+    pub fn key(self) -> &'static str {
+        Self::ALL.iter().find(|s| s.0 == self).map_or("", |s| s.1)
+    }
+    /// As said.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        Self::ALL.iter().find(|s| s.0 == self).map_or("", |s| s.2)
+    }
+}
+
+impl Event {
+    fn parts(&self) -> (String, serde_json::Value) {
+        match serde_json::to_value(self) {
+            Ok(serde_json::Value::Object(mut o)) => {
+                let kind = o.get("kind").and_then(serde_json::Value::as_str).unwrap_or_default().to_owned();
+                (kind, o.remove("body").unwrap_or_default())
+            }
+            _ => (String::new(), serde_json::Value::Null),
+        }
+    }
+    /// Its kind, as written.
+    #[must_use]
+    pub fn kind(&self) -> String {
+        self.parts().0
+    }
+    /// Its body, as written.
+    #[must_use]
+    pub fn body(&self) -> String {
+        self.parts().1.to_string()
+    }
+    /// Reads an entry back; none for a kind that is not known here, or a body that is not of its kind.
+    #[must_use]
+    pub fn read(kind: &str, body: &str) -> Option<Self> {
+        let body: serde_json::Value = serde_json::from_str(body).ok()?;
+        serde_json::from_value(serde_json::json!({"kind": kind, "body": body})).ok()
+    }
+
+    /// As the ledger says it: acts, seats and questions by their names in this machine.
+    #[must_use]
+    pub fn say(&self, s: &State, units: Units) -> String {
+        let a = &s.kind.anatomy;
+        let seat = |id: &str| a.seat(id).map_or(id.to_owned(), |x| x.name.clone());
+        let act = |id: &str| s.act(id).map_or(id.to_owned(), |x| x.words.say(units).trim_end_matches('.').to_owned());
+        let question = |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
+        let step = |k: &StepKind| steps::name(*k).to_lowercase();
+        let sheet = |key: &str| SheetKind::of(key).and_then(|_| StepKind::of(key)).map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase());
+        let behind = |text: &str| if text.is_empty() { String::new() } else { format!(", {text}") };
+        let minutes = |s: i64| format!("{} min {} s", s / 60, s % 60);
+        match self {
+            Self::Started { anatomy, version, .. } => format!("Started from {anatomy} version {version}"),
+            Self::Reading(r) => {
+                format!("{}, {}, {}: {}{}", seat(&r.seat), sheet(&r.sheet), r.cell, r.typed, behind(r.instrument.as_deref().unwrap_or("")))
+            }
+            Self::Correction(r) => {
+                format!("{}, {}, {}: {} over {}", seat(&r.seat), sheet(&r.sheet), r.cell, r.typed, r.over.as_deref().unwrap_or("nothing"))
+            }
+            Self::Instrument { seat: at, sheet: on, instrument } => format!("{}, {}: took the {instrument}", seat(at), sheet(on)),
+            Self::Step { seat: at, step: k, detail } => {
+                let detail = crate::call::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
+                format!("{}: {}{}", seat(at), step(k), behind(&detail))
+            }
+            Self::Reopened { seat: at, step: k } => format!("{}: took back “{}”", seat(at), step(k)),
+            Self::Clock(k) => format!("{}: clock set, {}", k.label, minutes(k.seconds.into())),
+            Self::Thermometer { seat: at, c, .. } => {
+                let read = Celsius::new(*c).map_or(String::new(), |c| show::join(show::temperature(c, units)));
+                format!("{}: thermometer says {read}", seat(at))
+            }
+            Self::Overruled { seat: at, topic, reason, .. } => {
+                let topic = if topic == "fit" { "the fit".into() } else { sheet(topic) };
+                format!("{}, {topic}: overruled, {reason}", seat(at))
+            }
+            Self::Signed { seat: at, role } => format!("{}: signed as {role}", seat(at)),
+            Self::Ticked(t) => {
+                let with = if t.second.is_empty() { String::new() } else { format!(", with {}", t.second) };
+                let read = t.value.zip(t.unit).map_or(String::new(), |(v, u)| format!(", {}", u.show(v, units)));
+                let faces = t.faces.as_ref().map_or(String::new(), |f| format!(", faces {f}"));
+                let why = t.reason.as_ref().filter(|r| !r.is_empty()).map_or(String::new(), |r| format!(", left so: {r}"));
+                format!("{}: done{read}{faces}{with}{why}", act(&t.step))
+            }
+            Self::Unticked { step } => format!("{}: taken back", act(step)),
+            Self::WaitOver { step, left_s } if *left_s > 0 => format!("{}: the wait is over, {} before its time", act(step), minutes(*left_s)),
+            Self::WaitOver { step, .. } => format!("{}: the wait is over", act(step)),
+            Self::AsFound { question: q, state, value, note } => {
+                let found = if *state == AnswerState::Recorded { shown(s, q, value, units) } else { state.word().to_owned() };
+                format!("As found, {}: {found}{}", question(q), behind(note))
+            }
+            Self::Round { n, reading, shim, .. } => {
+                format!("{}: outside its limits, round {n} opened; {} is changed", act(reading), a.name_of(shim))
+            }
+            Self::BackedOut { part, off, .. } => {
+                let off: Vec<&str> = off.iter().map(|p| a.name_of(p)).collect();
+                format!("Backed out for {}: {}", a.name_of(part), off.join(", "))
+            }
+            Self::Repaired { part, what, void } => {
+                let void: Vec<String> = void.iter().map(|q| question(q)).collect();
+                format!("{} machined: {what}. Void: {}", a.name_of(part), void.join("; "))
+            }
+            Self::RepairTakenBack { part, what, .. } => format!("{}: “{what}” was noted by mistake", a.name_of(part)),
+            Self::Picture { question: q, sha256, .. } => {
+                format!("Picture beside “{}”, {}", question(q), sha256.chars().take(12).collect::<String>())
+            }
+            Self::PictureTakenAway { .. } => "A picture taken away".into(),
+            Self::Version { from, to, .. } => format!("Version {to} taken over instead of {from}"),
+            Self::CarriedOver { ticks, .. } => format!("Carried over to the acts of today: {} more count as done", ticks.len()),
+            Self::Finished { said, .. } => if said.is_empty() { "Released".into() } else { show::capital(said) },
+        }
+    }
+}
+
+/// A temperature that a step left, in the reader's degrees.
+fn degrees(detail: &str, units: Units) -> String {
+    let c = detail.strip_suffix(" °C").and_then(|v| v.parse().ok()).and_then(|v| Celsius::new(v).ok());
+    c.map_or_else(|| detail.to_owned(), |c| show::join(show::temperature(c, units)))
+}
+
+/// What was found, in the reader's units where it is a number.
+fn shown(s: &State, question: &str, value: &str, units: Units) -> String {
+    let read = s.question(question).and_then(|q| Some((q.unit?, q.read(value, Units::Metric).ok().filter(|l| !l.is_empty())?)));
+    read.map_or_else(|| value.to_owned(), |(unit, list)| list.iter().map(|v| unit.show(*v, units)).collect::<Vec<_>>().join(", "))
+}
+
+/// Ids of acts in an entry: what a reader of the record looks them up by.
+impl Ticked {
+    /// The act, where the record names one that is known.
+    #[must_use]
+    pub fn act(&self) -> Option<ActId> {
+        ActId::of(&self.step)
+    }
+}

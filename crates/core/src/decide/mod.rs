@@ -1,0 +1,512 @@
+//! Decisions of a rebuild: what a person wants to do, and the state it stands in, give what is written to the record, or a
+//! sentence that says what holds it. The store loads, locks and keeps; the rooms show.
+
+mod act_id;
+mod event;
+mod seats;
+mod state;
+#[cfg(test)]
+mod tests;
+
+pub use act_id::ActId;
+pub use event::{AnswerState, Clocked, Event, Read, Ticked};
+pub use state::{Answer, Called, Clock, Done, Facts, Judged, Reason, Repair, State};
+
+use crate::anatomy::acts::{self, Act, first_time, open_round};
+use crate::anatomy::body::whole;
+use crate::anatomy::{End, Unit};
+use crate::call::{Method, Verdict};
+use crate::quantity::Units;
+use crate::refusal::Refusal;
+use crate::seat::steps::StepKind;
+use std::collections::BTreeSet;
+
+/// Who does it.
+#[derive(Debug, Clone, Copy)]
+pub struct Who<'a> {
+    /// A lead overrules critical limits and releases.
+    pub lead: bool,
+    /// Name of the role in records.
+    pub role: &'a str,
+    /// Units that plain numbers are typed in.
+    pub units: Units,
+}
+
+/// What is said when an act is ticked; what an act does not ask for is blank.
+#[derive(Debug, Clone, Default)]
+#[allow(missing_docs)]
+pub struct Said {
+    /// The other person, where two are needed.
+    pub second: String,
+    /// What was measured, as typed.
+    pub value: String,
+    /// Why a number outside its limits may stay, or a part faces the other way.
+    pub reason: String,
+    /// The end that the part faces now, `A` or `B`, where it has two faces; empty where nobody said.
+    pub faces: String,
+    /// A temperature read off a ring, as typed.
+    pub temperature: String,
+}
+
+/// What a person wants to do.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub enum Deed {
+    /// An act is done.
+    Tick { act: String, said: Said },
+    /// Takes a tick back.
+    TakeBack { act: String },
+    /// A wait is over: it is cold, it held, it has cured.
+    WaitOver { act: String },
+    /// Chooses how a ring goes on.
+    Choose { seat: String, method: Method },
+    /// The ring is on the heater: its clock starts.
+    OnHeater { seat: String },
+    /// A thermometer on a ring that cools corrects its clock.
+    Thermometer { seat: String, temperature: String },
+    /// Signs a seat; the PIN is looked at before.
+    Sign { seat: String },
+    Overrule { seat: String, topic: String, reason: String },
+    Answer { question: String, state: AnswerState, value: String, note: String },
+    /// A face of a part was machined.
+    Repair { part: String, what: String },
+    /// That was noted by mistake.
+    RepairBack { repair: String },
+    /// What has to come off for a part comes off again.
+    BackOut { part: String },
+    /// Closes the rebuild; the PIN is looked at before.
+    Release { reason: String },
+}
+
+impl Deed {
+    /// The seat whose figures it needs.
+    #[must_use]
+    pub fn judges<'a>(&'a self, s: &'a State) -> Option<&'a str> {
+        match self {
+            Self::Choose { seat, .. } | Self::OnHeater { seat } => Some(seat),
+            Self::Tick { act, .. } => {
+                s.act(act)?.seat.as_ref().filter(|x| matches!(x.1, StepKind::Heat | StepKind::PutOn)).map(|x| x.0.as_str())
+            }
+            _ => None,
+        }
+    }
+}
+
+/// Why it is not done.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Denied {
+    /// There is no such thing in this rebuild.
+    NotThere,
+    /// Held: what is missing, as a sentence.
+    Held(String),
+    /// Somebody was first.
+    Conflict(String),
+    /// An input, with what was expected.
+    Refused(Refusal),
+}
+
+impl From<Refusal> for Denied {
+    fn from(r: Refusal) -> Self {
+        Self::Refused(r)
+    }
+}
+
+/// Shorthand.
+pub type Decision = std::result::Result<Vec<Event>, Denied>;
+
+pub(crate) fn held<T>(words: impl Into<String>) -> std::result::Result<T, Denied> {
+    Err(Denied::Held(words.into()))
+}
+
+/// Decides on a deed: the entries that are written for it, in their order; nothing when it changes nothing.
+///
+/// # Errors
+/// What holds it, who was first, or what was expected in which field.
+pub fn decide(s: &State, who: &Who, deed: &Deed) -> Decision {
+    if s.finished {
+        return held("this rebuild is finished and signed: its record takes no more changes");
+    }
+    match deed {
+        Deed::Tick { act, said } => tick(s, who, act, said),
+        Deed::TakeBack { act } => take_back(s, who, act),
+        Deed::WaitOver { act } => wait_over(s, act),
+        Deed::Choose { seat, method } => seats::choose(s, who, seat, *method),
+        Deed::OnHeater { seat } => seats::on_heater(s, who, seat),
+        Deed::Thermometer { seat, temperature } => seats::thermometer(s, who, seat, temperature),
+        Deed::Sign { seat } => seats::sign(s, who, seat),
+        Deed::Overrule { seat, topic, reason } => overrule(s, who, seat, topic, reason),
+        Deed::Answer { question, state, value, note } => answer(s, who, question, *state, value, note),
+        Deed::Repair { part, what } => repair(s, part, what),
+        Deed::RepairBack { repair } => {
+            let r = s.repairs.iter().find(|r| r.id == *repair).ok_or(Denied::NotThere)?;
+            Ok(vec![Event::RepairTakenBack { part: r.part.clone(), what: r.what.clone(), repair: r.id.clone() }])
+        }
+        Deed::BackOut { part } => back_out(s, part),
+        Deed::Release { reason } => release(s, who, reason),
+    }
+}
+
+/// Holds an act that is not free, with everything that is missing.
+pub(crate) fn free(s: &State, who: &Who, act: &Act) -> std::result::Result<(), Denied> {
+    match s.held(act, who.units) {
+        Some(why) => held(format!("This step is held, {why}.")),
+        None => Ok(()),
+    }
+}
+
+/// What is kept with a tick: the value that is judged, the single readings, and why it may stay outside its limits.
+#[derive(Default)]
+struct Number {
+    value: Option<f64>,
+    unit: Option<Unit>,
+    readings: Option<String>,
+    reason: Option<String>,
+    faces: Option<End>,
+    /// Outside its limits, with a shim that can be changed for it: the next round mends it.
+    round: bool,
+}
+
+fn tick(s: &State, who: &Who, id: &str, said: &Said) -> Decision {
+    let act = s.act(id).ok_or(Denied::NotThere)?;
+    if let Some(first) = s.done.get(id) {
+        return Err(Denied::Conflict(format!("{} has ticked this already: it stands", first.by)));
+    }
+    if ActId::of(id).is_some_and(|i| i.asks().is_some()) {
+        return held("say what was found, or that it cannot be told");
+    }
+    free(s, who, act)?;
+    if let Some((seat, step)) = &act.seat {
+        return seats::tick(s, who, seat, *step, said);
+    }
+    let second = said.second.trim();
+    if act.people > 1 && !(2..=80).contains(&second.chars().count()) {
+        return Err(Refusal::new("second", "two people do this: expected the other one's name").into());
+    }
+    let mut number = measured(s, act, who, said)?;
+    if number.value.is_none() {
+        number = facing(s, act, said)?;
+    }
+    let mut out = vec![Event::Ticked(Ticked {
+        step: id.to_owned(),
+        second: if act.people > 1 { second.to_owned() } else { String::new() },
+        value: number.value,
+        unit: number.unit,
+        reason: number.reason,
+        readings: number.readings,
+        faces: number.faces.map(|e| format!("end {}", e.letter())),
+    })];
+    if number.round {
+        out.extend(round(s, act)?);
+    }
+    if act.wait_min > 0.0 {
+        let label = format!("{}, {}", s.anatomy().name_of(&act.body), act.wait_word);
+        out.push(Event::Clock(Clocked {
+            step: id.to_owned(),
+            seconds: (act.wait_min * 60.0).clamp(1.0, 86_400.0).round() as i32,
+            label: label.trim_start_matches(", ").chars().take(160).collect(),
+            ..Clocked::default()
+        }));
+    }
+    Ok(out)
+}
+
+/// The shim that sets what a float reads.
+fn shim_of<'a>(s: &'a State, act: &Act) -> Option<&'a str> {
+    match ActId::of(&act.id)?.first_time() {
+        ActId::Float(id) => s.anatomy().floats.iter().find(|f| f.id == *id)?.shim.as_deref(),
+        _ => None,
+    }
+}
+
+/// The number of an act, judged: outside its limits it stays only with a reason, or opens a round.
+fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result<Number, Denied> {
+    let Some(m) = s.limits(act) else {
+        if said.value.trim().is_empty() {
+            return Ok(Number::default());
+        }
+        return Err(Refusal::new("value", "this act asks for no number: leave it out, or write it in the note of the rebuild").into());
+    };
+    let (value, list) = m.read(&said.value, who.units)?;
+    let readings =
+        (list.len() > 1).then(|| list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" "));
+    let kept = |reason: &str, round: bool| Number {
+        value: Some(value),
+        unit: Some(m.unit),
+        readings: readings.clone(),
+        reason: Some(reason.to_owned()),
+        faces: None,
+        round,
+    };
+    let Some(wrong) = m.against(value, who.units) else { return Ok(kept("", false)) };
+    if shim_of(s, act).is_some() && said.reason.trim().is_empty() {
+        return Ok(kept("", true));
+    }
+    let over = m.unit == Unit::NewtonMetre && m.hi.is_some_and(|h| value > h);
+    let mend = if over {
+        "it is over-tightened: slacken it, look for stretch, replace what stretched and tighten it anew; or say below what was measured and why it may stay"
+    } else {
+        "set it and measure again, or say below why it may stay so"
+    };
+    let reason = said.reason.trim();
+    match reason.chars().count() {
+        0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).into()),
+        1..10 => Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more").into()),
+        10..=400 => Ok(kept(reason, false)),
+        _ => Err(Refusal::new("reason", "expected at most 400 characters").into()),
+    }
+}
+
+/// Which way the part was put in, in the fitter's word: against the build sheet only with a reason.
+fn facing(s: &State, act: &Act, said: &Said) -> std::result::Result<Number, Denied> {
+    let Some(sheet) = s.facing(act) else {
+        if said.faces.is_empty() {
+            return Ok(Number::default());
+        }
+        return Err(Refusal::new("faces", "this part is the same both ways").into());
+    };
+    let end = match said.faces.as_str() {
+        "" => return Ok(Number::default()),
+        text => End::of(text).ok_or_else(|| Refusal::new("faces", "expected the end that it faces, A or B"))?,
+    };
+    let reason = said.reason.trim();
+    if end != sheet && !(10..=400).contains(&reason.chars().count()) {
+        let words = format!("the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so", sheet.letter());
+        return Err(Refusal::new("faces", words).into());
+    }
+    let reason = if end == sheet { String::new() } else { reason.to_owned() };
+    Ok(Number { faces: Some(end), reason: Some(reason), ..Number::default() })
+}
+
+/// A round for a reading outside its limits: the shim comes out, is changed, and the same acts follow again.
+fn round(s: &State, act: &Act) -> std::result::Result<Option<Event>, Denied> {
+    let Some(shim) = shim_of(s, act) else { return Ok(None) };
+    let on = s.on();
+    let have: Vec<&str> = on.iter().map(String::as_str).collect();
+    let cost = s.kind.derived.back_out(s.anatomy(), &have, shim)?;
+    let n = s.rounds.last().map_or(2, |r| r.n + 1);
+    let mut done = s.done_ids();
+    done.insert(act.id.clone());
+    let off: Vec<String> = cost.opened.iter().chain(&cost.off).cloned().collect();
+    // A seat's own steps are no part of a round: what is put on again is put on by hand, and its sheets stand.
+    let machine: Vec<Act> = s.acts.iter().filter(|x| !matches!(ActId::of(&x.id), Some(ActId::AtSeat { .. }))).cloned().collect();
+    let r = open_round(&machine, &done, n, &act.id, shim, &off);
+    Ok(Some(Event::Round { n: r.n, reading: r.reading, shim: r.shim, off: r.off, again: r.again }))
+}
+
+fn take_back(s: &State, who: &Who, id: &str) -> Decision {
+    let act = s.act(id).ok_or(Denied::NotThere)?;
+    let own = s.done.get(id);
+    if let (Some((_, step)), Some(d)) = (&act.seat, own)
+        && d.of_seat
+    {
+        if *step == StepKind::Sign {
+            return held("a signature is not taken back: write what changed as a new reading");
+        }
+        if step.sheet().is_some() {
+            return held("its readings say that it is done: correct the reading that is wrong in its cell");
+        }
+    }
+    if let Some(rests) = s.resting_on(id) {
+        return held(format!("“{}” rests on it: take that back first.", rests.words.say(who.units).trim_end_matches('.')));
+    }
+    match (own, &act.seat) {
+        (Some(d), Some((seat, step))) if d.of_seat => {
+            if s.step(seat, *step).is_none() {
+                return held("what came after it says that it is done: take that back first");
+            }
+            Ok(vec![Event::Reopened { seat: seat.clone(), step: *step }])
+        }
+        (Some(_), _) => Ok(vec![Event::Unticked { step: id.to_owned() }]),
+        // Twice is once.
+        (None, Some(_)) => Ok(Vec::new()),
+        (None, None) => held("this is not ticked: somebody took it back already"),
+    }
+}
+
+fn wait_over(s: &State, id: &str) -> Decision {
+    // Clocks of seats name no act: only their own steps end them.
+    let _ = s.act(id).ok_or(Denied::NotThere)?;
+    match s.clocks.iter().find(|k| k.step == id) {
+        Some(k) => Ok(vec![Event::WaitOver { step: id.to_owned(), left_s: k.left(s.now) }]),
+        None => held("no clock runs for this step"),
+    }
+}
+
+fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Decision {
+    let reason = reason.trim();
+    if !(5..=400).contains(&reason.chars().count()) {
+        return Err(Refusal::new("reason", "expected the reason in a sentence, 5 to 400 characters: it stands on the certificate").into());
+    }
+    let critical = s.anatomy().seat(seat).ok_or(Denied::NotThere)?.critical;
+    if critical && !who.lead {
+        return held("the limits of this seat are critical: only a lead may overrule them");
+    }
+    if s.call(seat, topic).is_none_or(|c| c.verdict().is_none_or(|v| v == Verdict::Go)) {
+        return held("there is nothing to overrule here");
+    }
+    Ok(vec![Event::Overruled {
+        seat: seat.to_owned(),
+        topic: topic.to_owned(),
+        reason: reason.to_owned(),
+        critical,
+        role: who.role.to_owned(),
+    }])
+}
+
+fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str, note: &str) -> Decision {
+    let (value, note) = (value.trim(), note.trim());
+    for (field, text, longest) in [("value", value, 200), ("note", note, 400)] {
+        if text.chars().count() > longest {
+            return Err(Refusal::new(field, format!("expected at most {longest} characters")).into());
+        }
+    }
+    let q = s.question(question).ok_or(Denied::NotThere)?;
+    let id = ActId::Ask(question.to_owned()).to_string();
+    // What is still hidden was not found, and a new mark can only be written down once it is made. That something cannot be
+    // told may be said at any time.
+    let found = state == AnswerState::Recorded || question.starts_with("again.");
+    if let Some(act) = s.act(&id).filter(|_| found) {
+        free(s, who, act)?;
+    }
+    let value = match (state, q.unit) {
+        (AnswerState::Recorded, None) => {
+            q.read(value, who.units)?;
+            value.to_owned()
+        }
+        // Kept in its own unit, whatever it was typed in.
+        (AnswerState::Recorded, Some(unit)) => {
+            let word = match unit {
+                Unit::Mm => " mm",
+                Unit::Um => " um",
+                Unit::Ohm | Unit::Degree | Unit::NewtonMetre | Unit::Volt => "",
+            };
+            let list: Vec<String> = q.read(value, who.units)?.iter().map(|v| format!("{}{word}", (v * 1e4).round() / 1e4)).collect();
+            list.join("; ")
+        }
+        _ => String::new(),
+    };
+    Ok(vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }])
+}
+
+fn repair(s: &State, part: &str, what: &str) -> Decision {
+    let what = what.trim();
+    if !(3..=200).contains(&what.chars().count()) {
+        return Err(Refusal::new("what", "expected what was done to it, such as “A face ground 0.05 mm”").into());
+    }
+    let a = s.anatomy();
+    let name = &a.part(part).ok_or_else(|| Refusal::new("part", "choose the part that was machined"))?.name;
+    let void = acts::voided_by(a, part);
+    if void.is_empty() {
+        return held(format!("no mark rests on {name}: nothing has to be asked again"));
+    }
+    if s.is_done(&ActId::On(part.to_owned()).to_string()) {
+        return held(format!("{name} is on: back it out first, then say what was done to it"));
+    }
+    Ok(vec![Event::Repaired { part: part.to_owned(), what: what.to_owned(), void }])
+}
+
+fn back_out(s: &State, part: &str) -> Decision {
+    let cost = s.cost(part)?;
+    if cost.off.is_empty() && cost.opened.is_empty() {
+        return held("nothing has to come off for it");
+    }
+    Ok(vec![Event::BackedOut {
+        part: part.to_owned(),
+        off: cost.off,
+        scrapped: cost.scrapped,
+        minutes: cost.minutes,
+        opened: cost.opened,
+        acts: cost.acts,
+    }])
+}
+
+fn release(s: &State, who: &Who, reason: &str) -> Decision {
+    if !who.lead {
+        return held("only a lead closes a rebuild");
+    }
+    let open: Vec<&str> = s.anatomy().seats.iter().filter(|x| !s.signed(&x.id)).map(|x| x.name.as_str()).collect();
+    if !open.is_empty() {
+        return held(format!("not signed yet: {}", open.join(", ")));
+    }
+    let (done, all) = s.progress();
+    let reason = reason.trim();
+    let said = match (all - done, reason.chars().count()) {
+        (0, _) => "released".to_owned(),
+        (n, 10..=300) => format!("released with {n} steps of the trail open: {reason}"),
+        (n, _) => {
+            let left = if n == 1 { "one step of the trail is open".to_owned() } else { format!("{n} steps of the trail are open") };
+            let words = format!("{left}: work them, or say in 10 to 300 characters why it is released like this");
+            return Err(Refusal::new("reason", words).into());
+        }
+    };
+    Ok(vec![Event::Finished { role: who.role.to_owned(), said }])
+}
+
+/// What an entry opens again.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Opened {
+    /// Ticks that no longer stand, and what was done on top of them.
+    pub acts: BTreeSet<String>,
+    /// Seats that are put on, proved and signed again; what was measured and said of them stays on record.
+    pub seats: Vec<String>,
+}
+
+/// Steps of a seat that are done again once it was off.
+pub const AGAIN: [StepKind; 6] =
+    [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign];
+
+impl State {
+    /// What an entry opens again.
+    #[must_use]
+    pub fn opened_by(&self, event: &Event) -> Opened {
+        match event {
+            Event::BackedOut { off, opened, acts, .. } => {
+                let parts: Vec<&str> = off.iter().map(|id| whole(id)).collect();
+                let seats = self.anatomy().seats.iter().filter(|x| parts.contains(&x.part.as_str())).map(|x| x.id.clone()).collect();
+                Opened { acts: self.and_what_rests_on(self.undone(off, opened, acts)), seats }
+            }
+            Event::Repaired { part, .. } | Event::RepairTakenBack { part, .. } => {
+                Opened { acts: self.and_what_rests_on(acts::opened_by(self.anatomy(), part)), seats: Vec::new() }
+            }
+            _ => Opened::default(),
+        }
+    }
+
+    /// Acts, and everything done that rests on them.
+    #[must_use]
+    pub fn and_what_rests_on(&self, mut open: BTreeSet<String>) -> BTreeSet<String> {
+        loop {
+            let more: Vec<String> = self
+                .acts
+                .iter()
+                .filter(|x| self.is_done(&x.id) && !open.contains(&x.id) && x.before.iter().any(|b| open.contains(&b.id)))
+                .map(|x| x.id.clone())
+                .collect();
+            if more.is_empty() {
+                return open;
+            }
+            open.extend(more);
+        }
+    }
+
+    /// Ticks that no longer stand once something has come off: placing, closing, and the locks that were opened for it.
+    fn undone(&self, off: &[String], opened: &[String], locks: &[String]) -> BTreeSet<String> {
+        let mut first: BTreeSet<ActId> = BTreeSet::new();
+        for id in off {
+            first.extend([ActId::On(id.clone()), ActId::Heat(id.clone())]);
+        }
+        first.extend(opened.iter().map(|h| ActId::Close(h.clone())));
+        for id in locks {
+            first.extend(match ActId::of(id) {
+                Some(ActId::Loosen(x)) => {
+                    vec![ActId::Nip(x.clone()), ActId::Torque(x.clone()), ActId::Set(x.clone()), ActId::Bolts(x)]
+                }
+                Some(ActId::Straighten(x)) => vec![ActId::Tab(x)],
+                Some(ActId::Unlock(x)) => vec![ActId::Lock(x)],
+                _ => vec![],
+            });
+        }
+        let hit = |x: &&Act| ActId::of(first_time(&x.id)).is_some_and(|id| first.contains(&id));
+        self.acts.iter().filter(hit).map(|x| x.id.clone()).collect()
+    }
+}

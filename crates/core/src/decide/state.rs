@@ -1,0 +1,467 @@
+//! A rebuild as it stands: what is done, found, waiting and called; and from it what may be done, what is held and why.
+
+use super::{ActId, AnswerState};
+use crate::anatomy::acts::{self, Act, Before, Round, Verb};
+use crate::anatomy::as_found::{Ask, Question};
+use crate::anatomy::{Anatomy, Cost, End, MachineType, Measure, SeatFacts};
+use crate::call::{Call, Method, Situation, Verdict};
+use crate::quantity::{Seconds, Units, show};
+use crate::refusal::Result;
+use crate::seat::Fit;
+use crate::seat::steps::{self, StepKind};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::sync::Arc;
+
+/// An act that is done.
+#[derive(Debug, Clone, PartialEq, Default)]
+#[allow(missing_docs)]
+pub struct Done {
+    pub by: String,
+    pub second: String,
+    /// Microseconds since 1970.
+    pub at: i64,
+    /// What was measured, in the unit of the act.
+    pub value: Option<f64>,
+    /// Why a number outside its limits may stay.
+    pub reason: String,
+    /// The single readings that the value was made from, set apart by blanks.
+    pub readings: String,
+    /// The end that a part with two faces faces now, as somebody said it.
+    pub faces: Option<End>,
+    /// What a seat's step left: the method, a temperature.
+    pub detail: String,
+    /// A seat's own step says it; a tick of the trail otherwise.
+    pub of_seat: bool,
+}
+
+/// What was found.
+#[derive(Debug, Clone, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub struct Answer {
+    pub state: AnswerState,
+    pub value: String,
+    pub note: String,
+    pub by: String,
+}
+
+/// A repair that voids marks.
+#[derive(Debug, Clone, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub struct Repair {
+    pub id: String,
+    pub part: String,
+    pub what: String,
+    pub by: String,
+    pub at: i64,
+}
+
+/// A clock that nobody has ended.
+#[derive(Debug, Clone, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub struct Clock {
+    /// Of a seat; empty for an act that waits.
+    pub seat: String,
+    /// `heat`, `cool` or `trail`.
+    pub kind: String,
+    pub step: String,
+    pub label: String,
+    /// Microseconds since 1970.
+    pub started: i64,
+    pub seconds: i64,
+}
+
+impl Clock {
+    /// Seconds left at a time; 0 when it has run out.
+    #[must_use]
+    pub fn left(&self, at: i64) -> i64 {
+        (self.seconds - (at - self.started).div_euclid(1_000_000)).max(0)
+    }
+}
+
+/// The calls on a topic of a seat, worst first.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Called {
+    pub seat: String,
+    pub topic: String,
+    pub calls: Vec<Call>,
+    pub overruled_by: Option<String>,
+    pub overrule_reason: String,
+}
+
+impl Called {
+    /// The worst verdict.
+    #[must_use]
+    pub fn verdict(&self) -> Option<Verdict> {
+        self.calls.first().map(|c| c.verdict)
+    }
+    /// It wants a person: not good, not overruled, and not only waiting for the next reading.
+    #[must_use]
+    pub fn wants_someone(&self) -> bool {
+        let waits = |c: &Call| matches!(c.situation, Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. });
+        self.overruled_by.is_none() && self.calls.first().is_some_and(|c| c.verdict != Verdict::Go && !waits(c))
+    }
+}
+
+/// A seat with its fit, for what needs its figures.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Judged {
+    pub facts: SeatFacts,
+    pub fit: std::result::Result<Fit, Box<Call>>,
+}
+
+/// What is on record of a rebuild.
+#[derive(Debug, Clone, Default)]
+#[allow(missing_docs)]
+pub struct Facts {
+    /// Ticks of the machine's acts, by id.
+    pub ticks: BTreeMap<String, Done>,
+    /// Steps of seats that are done.
+    pub seat_steps: BTreeMap<(String, StepKind), Done>,
+    pub answers: BTreeMap<String, Answer>,
+    pub rounds: Vec<Round>,
+    /// Those not taken back, oldest first.
+    pub repairs: Vec<Repair>,
+    /// Parts that were scrapped by coming off.
+    pub scrapped: BTreeSet<String>,
+    pub clocks: Vec<Clock>,
+    pub calls: Vec<Called>,
+    pub finished: bool,
+}
+
+/// A rebuild as it stands at a time.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct State {
+    pub kind: Arc<MachineType>,
+    /// Every act, the seats' own too, in the offered order.
+    pub acts: Vec<Act>,
+    pub rounds: Vec<Round>,
+    pub questions: Vec<Question>,
+    /// By id of the act.
+    pub done: BTreeMap<String, Done>,
+    pub answers: BTreeMap<String, Answer>,
+    /// Scrapped by coming off again and not replaced since.
+    pub scrapped: BTreeSet<String>,
+    pub repairs: Vec<Repair>,
+    pub clocks: Vec<Clock>,
+    pub calls: Vec<Called>,
+    pub finished: bool,
+    /// Microseconds since 1970.
+    pub now: i64,
+    /// The seat that a deed needs figures of.
+    pub judged: Option<Judged>,
+    seat_steps: BTreeMap<(String, StepKind), Done>,
+    index: HashMap<String, usize>,
+}
+
+/// Why an act is held.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Reason {
+    /// As a sentence.
+    pub words: String,
+    /// The act to do first, where there is one.
+    pub first: String,
+}
+
+impl State {
+    /// From what is on record, at a time in microseconds since 1970.
+    #[must_use]
+    pub fn new(kind: Arc<MachineType>, facts: Facts, now: i64) -> Self {
+        let a = &kind.anatomy;
+        let mut list = kind.derived.acts.clone();
+        let repaired: Vec<String> = facts.repairs.iter().map(|r| r.part.clone()).collect();
+        acts::after_repairs(a, &repaired, &mut list);
+        let mut list = facts.rounds.iter().fold(list, |all, r| acts::with_round(a, all, r));
+        let methods = facts
+            .seat_steps
+            .iter()
+            .filter(|((_, k), _)| *k == StepKind::Choose)
+            .filter_map(|((seat, _), d)| Some((seat.clone(), Method::of(&d.detail)?)))
+            .collect();
+        acts::with_seats(a, &mut list, &methods);
+        let mut done = facts.ticks;
+        for act in &list {
+            let Some((seat, kind)) = &act.seat else { continue };
+            let said = kind.said_by().iter().find_map(|k| facts.seat_steps.get(&(seat.clone(), *k)));
+            if let Some(d) = said {
+                done.entry(act.id.clone()).or_insert_with(|| Done { of_seat: true, ..d.clone() });
+            }
+        }
+        let mut questions = kind.derived.questions.clone();
+        questions.extend(acts::asked_again(a, &repaired));
+        let scrapped = facts.scrapped.into_iter().filter(|p| !done.contains_key(&ActId::On(p.clone()).to_string())).collect();
+        let index = list.iter().enumerate().map(|(k, s)| (s.id.clone(), k)).collect();
+        Self {
+            acts: list,
+            rounds: facts.rounds,
+            questions,
+            done,
+            answers: facts.answers,
+            scrapped,
+            repairs: facts.repairs,
+            clocks: facts.clocks,
+            calls: facts.calls,
+            finished: facts.finished,
+            now,
+            judged: None,
+            seat_steps: facts.seat_steps,
+            index,
+            kind,
+        }
+    }
+
+    /// The machine type as pinned.
+    #[must_use]
+    pub fn anatomy(&self) -> &Anatomy {
+        &self.kind.anatomy
+    }
+    /// An act by id.
+    #[must_use]
+    pub fn act(&self, id: &str) -> Option<&Act> {
+        self.index.get(id).map(|k| &self.acts[*k])
+    }
+    /// The act that is a step of a seat; none where the chosen method leaves it out.
+    #[must_use]
+    pub fn act_of(&self, seat: &str, step: StepKind) -> Option<&Act> {
+        self.acts.iter().find(|s| s.seat.as_ref().is_some_and(|x| x.0 == seat && x.1 == step))
+    }
+    /// Is it done?
+    #[must_use]
+    pub fn is_done(&self, id: &str) -> bool {
+        self.done.contains_key(id)
+    }
+    /// A step of a seat, where it is done by itself.
+    #[must_use]
+    pub fn step(&self, seat: &str, step: StepKind) -> Option<&Done> {
+        self.seat_steps.get(&(seat.to_owned(), step))
+    }
+    /// Ids of everything done.
+    #[must_use]
+    pub fn done_ids(&self) -> BTreeSet<String> {
+        self.done.keys().cloned().collect()
+    }
+    /// The method chosen for a seat.
+    #[must_use]
+    pub fn method(&self, seat: &str) -> Option<Method> {
+        self.step(seat, StepKind::Choose).and_then(|d| Method::of(&d.detail))
+    }
+    /// The call on a topic of a seat.
+    #[must_use]
+    pub fn call(&self, seat: &str, topic: &str) -> Option<&Called> {
+        self.calls.iter().find(|c| c.seat == seat && c.topic == topic)
+    }
+    /// Whether a seat is signed.
+    #[must_use]
+    pub fn signed(&self, seat: &str) -> bool {
+        self.step(seat, StepKind::Sign).is_some()
+    }
+    /// A question by id, those that are asked again after a repair too.
+    #[must_use]
+    pub fn question(&self, id: &str) -> Option<&Question> {
+        self.questions.iter().find(|q| q.id == id)
+    }
+    /// Numbers of what was found, in the question's unit.
+    #[must_use]
+    pub fn found(&self, question: &str) -> Option<Vec<f64>> {
+        let a = self.answers.get(question).filter(|a| a.state == AnswerState::Recorded)?;
+        let read = self.question(question)?.read(&a.value, Units::Metric).ok()?;
+        (!read.is_empty()).then_some(read)
+    }
+    /// Limits of an act's number, with what was found where it has to stay near that.
+    #[must_use]
+    pub fn limits(&self, act: &Act) -> Option<Measure> {
+        act.measure.as_ref().map(|m| m.beside_found(self.found(&m.beside).as_deref()))
+    }
+    /// The end that a part with two faces looks at by the build sheet, at the act that puts it in its place.
+    #[must_use]
+    pub fn facing(&self, act: &Act) -> Option<End> {
+        let faces = self.anatomy().part(&act.body).and_then(|p| p.faces).filter(|_| act.verb == Verb::Place);
+        faces.filter(|_| self.questions.iter().any(|q| q.ask == Ask::Facing && q.about == act.body))
+    }
+    /// Which way a part was left facing: the word of whoever put it in, never the build sheet's.
+    #[must_use]
+    pub fn left_facing(&self, part: &str) -> Option<End> {
+        let said = self.done.iter().filter(|(id, _)| ActId::of(id).is_some_and(|i| i.puts_on() == Some(part)));
+        said.max_by_key(|(_, d)| d.at)?.1.faces
+    }
+
+    /// The clock that an act itself waits on: a ring on the heater, a ring that cools, a pressure that is held.
+    #[must_use]
+    pub fn clock(&self, act: &Act) -> Option<&Clock> {
+        let of_seat = |k: &Clock| match &act.seat {
+            Some((seat, StepKind::Heat)) => k.seat == *seat && k.kind == "heat",
+            Some((seat, StepKind::Cool)) => k.seat == *seat && k.kind == "cool",
+            _ => false,
+        };
+        self.clocks.iter().find(|k| if k.step.is_empty() { of_seat(k) } else { k.step == act.id })
+    }
+    /// It waits for its own clock just now, and hands are free for something else.
+    #[must_use]
+    pub fn busy(&self, act: &Act) -> bool {
+        self.clock(act).is_some_and(|k| k.left(self.now) > 0)
+    }
+    /// A clock that still runs after an act that is done: nothing that rests on it can be done.
+    #[must_use]
+    pub fn waiting(&self, id: &str) -> Option<&Clock> {
+        let seat = self.act(id).and_then(|s| s.seat.as_ref()).filter(|s| s.1 == StepKind::PutOn).map(|s| s.0.as_str());
+        let of = |k: &&Clock| if k.step.is_empty() { k.kind == "cool" && seat == Some(k.seat.as_str()) } else { k.step == id };
+        self.clocks.iter().find(|k| of(k) && k.left(self.now) > 0)
+    }
+    fn while_it_waits(&self, act: &Act, before: &Before) -> bool {
+        let its_own = act.seat.as_ref().is_some_and(|x| x.1 == StepKind::Cool);
+        its_own || self.act(&before.id).is_some_and(|first| acts::while_cooling(self.anatomy(), act, first))
+    }
+
+    /// The isolation, while it is open and this is another act: nothing else is in hand before.
+    fn unsafe_yet(&self, act: &Act) -> Option<&Act> {
+        self.acts.iter().find(|s| s.verb == Verb::Isolate && s.id != act.id && !self.is_done(&s.id))
+    }
+    /// The call that holds an act of a seat until it is mended or overruled, and the act whose call it is.
+    fn call_in_the_way(&self, act: &Act) -> Option<(&Called, String)> {
+        let (seat, kind) = act.seat.as_ref()?;
+        let open = |c: &&Called| c.verdict().is_some_and(|v| v != Verdict::Go) && c.overruled_by.is_none();
+        let sheets = act.before.iter().filter_map(|b| self.act(&b.id)?.seat.as_ref()).filter(|x| x.0 == *seat);
+        let of_sheet = sheets.filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned()))).next();
+        let of_fit = || {
+            let c = self.call(seat, "fit").filter(|_| matches!(kind, StepKind::Heat | StepKind::PutOn))?;
+            (c.verdict() == Some(Verdict::Stop) && c.overruled_by.is_none()).then(|| (c, "the fit".to_owned()))
+        };
+        of_sheet.or_else(of_fit)
+    }
+
+    /// Whether an act can be done now: what it rests on is done and no longer waits, and no call stands in its way.
+    #[must_use]
+    pub fn free(&self, act: &Act) -> bool {
+        self.unsafe_yet(act).is_none()
+            && act.before.iter().all(|b| self.is_done(&b.id) && (self.waiting(&b.id).is_none() || self.while_it_waits(act, b)))
+            && self.call_in_the_way(act).is_none()
+    }
+    /// Everything that holds an act: empty when it may be done.
+    #[must_use]
+    pub fn reasons(&self, act: &Act, units: Units) -> Vec<Reason> {
+        let full = |w: String| if w.ends_with(['.', '?', '!']) { w } else { format!("{w}.") };
+        if let Some(first) = self.unsafe_yet(act) {
+            return vec![Reason { words: full(first.words.say(units)), first: first.id.clone() }];
+        }
+        let missing = act.before.iter().filter(|b| !self.is_done(&b.id)).filter_map(|b| Some((self.act(&b.id)?, b)));
+        let missing = missing.map(|(first, b)| Reason {
+            words: format!("{} {}", full(first.words.say(units)), full(b.words.say(units))),
+            first: first.id.clone(),
+        });
+        let waits = act.before.iter().filter(|b| !self.while_it_waits(act, b)).filter_map(|b| Some((b, self.waiting(&b.id)?)));
+        let waits = waits.map(|(b, k)| Reason {
+            words: format!("{}: {} left.", k.label, show::clock(Seconds(k.left(self.now) as f64))),
+            first: b.id.clone(),
+        });
+        let called = self.call_in_the_way(act).map(|(c, name)| {
+            let word = c.verdict().map_or("", Verdict::word).to_lowercase();
+            let first = act.seat.as_ref().and_then(|(seat, _)| {
+                let kind = SHEETS_AND_FIT.into_iter().find(|k| k.topic() == c.topic)?;
+                self.act_of(seat, kind).map(|s| s.id.clone())
+            });
+            let words = format!("The call on {} is {word}: mend it, or overrule it with a reason.", quoted(&name));
+            Reason { words, first: first.unwrap_or_default() }
+        });
+        missing.chain(waits).chain(called).collect()
+    }
+    /// Why an act is held, as one sentence; none when it may be done.
+    #[must_use]
+    pub fn held(&self, act: &Act, units: Units) -> Option<String> {
+        let all = self.reasons(act, units);
+        (!all.is_empty()).then(|| {
+            let list: Vec<&str> = all.iter().map(|r| r.words.as_str()).collect();
+            format!("first: {}", list.join(" ").trim_end_matches('.'))
+        })
+    }
+    /// What leads to a held act and can be done now: the nearest in the offered order.
+    #[must_use]
+    pub fn way_to(&self, act: &Act) -> Option<&Act> {
+        let mut open = vec![act];
+        let mut seen = BTreeSet::from([act.id.as_str()]);
+        let mut best: Option<usize> = None;
+        if let Some(first) = self.unsafe_yet(act) {
+            return Some(first);
+        }
+        while let Some(s) = open.pop() {
+            for b in s.before.iter().filter(|b| !self.is_done(&b.id)) {
+                let Some(k) = self.index.get(&b.id).copied().filter(|k| seen.insert(self.acts[*k].id.as_str())) else { continue };
+                if self.free(&self.acts[k]) {
+                    best = Some(best.map_or(k, |n: usize| n.min(k)));
+                } else {
+                    open.push(&self.acts[k]);
+                }
+            }
+        }
+        best.map(|k| &self.acts[k])
+    }
+
+    /// May it be left out? The drawing's limits stand in then.
+    #[must_use]
+    pub fn optional(act: &Act) -> bool {
+        act.seat.as_ref().is_some_and(|x| x.1.optional())
+    }
+    /// Open acts that can be done now, but for the one named and for what waits on its own clock.
+    #[must_use]
+    pub fn meanwhile(&self, without: &str) -> Vec<&Act> {
+        self.acts.iter().filter(|s| s.id != without && !self.is_done(&s.id) && self.free(s) && !self.busy(s)).collect()
+    }
+    /// The act in hand: the first that is open and free and wants hands; else what waits on its clock; else the first that is
+    /// open. None when everything is done.
+    #[must_use]
+    pub fn in_hand(&self) -> Option<&Act> {
+        let open = || self.acts.iter().filter(|s| !self.is_done(&s.id) && !Self::optional(s));
+        open().find(|s| self.free(s) && !self.busy(s)).or_else(|| open().find(|s| self.free(s))).or_else(|| open().next())
+    }
+    /// (done, all) of what counts: what may be left out does not.
+    #[must_use]
+    pub fn progress(&self) -> (usize, usize) {
+        let counted = || self.acts.iter().filter(|s| !Self::optional(s));
+        (counted().filter(|s| self.is_done(&s.id)).count(), counted().count())
+    }
+    /// Parts and housings that are on the machine.
+    #[must_use]
+    pub fn fitted(&self) -> BTreeSet<String> {
+        acts::fitted(self.anatomy(), &self.kind.derived.bodies, &self.done_ids(), &self.rounds)
+    }
+    /// Bodies that were put on, in the order in which they went on.
+    #[must_use]
+    pub fn on(&self) -> Vec<String> {
+        let ids = self.done.iter().filter_map(|(id, d)| Some((d.at, ActId::of(id)?.puts_on()?.to_owned())));
+        let mut list: Vec<(i64, String)> = ids.collect();
+        list.sort();
+        let (mut seen, done) = (BTreeSet::new(), self.done_ids());
+        list.into_iter().map(|x| x.1).filter(|id| seen.insert(id.clone()) && !acts::out_again(&self.rounds, &done, id)).collect()
+    }
+    /// What has to come off so that a part can go on or be got at.
+    ///
+    /// # Errors
+    /// `part` when it is not there.
+    pub fn cost(&self, part: &str) -> Result<Cost> {
+        let on = self.on();
+        let ids: Vec<&str> = on.iter().map(String::as_str).collect();
+        let d = &self.kind.derived;
+        // Asked of a part that is on, it comes off itself, too.
+        let itself = d.bodies.pieces_of(part).into_iter().map(|i| d.bodies.list[i].id.clone()).filter(|id| ids.contains(&id.as_str()));
+        let itself: Vec<String> = itself.collect();
+        let mut cost = d.back_out(self.anatomy(), &ids, part)?;
+        for id in itself {
+            d.add_price(self.anatomy(), &id, &mut cost);
+            cost.off.push(id);
+        }
+        Ok(cost)
+    }
+    /// A done act that rests on this one.
+    #[must_use]
+    pub fn resting_on(&self, id: &str) -> Option<&Act> {
+        self.acts.iter().find(|s| self.is_done(&s.id) && s.waits_for(id))
+    }
+}
+
+const SHEETS_AND_FIT: [StepKind; 6] =
+    [StepKind::Journal, StepKind::RingBore, StepKind::HousingBore, StepKind::RingOutside, StepKind::Home, StepKind::Choose];
+
+fn quoted(name: &str) -> String {
+    if name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }
+}

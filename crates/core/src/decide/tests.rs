@@ -1,0 +1,1 @@
+//! Decisions: tests.
