@@ -1,8 +1,8 @@
 //! The demo shop and generated data, made through the same functions that people use.
 
 use crate::people::{self, NewPerson, Person, Role};
-use crate::rebuilds::{self, NewRebuild};
 use crate::readings::{NewReading, record_readings};
+use crate::rebuilds::{self, NewRebuild};
 use crate::shop::{self, Instrument};
 use crate::{Id, Result, StoreError, bench, work};
 use chrono::Days;

@@ -1,7 +1,7 @@
 //! Machine types, and how a rebuild begins.
 
-use crate::record::GENESIS;
 use crate::people::{Person, Role};
+use crate::record::GENESIS;
 use crate::schema::{anatomies, rebuilds, sheets, steps};
 use crate::{Id, Result, StoreError, record};
 use chrono::NaiveDate;
@@ -9,8 +9,8 @@ use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::decide::Event;
-use ironseat_core::sheet::SheetKind;
 use ironseat_core::seat::steps as seat_steps;
+use ironseat_core::sheet::SheetKind;
 
 /// Keeps a version of a machine type.
 ///

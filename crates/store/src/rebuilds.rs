@@ -1,7 +1,7 @@
 //! Rebuilds: which there are, what they pin, their clocks and signatures.
 
-pub use crate::lifecycle::{NewRebuild, add_anatomy, list_anatomies, start};
 use crate::bench::{self, Bench};
+pub use crate::lifecycle::{NewRebuild, add_anatomy, list_anatomies, start};
 use crate::schema::{anatomies, clocks, people, rebuilds, sign_offs};
 use crate::{Id, Result};
 use chrono::{NaiveDate, NaiveDateTime};

@@ -80,11 +80,8 @@ struct NewEntry {
 /// Locks a rebuild's row: writers to one rebuild go one after the other, and what is read afterwards is the newest.
 /// Must be the first statement of the transaction.
 pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
-    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) = rebuilds::table
-        .find(rebuild)
-        .select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at))
-        .for_update()
-        .first(c)?;
+    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) =
+        rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at)).for_update().first(c)?;
     Ok(Locked { rebuild, seq, head, finished: finished.is_some(), fresh: Vec::new() })
 }
 
@@ -128,16 +125,7 @@ pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
         .inner_join(people::table)
         .filter(record::rebuild_id.eq(rebuild))
         .order(record::seq)
-        .select((
-            record::seq,
-            record::at,
-            record::person_id,
-            people::name,
-            record::kind,
-            record::body,
-            record::prev_hash,
-            record::hash,
-        ))
+        .select((record::seq, record::at, record::person_id, people::name, record::kind, record::body, record::prev_hash, record::hash))
         .load(c)?)
 }
 

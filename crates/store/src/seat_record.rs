@@ -236,13 +236,7 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
         .map(|seat| {
             let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
-            Ok(SeatRecord {
-                facts: rebuild.facts(&seat.id)?,
-                sheets,
-                readings,
-                shop: shop.clone(),
-                instruments: instruments.clone(),
-            })
+            Ok(SeatRecord { facts: rebuild.facts(&seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
         })
         .collect()
 }

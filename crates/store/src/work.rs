@@ -151,7 +151,8 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                 .execute(c)?;
         }
         Event::BackedOut { scrapped: lost, .. } => {
-            let lost: Vec<_> = lost.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(now))).collect();
+            let lost: Vec<_> =
+                lost.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(now))).collect();
             diesel::insert_into(scrapped::table).values(lost).execute(c)?;
         }
         Event::Repaired { part, what, .. } => {
@@ -265,9 +266,11 @@ fn stop_clocks_at(c: &mut MysqlConnection, rebuild: Id, seat: &str) -> Result<()
 
 /// Ends the clocks of acts that wait.
 fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<()> {
-    diesel::update(clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::step.eq_any(acts)).filter(clocks::ended_at.is_null()))
-        .set(clocks::ended_at.eq(crate::now()))
-        .execute(c)?;
+    diesel::update(
+        clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::step.eq_any(acts)).filter(clocks::ended_at.is_null()),
+    )
+    .set(clocks::ended_at.eq(crate::now()))
+    .execute(c)?;
     Ok(())
 }
 

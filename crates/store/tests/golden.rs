@@ -6,9 +6,9 @@
 mod support;
 
 use ironseat_core::call::Which;
-use ironseat_core::sheet::SheetKind;
 use ironseat_core::decide::{ActId, AnswerState, Deed, Said};
 use ironseat_core::seat::steps::StepKind;
+use ironseat_core::sheet::SheetKind;
 use ironseat_store::{Id, readings, rebuilds, record, shop, work};
 use std::collections::BTreeMap;
 use support::Fresh;
@@ -46,10 +46,12 @@ async fn the_same_work_writes_the_same_record() {
     trail::answer(c, &yuki, id, "hub.faces", AnswerState::CannotTell, "", "covered with scale").unwrap();
     trail::back_out(c, &yuki, id, "flAi").unwrap();
     let t = state(c, id);
-    let machinable =
-        t.anatomy().parts.iter().map(|p| p.id.clone()).find(|p| {
-            !t.is_done(&ActId::On(p.clone()).to_string()) && !ironseat_core::anatomy::acts::voided_by(t.anatomy(), p).is_empty()
-        });
+    let machinable = t
+        .anatomy()
+        .parts
+        .iter()
+        .map(|p| p.id.clone())
+        .find(|p| !t.is_done(&ActId::On(p.clone()).to_string()) && !ironseat_core::anatomy::acts::voided_by(t.anatomy(), p).is_empty());
     if let Some(part) = &machinable {
         trail::repair(c, &tomasz, id, part, "A face ground 0.05 mm").unwrap();
         let repair = state(c, id).repairs[0].id.clone();

@@ -7,13 +7,13 @@ mod support;
 use diesel::connection::SimpleConnection as _;
 use diesel::prelude::*;
 use ironseat_core::call::Which;
-use ironseat_core::quantity::Units;
-use ironseat_core::sheet::{Reading, SheetKind};
 use ironseat_core::decide::Deed;
+use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
-use ironseat_store::record::{self, Verdict};
+use ironseat_core::sheet::{Reading, SheetKind};
 use ironseat_store::people::Role;
 use ironseat_store::readings::{NewReading, Outcome, record_reading, seat_record};
+use ironseat_store::record::{self, Verdict};
 use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, work};
 use support::Fresh;
 use support::hands::{state, step, step_back};
@@ -188,18 +188,11 @@ async fn roles_pins_and_holds_are_kept() {
     // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
     assert!(matches!(release(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
     assert!(matches!(release(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
-    assert!(
-        matches!(overrule(c, &tomasz, spindle, "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
-    );
+    assert!(matches!(overrule(c, &tomasz, spindle, "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead")));
     assert!(matches!(overrule(c, &ines, spindle, "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
-    assert!(
-        matches!(overrule(c, &ines, spindle, "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
-    );
+    assert!(matches!(overrule(c, &ines, spindle, "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin"));
     overrule(c, &ines, spindle, "seen it run for years", "2408").unwrap();
-    assert_eq!(
-        state(c, spindle).call("f1", "journal").unwrap().overruled_by.as_deref(),
-        Some("Ines Okafor")
-    );
+    assert_eq!(state(c, spindle).call("f1", "journal").unwrap().overruled_by.as_deref(), Some("Ines Okafor"));
 
     // A finished rebuild takes no more.
     let e = record_reading(c, &tomasz, sheave, "a", JOURNAL, &reading("A1", "50.007", None)).unwrap_err();

@@ -8,12 +8,12 @@ use diesel::{MysqlConnection, RunQueryDsl as _};
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::edit::Edit;
-use ironseat_core::quantity::Units;
 use ironseat_core::decide::{AnswerState, Deed, Said, State};
+use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_store::drafts::{self, Change};
-use ironseat_store::pictures::{self, NewPicture};
 use ironseat_store::people::Person;
+use ironseat_store::pictures::{self, NewPicture};
 use ironseat_store::{Id, StoreError, bench, rebuilds, versions};
 use support::Fresh;
 use support::hands::{self as work, begin, sign, state, with, work_to};
@@ -79,15 +79,14 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     // Two people, then everything that is free, in any order, up to mounting.
     loop {
         let t = state(c, id);
-        let Some(s) =
-            t.acts.iter().rev().find(|s| s.stage < Stage::Prove && !t.is_done(&s.id) && t.held(s, Units::Metric).is_none())
+        let Some(s) = t.acts.iter().rev().find(|s| s.stage < Stage::Prove && !t.is_done(&s.id) && t.held(s, Units::Metric).is_none())
         else {
             break;
         };
         let s = s.clone();
         if let Some((seat, _)) = s.seat.clone() {
             // Its own sheets prove it: here their signature is set by hand.
-                        sign(c, id, &seat);
+            sign(c, id, &seat);
             continue;
         }
         if let Some(q) = s.id.strip_prefix("ask.") {
@@ -126,12 +125,8 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     let c = &mut f.connection();
     let (tomasz, mut yuki) = (f.person("tomasz"), f.person("yuki"));
     let id = f.rebuild("R-0415");
-    let say = |value: &str, reason: &str| Said {
-        second: "Pell Adeyemi".into(),
-        value: value.into(),
-        reason: reason.into(),
-        ..Said::default()
-    };
+    let say =
+        |value: &str, reason: &str| Said { second: "Pell Adeyemi".into(), value: value.into(), reason: reason.into(), ..Said::default() };
     let refused = |r: Result<(), StoreError>| match r {
         Err(StoreError::Refused(e)) => (e.field, e.message),
         other => panic!("{other:?}"),
@@ -241,8 +236,7 @@ async fn a_wait_holds_what_rests_on_it_and_other_work_goes_on() {
     let t = state(c, id);
     let clock = t.waiting(&hot.id).expect("its clock runs");
     assert!(clock.left(t.now) > 0 && clock.label.contains(&hot.wait_word) && clock.step == hot.id);
-    let rests =
-        t.acts.iter().find(|s| s.waits_for(&hot.id) && !t.free(s) && s.before.iter().all(|b| t.is_done(&b.id))).unwrap();
+    let rests = t.acts.iter().find(|s| s.waits_for(&hot.id) && !t.free(s) && s.before.iter().all(|b| t.is_done(&b.id))).unwrap();
     let why = t.held(rests, Units::Metric).unwrap();
     assert!(why.contains(&clock.label) && why.contains("left"), "{why}");
     assert!(matches!(work::tick(c, &tomasz, id, &rests.id, &with(&t, rests)), Err(StoreError::Held(s)) if s.contains("left")));
@@ -440,8 +434,7 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
                 let (mut mine, mut told) = (0, 0);
                 for _ in 0..400 {
                     let t = state(&mut c, id);
-                    let open: Vec<Act> =
-                        t.acts.iter().filter(|s| wanted(s) && !t.is_done(&s.id) && t.free(s)).cloned().collect();
+                    let open: Vec<Act> = t.acts.iter().filter(|s| wanted(s) && !t.is_done(&s.id) && t.free(s)).cloned().collect();
                     // Each begins at another place of the list, but all want the last ones.
                     let Some(s) = open.get((n * 3) % open.len().max(1)) else { break };
                     let done = match s.id.strip_prefix("ask.") {

@@ -142,20 +142,24 @@
   document.addEventListener("click", e => {
     const a = e.target.closest?.("#live a[data-live]");
     if (a && !e.ctrlKey && !e.metaKey) { e.preventDefault(); look(a.getAttribute("href")); return; }
-    // The trail's drawing: touching the lit part while its facing is asked turns it round; any other asks what comes off for it.
-    const part = e.target.closest?.(".trail-work svg.section [data-part]");
-    if (!part || part.closest(".moved.dragged")) return;
+    // The map: touching the lit part while its facing is asked turns it round; any other asks what comes off for it.
+    const part = e.target.closest?.(".map svg.section [data-part]");
+    if (!part || part.closest(".moved.dragged") || e.target.closest("a.seat")) return;
     const holder = part.closest("[data-zoom]"), id = part.dataset.part, q = new URLSearchParams(location.search);
     if (holder.dataset.flip && part.classList.contains("hand")) look(holder.dataset.flip);
     else { q.set("part", id); look("?" + q); }
   });
   document.addEventListener("change", e => {
-    const side = e.target.matches?.(".trail-hand .sides input[type=radio]") && e.target;
+    const side = e.target.matches?.(".act-in-hand .sides input[type=radio]") && e.target;
     if (side) { const q = new URLSearchParams(location.search); q.set("found", side.value.slice(-1)); look("?" + q); }
   });
   // What is in hand stays in hand when somebody else goes on: the address names it.
   const here = $("#live")?.dataset.here;
   if (here && !location.search) history.replaceState(null, "", here);
+  // A long trail shows where the act in hand stands, without moving the page.
+  const inSight = () => { const a = $(".trail-list [aria-current]"), list = a?.closest(".trail-list"); if (list && list.scrollHeight > list.clientHeight) list.scrollTop = a.offsetTop - list.clientHeight / 3; };
+  document.addEventListener("iron-seat:swapped", inSight);
+  inSight();
   if (body.dataset.events && window.EventSource) {
     let first = true;
     const es = new EventSource(body.dataset.events);
@@ -292,13 +296,13 @@
     const entry = $("#text");
     if (entry && /^[0-9.,+\-−]$/.test(e.key)) { e.preventDefault(); entry.focus(); entry.value += e.key; entry.dispatchEvent(new Event("input", { bubbles: true })); return; }
     const go = el => { if (el) { e.preventDefault(); el.click(); } };
-    const steps = $$(".trail li a, .trail-list details[open] li a"), here = steps.findIndex(a => a.getAttribute("aria-current"));
+    const steps = $$(".trail-list details[open] li a"), here = steps.findIndex(a => a.getAttribute("aria-current"));
     switch (e.key) {
       case "?": e.preventDefault(); dialog.showModal(); break;
       case "/": { const f = $('[data-key="/"]'); if (f) { e.preventDefault(); f.focus(); } else location.href = "/"; break; }
       case "u": go($('[data-key="u"]')); break;
       case "c": $("#clocks a")?.focus(); break;
-      case "n": if ($(".trail-page")) { e.preventDefault(); location.href = location.pathname; break; } go($("[data-next]") || steps.slice(here + 1).find(a => !a.parentElement.matches(".go, .held"))); break;
+      case "n": if ($(".bench-grid")) { e.preventDefault(); location.href = location.pathname; } break;
       case "j": go(steps[here + 1]); break;
       case "k": go(steps[here - 1]); break;
       case "b": go($("[data-back]")); break;

@@ -2,7 +2,7 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in, trail};
+use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, header};
@@ -59,20 +59,18 @@ pub fn routes(app: App, measure: bool) -> Router {
     Router::new()
         .route("/", get(floor::show))
         .route("/rebuilds", post(floor::start))
-        .route("/rebuilds/{id}", get(bench::show))
+        .route("/rebuilds/{id}", get(bench::show).post(bench::act))
         .route("/rebuilds/{id}/finish", post(bench::finish))
         .route("/rebuilds/{id}/events", get(events::of_rebuild))
-        .route("/rebuilds/{id}/seats/{seat}/steps/{step}", post(bench::act))
-        .route("/rebuilds/{id}/seats/{seat}/overrule/{topic}", post(bench::overrule))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}", get(sheet::show))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/readings", post(sheet::record))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", get(sheet::preview))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", post(sheet::instrument))
-        .route("/rebuilds/{id}/trail", get(trail::show).post(trail::act))
-        .route("/rebuilds/{id}/pictures", post(trail::pictures::add).layer(DefaultBodyLimit::max(trail::pictures::LARGEST + (64 << 10))))
-        .route("/rebuilds/{id}/pictures/{picture}", get(trail::pictures::show))
-        .route("/rebuilds/{id}/pictures/{picture}/away", post(trail::pictures::take_away))
-        .route("/rebuilds/{id}/version", get(trail::version).post(trail::take_over))
+        .route("/rebuilds/{id}/trail", get(bench::moved).post(bench::moved))
+        .route("/rebuilds/{id}/pictures", post(bench::pictures::add).layer(DefaultBodyLimit::max(bench::pictures::LARGEST + (64 << 10))))
+        .route("/rebuilds/{id}/pictures/{picture}", get(bench::pictures::show))
+        .route("/rebuilds/{id}/pictures/{picture}/away", post(bench::pictures::take_away))
+        .route("/rebuilds/{id}/version", get(bench::version::show).post(bench::version::take_over))
         .route("/rebuilds/{id}/ledger", get(ledger::show))
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
         .route("/rebuilds/{id}/certificate", get(certificate::show))

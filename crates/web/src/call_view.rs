@@ -1,8 +1,9 @@
 //! A call, ready to be shown: shape, word, figure, limit, reason, action.
 
+use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::{Amount, Call, Verdict};
+use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::Units;
-use ironseat_store::rebuilds::StoredCall;
 
 /// One call.
 #[derive(Debug, Clone, Default)]
@@ -65,8 +66,33 @@ impl CallView {
     }
 
     /// A stored call with its overrule.
-    pub fn stored(s: &StoredCall, units: Units) -> Option<Self> {
+    pub fn stored(s: &Called, units: Units) -> Option<Self> {
         let overruled = s.overruled_by.as_ref().map_or(String::new(), |by| format!("{by}: {}", s.overrule_reason));
         Some(Self { overruled, ..Self::list(&s.calls, units)? })
+    }
+
+    /// The number of an act that is done, against its limits.
+    pub fn of_number(s: &State, act: &Act, units: Units) -> Option<Self> {
+        let m = s.limits(act).filter(|m| m.lo.or(m.hi).is_some())?;
+        let done = s.done.get(&act.id)?;
+        let value = done.value?;
+        let verdict = if m.within(value) { Verdict::Go } else { Verdict::LookAgain };
+        let title = match (m.within(value), done.reason.is_empty()) {
+            (true, _) => "Within its limits",
+            (false, true) => "Outside its limits: the next round mends it",
+            (false, false) => "Outside its limits, left so",
+        };
+        Some(Self {
+            key: verdict.key(),
+            word: verdict.word(),
+            title: title.into(),
+            figure: m.unit.show(value, units),
+            other: m.unit.show(value, units.other()),
+            limit: m.limit(units),
+            source: m.source.clone(),
+            reason: done.reason.clone(),
+            is_go: m.within(value),
+            ..Self::default()
+        })
     }
 }

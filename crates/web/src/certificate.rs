@@ -1,11 +1,11 @@
 //! Certificate: what the customer gets; made to be printed.
 
 use crate::app::App;
-use crate::bench::marks;
 use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::found_left::FoundLeft;
+use crate::seat_marks::marks;
 use crate::seat_view::FitView;
 use crate::view::{Shell, moment, page};
 use askama::Template;
@@ -13,13 +13,12 @@ use axum::extract::{Path, State};
 use ironseat_core::call::Which;
 use ironseat_core::journal_sheet::{Surface, so_far};
 use ironseat_core::quantity::{Millimetres, show as fmt};
+use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
-use ironseat_core::trail::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::record::seat_records;
-use ironseat_store::{Id, journal, rebuilds, shop, trail_record};
-use std::collections::BTreeSet;
+use ironseat_store::readings::seat_records;
+use ironseat_store::{Id, bench, rebuilds, record, shop};
 
 struct Surfaced {
     name: &'static str,
@@ -51,7 +50,6 @@ struct CertificatePage {
     number: String,
     title: String,
     customer: String,
-    has_seats: bool,
     found_left: Vec<FoundLeft>,
     released_as: String,
     anatomy: String,
@@ -68,14 +66,15 @@ struct CertificatePage {
 /// The certificate; before the rebuild is finished it says so across the top.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let units = reader.person.units;
-    let (over, records, verdict, settings, signs, trail) = app
+    let (b, records, verdict, settings, signs) = app
         .store
         .run(move |c| {
-            let over = rebuilds::bench(c, id, units)?;
-            let records = seat_records(c, &over.rebuild)?;
-            Ok((over, records, journal::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?, trail_record::trail(c, id)?))
+            let b = bench::load(c, id)?;
+            let records = seat_records(c, &b.rebuild)?;
+            Ok((b, records, record::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
         })
         .await?;
+    let state = &b.state;
     let seats = records
         .iter()
         .map(|rec| {
@@ -98,7 +97,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     })
                 })
                 .collect();
-            let remarks = over
+            let remarks = state
                 .calls
                 .iter()
                 .filter(|c| c.seat == *seat)
@@ -122,15 +121,14 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     list
                 })
                 .collect();
-            let step = |k| over.step(seat, k).filter(|s| s.done);
             SeatPart {
                 name: f.seat.name.clone(),
                 bearing: f.designation.clone(),
                 surfaces,
                 fit: rec.fit().ok().map(|fit| FitView::of(&fit, f, units)),
-                method: over.method(seat).map_or(String::new(), |m| m.words().to_owned()),
-                heated: step(StepKind::Heat).map_or(String::new(), |s| s.detail.clone()),
-                home: over
+                method: state.method(seat).map_or(String::new(), |m| m.words().to_owned()),
+                heated: state.step(seat, StepKind::Heat).map_or(String::new(), |s| s.detail.clone()),
+                home: state
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
@@ -144,16 +142,14 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             }
         })
         .collect();
-    let r = &over.rebuild;
-    let none = BTreeSet::new();
-    let seat_marks = marks(&over, None, units);
+    let r = &b.rebuild;
     let section = half_section(
-        &r.anatomy,
+        r.anatomy(),
         &SectionView {
             width: 968.0,
             height: 290.0,
-            fitted: Fitted::Parts { on: &over.machine.fitted, scrapped: &none },
-            marks: &seat_marks,
+            fitted: Fitted::Parts { on: &state.fitted(), scrapped: &state.scrapped },
+            marks: &marks(state, id, None, units),
             selected: None,
             in_hand: None,
             small: false,
@@ -161,28 +157,27 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         },
     );
     let (whole, chain) = match verdict {
-        journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),
-        journal::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),
+        record::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),
+        record::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),
     };
     page(&CertificatePage {
-        shell: Shell::new(&reader, &over.running, "", format!("/rebuilds/{id}/certificate"), String::new()),
+        shell: Shell::new(&reader, &b.running, "", format!("/rebuilds/{id}/certificate"), String::new()),
         guard: settings.as_ref().is_none_or(|s| s.rules.guard_band),
         shop: settings.map_or(String::new(), |s| s.name),
         id,
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
-        has_seats: !r.anatomy.seats.is_empty(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
-        found_left: crate::found_left::rows(&trail, units).into_iter().filter(|x| !x.limit.is_empty() || !x.notable.is_empty()).collect(),
+        found_left: crate::found_left::rows(&b, units).into_iter().filter(|x| !x.limit.is_empty() || !x.notable.is_empty()).collect(),
         released_as: signs
             .iter()
             .filter(|s| s.seat.is_empty() && s.said != "released")
             .map(|s| s.said.clone())
             .collect::<Vec<_>>()
             .join("; "),
-        anatomy: r.anatomy.name.clone(),
-        version: r.anatomy.version,
+        anatomy: r.anatomy().name.clone(),
+        version: r.anatomy().version,
         finished: r.finished_at.map_or(String::new(), moment),
         released_by: signs.iter().filter(|s| s.seat.is_empty()).map(|s| s.person.clone()).collect::<Vec<_>>().join(", "),
         section: section.svg,

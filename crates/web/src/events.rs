@@ -1,4 +1,4 @@
-//! Live events. The journal in the database is the source: each process looks at it a few times a second and tells the
+//! Live events. The record in the database is the source: each process looks at it a few times a second and tells the
 //! browsers that listen, so a reading served by another process is seen as well.
 
 use crate::app::App;
@@ -7,7 +7,7 @@ use axum::extract::{Path, State};
 use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use futures::stream::{self, Stream, StreamExt as _};
-use ironseat_store::{Id, Store, journal};
+use ironseat_store::{Id, Store, record};
 use std::collections::HashSet;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -45,11 +45,11 @@ impl Live {
                 }
                 // A database that does not answer is not an event; it is asked again.
                 let found = match newest {
-                    None => store.run(journal::newest).await.map(|n| {
+                    None => store.run(record::newest).await.map(|n| {
                         newest = Some(n);
                         Vec::new()
                     }),
-                    Some(n) => store.run(move |c| journal::since(c, n - LOOK_BACK)).await,
+                    Some(n) => store.run(move |c| record::since(c, n - LOOK_BACK)).await,
                 };
                 let first = seen.is_empty();
                 let mut rebuilds = HashSet::new();

@@ -1,4 +1,4 @@
-//! Authorisation is an argument: a handler that wants a `Hand` cannot be reached by a viewer. Forms carry their token.
+//! Authorisation is an argument: a handler that wants a `Worker` cannot be reached by a viewer. Forms carry their token.
 
 use crate::app::App;
 use crate::auth::AuthSession;
@@ -38,9 +38,9 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
 
 /// Someone who may measure and work.
 #[derive(Debug, Clone)]
-pub struct Hand(pub Reader);
+pub struct Worker(pub Reader);
 
-impl<S: Send + Sync> FromRequestParts<S> for Hand {
+impl<S: Send + Sync> FromRequestParts<S> for Worker {
     type Rejection = WebError;
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
         let reader = Reader::from_request_parts(parts, state).await?;

@@ -1,10 +1,11 @@
 //! Floor: what is going on; one strip per rebuild, sorted by what needs a person now.
 
 use crate::app::App;
-use crate::bench::marks;
+
 use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Lead, Reader};
+use crate::seat_marks::marks;
 use crate::view::{Shell, day, encode, page, page_as};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -12,13 +13,13 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
-use ironseat_core::trail;
+use ironseat_core::seat::steps;
 use ironseat_drawing::{Fitted, SectionView, half_section};
+use ironseat_store::bench::Bench;
 use ironseat_store::people::Role;
-use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild, Next, Overview};
+use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild};
 use ironseat_store::{Id, StoreError, shop};
 use serde::Deserialize;
-use std::collections::BTreeSet;
 
 /// One strip.
 struct Strip {
@@ -84,51 +85,34 @@ fn blocks(done: usize, all: usize) -> Vec<&'static str> {
         .collect()
 }
 
-fn strip(o: &Overview, units: Units) -> Strip {
-    let r = &o.rebuild;
-    let none = BTreeSet::new();
-    let seat_marks = marks(o, None, units);
+fn strip(o: &Bench, units: Units) -> Strip {
+    let (r, state) = (&o.rebuild, &o.state);
     let section = half_section(
-        &r.anatomy,
+        r.anatomy(),
         &SectionView {
             width: 300.0,
             height: 124.0,
-            fitted: Fitted::Parts { on: &o.machine.fitted, scrapped: &none },
-            marks: &seat_marks,
+            fitted: Fitted::Parts { on: &state.fitted(), scrapped: &state.scrapped },
+            marks: &marks(state, r.id, None, units),
             selected: None,
             in_hand: None,
             small: true,
             id: &format!("s{}", r.number),
         },
     );
-    let (done, all) = o.progress();
+    let (done, all) = state.progress();
     let now = ironseat_store::now();
-    let next = o.next();
-    let step_words = match next {
-        Next::Seat(seat, kind) => {
-            let seat = r.anatomy.seat(seat).map_or(String::new(), |s| s.name.to_lowercase());
-            format!("{}, {seat}", trail::name(kind).to_lowercase())
-        }
-        Next::Act(act) => act.words.say(units),
-        Next::Nothing => String::new(),
+    let next = state.in_hand();
+    // What is said of the act in hand: a seat's step by its name, with the seat behind it.
+    let step = next.and_then(|x| x.seat.as_ref());
+    let seat = step.and_then(|(seat, _)| r.anatomy().seat(seat)).map_or(String::new(), |x| x.name.clone());
+    let step_words = match (step, next) {
+        (Some((_, k)), _) => format!("{}, {}", steps::name(*k).to_lowercase(), seat.to_lowercase()),
+        (None, Some(act)) => act.words.say(units),
+        (None, None) => String::new(),
     };
-    let worst = o
-        .calls
-        .iter()
-        .filter(|c| c.overruled_by.is_none())
-        .filter(|c| c.verdict().is_some_and(|v| v != ironseat_core::call::Verdict::Go))
-        .filter(|c| {
-            !c.calls.first().is_some_and(|k| {
-                matches!(
-                    k.situation,
-                    ironseat_core::call::Situation::FitWaits { .. }
-                        | ironseat_core::call::Situation::NothingRead { .. }
-                        | ironseat_core::call::Situation::HomeWaits { .. }
-                )
-            })
-        })
-        .max_by_key(|c| c.verdict());
-    let clock = o.clocks.iter().filter(|k| k.live()).min_by_key(|k| k.left(now));
+    let worst = state.calls.iter().filter(|c| c.wants_someone()).max_by_key(|c| c.verdict());
+    let clock = o.clocks.iter().min_by_key(|k| k.left(now));
     let (key, headline, detail, ends_ms, urgency) = if r.finished_at.is_some() {
         ("go", "Finished and signed".to_owned(), "its certificate can be printed".to_owned(), 0, 9)
     } else if let Some(c) = worst.filter(|c| c.verdict() == Some(ironseat_core::call::Verdict::Stop)) {
@@ -141,7 +125,11 @@ fn strip(o: &Overview, units: Units) -> Strip {
         (
             "clock",
             k.label.clone(),
-            if step_words.is_empty() { "nothing else can be done meanwhile".into() } else { format!("Meanwhile: {step_words}") },
+            if next.is_none_or(|x| state.busy(x)) {
+                "nothing else can be done meanwhile".into()
+            } else {
+                format!("Meanwhile: {step_words}")
+            },
             v.ends_ms,
             2,
         )
@@ -149,13 +137,10 @@ fn strip(o: &Overview, units: Units) -> Strip {
         let v = CallView::stored(c, units).unwrap_or_default();
         (v.key, v.title, v.action, 0, 1)
     } else {
-        match next {
-            Next::Seat(seat, kind) => {
-                let name = r.anatomy.seat(seat).map_or(String::new(), |s| s.name.clone());
-                ("todo", trail::name(kind).to_owned(), name, 0, 3)
-            }
-            Next::Act(act) => ("todo", capital(act.stage.word()), act.words.say(units), 0, 3),
-            Next::Nothing => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1),
+        match (step, next) {
+            (Some((_, k)), _) => ("todo", steps::name(*k).to_owned(), seat, 0, 3),
+            (None, Some(act)) => ("todo", capital(act.stage.word()), act.words.say(units), 0, 3),
+            (None, None) => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1),
         }
     };
     Strip {
@@ -170,11 +155,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
         blocks: blocks(done, all),
         done,
         all,
-        stage: match next {
-            Next::Seat(_, kind) => kind.stage(),
-            Next::Act(act) => act.stage.word(),
-            Next::Nothing => "record",
-        },
+        stage: next.map_or("released when a lead signs", |x| x.stage.word()),
         key,
         headline,
         detail,
@@ -184,7 +165,7 @@ fn strip(o: &Overview, units: Units) -> Strip {
 }
 
 async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPage> {
-    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page, units: reader.person.units };
+    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page };
     let lead = reader.person.role == Role::Lead;
     let (list, count, clocks, settings, anatomies) = app
         .store

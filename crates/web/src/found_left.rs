@@ -1,10 +1,11 @@
 //! As found beside as left beside limit, one line a thing: the Ledger and the Certificate show the same.
 
-use crate::trail::found_words;
+use crate::bench::found_words;
 use ironseat_core::anatomy::acts::Act;
 use ironseat_core::anatomy::as_found::Ask;
+use ironseat_core::decide::{ActId, AnswerState, State};
 use ironseat_core::quantity::Units;
-use ironseat_store::trail_record::{AnswerState, Trail};
+use ironseat_store::bench::Bench;
 
 /// One line.
 #[derive(Default)]
@@ -24,20 +25,21 @@ pub struct FoundLeft {
 }
 
 /// All lines of a rebuild of which something is known.
-pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
+pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
+    let t = &b.state;
     t.questions
         .iter()
         .filter(|q| !q.id.starts_with("again."))
         .filter_map(|q| {
             let found = found_words(t, &q.id, units);
             // The last step that reads the same thing and is done says how it was left.
-            let last = t.steps.iter().rev().filter(|s| s.measure.as_ref().is_some_and(|m| m.beside == q.id));
-            let tick = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.ticks.get(&s.id).filter(|k| k.value.is_some())?)));
+            let last = t.acts.iter().rev().filter(|s| s.measure.as_ref().is_some_and(|m| m.beside == q.id));
+            let tick = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.done.get(&s.id).filter(|k| k.value.is_some())?)));
             let read = tick.and_then(|(m, k)| Some((m, k.value?)));
             let limits = last.filter_map(|s| s.measure.as_ref()).find(|m| !m.limit(units).is_empty());
             // A new mark counts once it is made, and as long as its repair stands.
             let again = format!("again.{}", q.id);
-            let again = if t.ticks.contains_key(&format!("ask.{again}")) { found_words(t, &again, units) } else { String::new() };
+            let again = if t.is_done(&ActId::Ask(again.clone()).to_string()) { found_words(t, &again, units) } else { String::new() };
             let left = match (&read, q.ask) {
                 (Some((m, v)), _) => m.unit.show(*v, units),
                 // What the fitter said, never what the build sheet wished.
@@ -74,10 +76,10 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
                 } else {
                     ""
                 },
-                pictures: t
+                pictures: b
                     .pictures
                     .get(&q.id)
-                    .map_or_else(Vec::new, |l| l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", t.rebuild.id, p.id)).collect()),
+                    .map_or_else(Vec::new, |l| l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", b.rebuild.id, p.id)).collect()),
                 note: [t.answers.get(&q.id).map(|x| &x.note), tick.map(|(_, k)| &k.reason)]
                     .into_iter()
                     .flatten()
@@ -87,17 +89,17 @@ pub fn rows(t: &Trail, units: Units) -> Vec<FoundLeft> {
                     .join("; "),
             })
         })
-        .chain(t.steps.iter().filter_map(|s| set(t, s, units)))
+        .chain(t.acts.iter().filter_map(|s| set(t, s, units)))
         .collect()
 }
 
 /// A number that nobody can find before taking it apart: a torque, a lift, a tilt.
-fn set(t: &Trail, s: &Act, units: Units) -> Option<FoundLeft> {
+fn set(t: &State, s: &Act, units: Units) -> Option<FoundLeft> {
     let m = s.measure.as_ref().filter(|m| !m.what.is_empty())?;
-    let tick = t.ticks.get(&s.id)?;
+    let tick = t.done.get(&s.id)?;
     let value = tick.value?;
     Some(FoundLeft {
-        what: format!("{}, {}", t.rebuild.anatomy.name_of(&s.body), m.what),
+        what: format!("{}, {}", t.anatomy().name_of(&s.body), m.what),
         left: m.unit.show(value, units),
         limit: m.limit(units),
         source: m.source.clone(),

@@ -1,4 +1,4 @@
-//! Ledger: everything recorded on a rebuild, limits beside, corrections kept, and the journal beneath.
+//! Ledger: everything recorded on a rebuild, limits beside, corrections kept, and the record beneath.
 
 use crate::app::App;
 use crate::error::WebResult;
@@ -9,16 +9,15 @@ use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse as _;
-use ironseat_core::anatomy::Unit;
+use ironseat_core::decide::Event;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
+use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{SheetKind, Takes};
-use ironseat_core::trail::{self, StepKind};
-use ironseat_store::rebuilds::{self, Overview};
-use ironseat_store::record::{self, ReadingRow};
+use ironseat_store::bench::{self, Bench};
+use ironseat_store::readings::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
-use ironseat_store::trail_record::{self, Trail};
-use ironseat_store::{Id, journal};
+use ironseat_store::{Id, record};
 
 struct Line {
     place: String,
@@ -39,7 +38,7 @@ struct Group {
     lines: Vec<Line>,
 }
 
-struct Event {
+struct EntryLine {
     seq: i32,
     at: String,
     who: String,
@@ -54,106 +53,45 @@ struct LedgerPage {
     number: String,
     title: String,
     customer: String,
-    has_seats: bool,
     found_left: Vec<FoundLeft>,
     groups: Vec<Group>,
-    events: Vec<Event>,
+    events: Vec<EntryLine>,
     whole: bool,
     chain: String,
 }
 
 struct Loaded {
-    over: Overview,
-    trail: Trail,
+    bench: Bench,
     readings: Vec<(String, String, ReadingRow)>,
     instruments: Vec<Instrument>,
-    entries: Vec<journal::Entry>,
-    verdict: journal::Verdict,
+    entries: Vec<record::Entry>,
+    verdict: record::Verdict,
 }
 
-async fn load(app: &App, id: Id, units: Units) -> WebResult<Loaded> {
+async fn load(app: &App, id: Id) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
             Ok(Loaded {
-                over: rebuilds::bench(c, id, units)?,
-                trail: trail_record::trail(c, id)?,
-                readings: record::ledger(c, id)?,
+                bench: bench::load(c, id)?,
+                readings: readings::ledger(c, id)?,
                 instruments: shop::list_instruments(c)?,
-                entries: journal::entries(c, id)?,
-                verdict: journal::verify(c, id)?,
+                entries: record::entries(c, id)?,
+                verdict: record::verify(c, id)?,
             })
         })
         .await?)
 }
 
-/// An entry of the journal in words.
-fn words(kind: &str, body: &str, units: Units) -> String {
-    let v: serde_json::Value = serde_json::from_str(body).unwrap_or_default();
-    let s = |k: &str| v[k].as_str().unwrap_or("").to_owned();
-    let sheet = || s("sheet").replace('_', " ");
-    match kind {
-        "started" => format!("started from {} version {}", s("anatomy"), v["version"]),
-        "reading" => format!(
-            "{} {} {}: {}{}",
-            s("seat"),
-            sheet(),
-            s("cell"),
-            s("typed"),
-            if v["instrument"].is_null() { String::new() } else { format!(", {}", s("instrument")) }
-        ),
-        "correction" => format!("{} {} {}: {} over {}", s("seat"), sheet(), s("cell"), s("typed"), s("over")),
-        "instrument" => format!("{} {}: took the {}", s("seat"), sheet(), s("instrument")),
-        "step" => format!(
-            "{}: {}{}",
-            s("seat"),
-            StepKind::of(&s("step")).map_or("", trail::name).to_lowercase(),
-            if s("detail").is_empty() { String::new() } else { format!(", {}", s("detail").replace('_', " ")) }
-        ),
-        "reopened" => format!("{}: took back “{}”", s("seat"), StepKind::of(&s("step")).map_or("", trail::name).to_lowercase()),
-        "clock" => format!(
-            "{}: clock set, {} min {} s",
-            s("label"),
-            v["seconds"].as_i64().unwrap_or(0) / 60,
-            v["seconds"].as_i64().unwrap_or(0) % 60
-        ),
-        "thermometer" => format!("{}: thermometer says {} °C", s("seat"), v["c"]),
-        "overruled" => format!("{} {}: overruled, {}", s("seat"), s("topic").replace('_', " "), s("reason")),
-        "signed" => format!("{}: signed as {}", s("seat"), s("role")),
-        "ticked" => {
-            let with = if s("second").is_empty() { String::new() } else { format!(", with {}", s("second")) };
-            let read = v["value"].as_f64().map_or(String::new(), |x| {
-                serde_json::from_value::<Unit>(v["unit"].clone()).map_or(String::new(), |u| format!(", {}", u.show(x, units)))
-            });
-            let why = if s("reason").is_empty() { String::new() } else { format!(", left so: {}", s("reason")) };
-            format!("trail: {} done{read}{with}{why}", s("step"))
-        }
-        "wait over" => format!("trail: the wait of {} is over, {} s before its time", s("step"), v["left_s"]),
-        "repaired" => format!("{} machined: {}; marks void", s("part"), s("what")),
-        "repair taken back" => format!("{}: “{}” noted by mistake", s("part"), s("what")),
-        "picture" => format!("picture beside {}, {}", s("question"), s("sha256").chars().take(12).collect::<String>()),
-        "picture taken away" => "a picture taken away".into(),
-        "version" => format!("version {} taken over instead of {}", v["to"], v["from"]),
-        "unticked" => format!("trail: {} taken back", s("step")),
-        "as found" => {
-            let what = if s("state") == "recorded" { s("value") } else { s("state").replace('_', " ") };
-            format!("as found, {}: {what}", s("question"))
-        }
-        "backed out" => format!(
-            "backed out for {}: {}",
-            s("for"),
-            v["off"].as_array().map_or(String::new(), |l| l.iter().filter_map(|x| x.as_str()).collect::<Vec<_>>().join(", "))
-        ),
-        "finished" if s("said").is_empty() => "released".into(),
-        "finished" => s("said"),
-        other => other.to_owned(),
-    }
+/// An entry in words: those that this program does not know are shown as they are kept.
+fn words(l: &Loaded, e: &record::Entry, units: Units) -> String {
+    Event::read(&e.kind, &e.body).map_or_else(|| format!("{} {}", e.kind, e.body), |event| event.say(&l.bench.state, units))
 }
 
 fn groups(l: &Loaded, units: Units) -> Vec<Group> {
     let mut out = Vec::new();
-    for seat in &l.over.rebuild.anatomy.seats {
-        let Ok(facts) = l.over.rebuild.anatomy.facts(&seat.id) else { continue };
+    for seat in &l.bench.rebuild.anatomy().seats {
+        let Ok(facts) = l.bench.rebuild.facts(&seat.id) else { continue };
         for kind in SheetKind::ALL {
             let of_sheet: Vec<&ReadingRow> =
                 l.readings.iter().filter(|(s, k, _)| *s == seat.id && k == kind.key()).map(|(.., r)| r).collect();
@@ -206,7 +144,7 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
                     });
                 }
             }
-            let sheet = StepKind::of(kind.key()).map_or("", trail::name);
+            let sheet = StepKind::of(kind.key()).map_or("", steps::name);
             out.push(Group { seat: seat.name.clone(), sheet, limit, source, lines });
         }
     }
@@ -215,27 +153,26 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
 
 /// The ledger.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let l = load(&app, id, reader.person.units).await?;
+    let l = load(&app, id).await?;
     let (whole, chain) = match &l.verdict {
-        journal::Verdict::Whole { entries, head } => (true, format!("{entries} entries, chain whole, head {}", &head[..16])),
-        journal::Verdict::Broken { seq, why } => (false, format!("the chain breaks at entry {seq}: {why}")),
+        record::Verdict::Whole { entries, head } => (true, format!("{entries} entries, chain whole, head {}", &head[..16])),
+        record::Verdict::Broken { seq, why } => (false, format!("the chain breaks at entry {seq}: {why}")),
     };
-    let r = &l.over.rebuild;
+    let r = &l.bench.rebuild;
     page(&LedgerPage {
-        shell: Shell::new(&reader, &l.over.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
+        shell: Shell::new(&reader, &l.bench.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
         id,
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
-        has_seats: !r.anatomy.seats.is_empty(),
-        found_left: found_left::rows(&l.trail, reader.person.units),
+        found_left: found_left::rows(&l.bench, reader.person.units),
         groups: groups(&l, reader.person.units),
         events: l
             .entries
             .iter()
             .rev()
             .take(400)
-            .map(|e| Event { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&e.kind, &e.body, reader.person.units) })
+            .map(|e| EntryLine { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&l, e, reader.person.units) })
             .collect(),
         whole,
         chain,
@@ -249,8 +186,8 @@ fn field(s: &str) -> String {
 }
 
 /// All readings as CSV, in millimetres.
-pub async fn csv(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let l = load(&app, id, reader.person.units).await?;
+pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> WebResult {
+    let l = load(&app, id).await?;
     let mut text = String::from("format,seat,sheet,cell,seq,value_mm,typed,instrument,person,at_utc\r\n");
     for (seat, sheet, r) in &l.readings {
         let gauge = l.instruments.iter().find(|x| Some(x.id) == r.instrument_id).map_or("", |g| &g.name);
@@ -267,6 +204,6 @@ pub async fn csv(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> 
             r.at.format("%Y-%m-%dT%H:%M:%S%.6fZ")
         ));
     }
-    let name = format!("attachment; filename=\"{}-readings.csv\"", l.over.rebuild.number);
+    let name = format!("attachment; filename=\"{}-readings.csv\"", l.bench.rebuild.number);
     Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text).into_response())
 }

@@ -15,10 +15,10 @@ mod found_left;
 mod ledger;
 mod reckon_api;
 mod rules;
+mod seat_marks;
 mod seat_view;
 mod sheet;
 mod sign_in;
-mod trail;
 mod view;
 
 pub use app::{App, router, routes};

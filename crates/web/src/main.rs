@@ -1,7 +1,7 @@
 //! The `iron-seat` command.
 
 use clap::{Parser, Subcommand};
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, journal, people};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record};
 use ironseat_web::{App, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -69,7 +69,7 @@ enum Command {
         #[arg(long, value_name = "ACT,ACT")]
         check: Option<String>,
     },
-    /// Checks the journals: all rebuilds, or the numbers named.
+    /// Checks the records: all rebuilds, or the numbers named.
     Verify {
         numbers: Vec<String>,
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
@@ -157,15 +157,15 @@ async fn run(command: Command) -> Result<ExitCode, String> {
 
 async fn verify(store: &Store, numbers: &[String]) -> Result<ExitCode, StoreError> {
     let mut broken = 0;
-    let all = store.run(journal::all_rebuilds).await?;
+    let all = store.run(record::all_rebuilds).await?;
     for wanted in numbers.iter().filter(|n| !all.iter().any(|(_, number)| number == *n)) {
         println!("{wanted}: there is no such rebuild");
         broken += 1;
     }
     for (id, number) in all.into_iter().filter(|(_, n)| numbers.is_empty() || numbers.contains(n)) {
-        match store.run(move |c| journal::verify(c, id)).await? {
-            journal::Verdict::Whole { entries, head } => println!("{number}: whole, {entries} entries, {}", &head[..16]),
-            journal::Verdict::Broken { seq, why } => {
+        match store.run(move |c| record::verify(c, id)).await? {
+            record::Verdict::Whole { entries, head } => println!("{number}: whole, {entries} entries, {}", &head[..16]),
+            record::Verdict::Broken { seq, why } => {
                 println!("{number}: broken at entry {seq}: {why}");
                 broken += 1;
             }

@@ -4,7 +4,7 @@ use ironseat_core::anatomy::SeatFacts;
 use ironseat_core::call::Method;
 use ironseat_core::fit::tooling::{ForceThrough, WhyNot};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
-use ironseat_core::seat::Fit;
+use ironseat_core::seat::{Fit, ways};
 
 /// A way to put the ring on.
 #[derive(Debug)]
@@ -40,6 +40,8 @@ pub struct FitView {
     pub press: String,
     pub press_ok: bool,
     pub stop_force: String,
+    /// What the housing is warmed to where the ring is tight in it.
+    pub warm_to: String,
     pub needed: String,
     pub cap: String,
     pub weakest: &'static str,
@@ -51,6 +53,8 @@ pub struct FitView {
     pub through: &'static str,
     pub tubes: Vec<TubeView>,
     pub choices: Vec<ChoiceView>,
+    /// What would open a way, where every way to put the ring on is out.
+    pub ways: Vec<String>,
     pub estimated: String,
 }
 
@@ -58,7 +62,8 @@ impl FitView {
     /// Builds it.
     pub fn of(f: &Fit, facts: &SeatFacts, units: Units) -> Self {
         let um = |v: Micrometres| show::join(show::signed(v, units));
-        let (low, mid, high) = (f.press.low.force, f.press.mid.force, f.press.high.force);
+        let push = f.push();
+        let (low, mid, high) = (push.low, push.mid, push.high);
         let big = show::force(high, units);
         let ([force_low, force_mid, force_high], force_unit) = show::forces([low, mid, high], units);
         let signed = |v| show::signed(v, units).0;
@@ -86,7 +91,8 @@ impl FitView {
             force_unit,
             press,
             press_ok,
-            stop_force: show::join(show::force(f.press.stop_force, units)),
+            stop_force: show::join(show::force(push.stop, units)),
+            warm_to: f.in_housing.as_ref().map_or(String::new(), |h| temp(h.warm.target)),
             needed: temp(f.heat.needed),
             cap: temp(f.heat.cap),
             weakest: f.weakest,
@@ -133,6 +139,7 @@ impl FitView {
                         Method::Heat if c.possible => {
                             format!("to {}, {} to slide with", temp(f.heat.target), show::join(show::small(f.spare, units)))
                         }
+                        Method::Heat if f.grows_in_bore() => "hot, it would not enter its bore".into(),
                         Method::Heat => format!("needs {}, cap {}", temp(f.heat.needed), temp(f.heat.cap)),
                         Method::Press if c.possible => format!("up to {}", show::join(big.clone())),
                         Method::Press if f.tube().is_none() => "no tube fits".into(),
@@ -140,12 +147,27 @@ impl FitView {
                         Method::HeatAndPress if c.possible => {
                             format!("{}, then up to {}", temp(f.heat.cap), show::join(show::force(f.rest_force, units)))
                         }
+                        Method::HeatAndPress if f.grows_in_bore() => "hot, it would not enter its bore".into(),
                         Method::HeatAndPress if f.heats => "not needed".into(),
                         Method::HeatAndPress => "press or tube will not do the rest".into(),
-                        Method::Slide => "there is clearance".into(),
+                        Method::Slide => "there is clearance on the shaft".into(),
+                        Method::WarmHousing => f.in_housing.as_ref().map_or(String::new(), |h| {
+                            let rest = f.push_into_warm();
+                            let then = if rest.get() > 0.0 {
+                                format!(", then press up to {}", show::join(show::force(rest, units)))
+                            } else {
+                                String::new()
+                            };
+                            if c.possible {
+                                format!("{} to {}{then}", facts.housing_name, temp(h.warm.target))
+                            } else {
+                                format!("needs {}, cap {}", temp(h.warm.needed), temp(h.warm.cap))
+                            }
+                        }),
                     },
                 })
                 .collect(),
+            ways: ways(f, facts, units),
             estimated: f.estimated.join("; "),
         }
     }

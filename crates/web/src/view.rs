@@ -28,9 +28,9 @@ impl ClockView {
             label: k.label.clone(),
             number: k.number.clone(),
             href: if k.step.is_empty() {
-                format!("/rebuilds/{}?seat={}", k.rebuild_id, k.seat)
+                format!("/rebuilds/{}?seat={}&step={}", k.rebuild_id, k.seat, k.kind)
             } else {
-                format!("/rebuilds/{}/trail?step={}", k.rebuild_id, k.step)
+                format!("/rebuilds/{}?step={}", k.rebuild_id, encode(&k.step))
             },
             ends_ms: k.started_at.and_utc().timestamp_millis() + i64::from(k.seconds) * 1000,
             left: ironseat_core::quantity::show::clock(ironseat_core::quantity::Seconds::of(left as f64)),
@@ -115,6 +115,11 @@ pub fn day(d: chrono::NaiveDate) -> String {
         2..=6 => d.format("%a").to_string(),
         _ => d.format("%-d %b").to_string(),
     }
+}
+
+/// A moment in microseconds since 1970, as core keeps them.
+pub fn moment_of(micros: i64) -> String {
+    chrono::DateTime::from_timestamp_micros(micros).map_or(String::new(), |t| moment(t.naive_utc()))
 }
 
 /// A moment.

@@ -9,8 +9,8 @@ mod support;
 use axum::http::{StatusCode, header};
 use browser::{Browser, shop};
 use ironseat_core::anatomy::acts::Stage;
-use ironseat_store::trail_record::trail;
-use support::hands::{begin, sign, with, work_before, work_to};
+
+use support::hands::{begin, sign, state, with, work_before, work_to};
 
 #[tokio::test]
 async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
@@ -79,17 +79,17 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
 async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off() {
     let (f, app) = shop().await;
     let id = f.rebuild("R-0409");
-    let here = format!("/rebuilds/{id}/trail");
+    let here = format!("/rebuilds/{id}");
     let mut b = Browser::signed_in(&app, "tomasz").await;
+    // What wants hands next is measured: a sheet of a seat is an act of the same trail.
     let page = b.get(&here).await.body;
-    assert!(
-        page.contains("Work this seat on the bench") && page.contains("data-here=\"?step=heat.f1\""),
-        "its seat is worked on its sheets"
-    );
+    assert!(page.contains("data-here=\"?step=at.f2.journal\"") && page.contains("Open the sheet"), "{page}");
     let held = b.get(&format!("{here}?step=on.quill")).await.body;
     assert!(held.contains("Bend the tab of Front lock nut") && held.contains("in the way of the pliers at Front lock nut"), "{held}");
-    let by_hand = b.post(&here, "act=tick&step=heat.f1").await;
-    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("its signature ticks this step"), "{}", by_hand.body);
+    let by_hand = b.post(&here, "act=tick&step=at.f2.journal").await;
+    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("by filling its sheet"), "{}", by_hand.body);
+    let too_soon = b.post(&here, "act=tick&step=heat.f1").await;
+    assert!(too_soon.status == StatusCode::CONFLICT && too_soon.body.contains("Choose how it goes on"), "{}", too_soon.body);
     let early = b.post(&here, "act=tick&step=on.quill").await;
     assert!(early.status == StatusCode::CONFLICT && early.body.contains("in the way of the pliers"), "{}", early.body);
     let empty = b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side").await;
@@ -99,7 +99,7 @@ async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off
         StatusCode::SEE_OTHER
     );
     assert!(b.get(&format!("{here}?step=ask.fnut.standout")).await.body.contains("value=\"12.4 mm\""));
-    let booster = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let booster = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let cost = b.get(&format!("{booster}?part=adj")).await.body;
     assert!(cost.contains("<li>Thrust bracket</li><li>Adjusting shim</li>") && cost.contains("Take these off again"), "{cost}");
     assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
@@ -110,7 +110,7 @@ async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off
     assert!(!page.contains("Record it") && !page.contains(">Done<"));
     assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
     let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
-    assert!(ledger.contains("as found, fnut.standout: 12.4 mm"));
+    assert!(ledger.contains("As found, ") && ledger.contains(": 12.40 mm"), "{ledger}");
 }
 
 /// A multipart form with a file, as a browser sends it.
@@ -146,7 +146,7 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
     assert!(sent.location().contains("step=ask.thb.faces"));
     // Sent twice, kept once.
     b.upload(&here, upload(&csrf, "thb.faces", &picture, "seal.png", &png())).await;
-    let page = b.get(&format!("/rebuilds/{id}/trail?step=ask.thb.faces")).await.body;
+    let page = b.get(&format!("/rebuilds/{id}?step=ask.thb.faces")).await.body;
     assert_eq!(page.matches("?small=true").count(), 1);
     let got = b.get(&format!("{here}/{picture}")).await;
     assert_eq!(
@@ -179,13 +179,13 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
     }
     assert_eq!(b.get(&format!("{here}/{picture}")).await.status, StatusCode::NOT_FOUND);
     let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
-    assert!(ledger.contains("picture beside thb.faces") && ledger.contains("a picture taken away"));
+    assert!(ledger.contains("Picture beside “Thrust bearing") && ledger.contains("A picture taken away"), "{ledger}");
 }
 
 #[tokio::test]
 async fn a_facing_is_turned_an_angle_pointed_and_nonsense_in_the_address_does_no_harm() {
     let (f, app) = shop().await;
-    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0418"));
+    let here = format!("/rebuilds/{}", f.rebuild("R-0418"));
     let mut b = Browser::signed_in(&app, "pell").await;
     let side = |body: &str, end: &str| body.contains(&format!("value=\"end {end}\" checked"));
     let first = b.get(&format!("{here}?step=ask.clipI.faces")).await.body;
@@ -229,7 +229,7 @@ async fn round(b: &mut Browser, here: &str) {
 #[tokio::test]
 async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     let (f, app) = shop().await;
-    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let here = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let mut b = Browser::signed_in(&app, "ines").await;
     let shim = b.get(&format!("{here}?step=shim.thrust%232")).await.body;
     assert!(shim.contains("0.41 mm was read and 0.30 mm is wanted: make the shim 0.11 mm thicker"), "this job's own numbers");
@@ -257,7 +257,7 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     assert_eq!(b.post(&here, &full).await.status, StatusCode::SEE_OTHER);
     let done = b.get(&format!("{here}?step=float.thrust%232")).await.body;
     assert!(done.contains("0.50 mm of 0.25 mm … 0.35 mm, outside") && done.contains("Left so: new collar is ordered"));
-    let ledger = b.get(&here.replace("/trail", "/ledger")).await.body;
+    let ledger = b.get(&format!("{here}/ledger")).await.body;
     assert!(ledger.contains("outside its limit") && ledger.contains("left so: new collar"));
     let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
     assert!(table.contains("new collar is ordered"), "the reason stands beside the number");
@@ -268,11 +268,11 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     assert!(repair.status == StatusCode::CONFLICT && repair.body.contains("back it out first"));
     assert_eq!(b.post(&here, "act=repair-back&repair=nonsense").await.status, StatusCode::NOT_FOUND);
     // Released from the trail: the reason is asked for beside its field and kept.
-    let finish = here.replace("/trail", "/finish");
-    let asked = b.post(&finish, "from=trail&pin=2408&reason=soon").await;
+    let finish = format!("{here}/finish");
+    let asked = b.post(&finish, "pin=2408&reason=soon").await;
     assert!(asked.status == StatusCode::UNPROCESSABLE_ENTITY && asked.body.contains("steps of the trail are open"), "{}", asked.body);
-    assert_eq!(b.post(&finish, "from=trail&pin=2408&reason=scrapped+by+the+customer,+order+closed").await.status, StatusCode::SEE_OTHER);
-    let certificate = b.get(&here.replace("/trail", "/certificate")).await.body;
+    assert_eq!(b.post(&finish, "pin=2408&reason=scrapped+by+the+customer,+order+closed").await.status, StatusCode::SEE_OTHER);
+    let certificate = b.get(&format!("{here}/certificate")).await.body;
     assert!(certificate.contains("scrapped by the customer, order closed") && certificate.contains("As found, as left"));
 }
 
@@ -331,7 +331,7 @@ async fn a_newer_version_is_shown_beside_the_pinned_one() {
     b.post("/anatomies/biogas-turbocharger/edit", &format!("id={id}")).await;
     assert_eq!(b.post(&format!("/drafts/{id}"), "op=take&list=gap&item=tip&seen=0").await.status, StatusCode::SEE_OTHER);
     assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
-    assert!(b.get(&format!("/rebuilds/{rebuild}/trail")).await.body.contains("Version 2 of this machine type is out."));
+    assert!(b.get(&format!("/rebuilds/{rebuild}")).await.body.contains("Version 2 of this machine type is out."));
     let page = b.get(&here).await.body;
     for words in [
         "Version 2 instead of 1",
@@ -350,26 +350,37 @@ async fn a_newer_version_is_shown_beside_the_pinned_one() {
     assert_eq!(b.post(&here, "version=2").await.status, StatusCode::SEE_OTHER);
     assert!(b.get(&here).await.body.contains("newest version, 2"));
     let ledger = b.get(&format!("/rebuilds/{rebuild}/ledger")).await.body;
-    assert!(ledger.contains("version 2 taken over instead of 1"));
+    assert!(ledger.contains("Version 2 taken over instead of 1"));
 }
 
 #[tokio::test]
-async fn a_rebuild_without_a_bearing_seat_has_its_trail_for_a_bench() {
+async fn old_addresses_lead_to_the_bench() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let id = f.rebuild("R-0415");
+    for (old, new) in [("/trail", ""), ("/trail?step=float.thrust%232", "?step=float.thrust%232"), ("/trail?part=adj", "?part=adj")] {
+        let a = b.get(&format!("/rebuilds/{id}{old}")).await;
+        assert_eq!((a.status, a.location()), (StatusCode::PERMANENT_REDIRECT, format!("/rebuilds/{id}{new}").as_str()));
+    }
+    // A page that was open when it moved still gets its form through: the browser sends it once more, to the new address.
+    let a = b.post(&format!("/rebuilds/{id}/trail"), "act=tick&step=prove.free").await;
+    assert_eq!((a.status, a.location()), (StatusCode::PERMANENT_REDIRECT, format!("/rebuilds/{id}").as_str()));
+    let pump = f.rebuild("R-0412");
+    let bench = b.get(&format!("/rebuilds/{pump}?seat=ie&step=choose")).await.body;
+    assert!(bench.contains("data-here=\"?step=at.ie.choose\"") && bench.contains("<h1>Choose how it goes on</h1>"));
+    assert!(b.get(&format!("/rebuilds/{pump}?seat=no-such")).await.status == StatusCode::OK);
+}
+
+#[tokio::test]
+async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let floor = b.get("/?find=booster").await.body;
     assert!(floor.contains("Draw Thrust bracket off towards end A"), "where it stands: {}", floor.split("R-0415").nth(1).unwrap());
     assert!(floor.contains("148 of 161 steps done"), "how far it is");
     let id = f.rebuild("R-0415");
-    let bench = b.get(&format!("/rebuilds/{id}")).await;
-    assert!(bench.status == StatusCode::SEE_OTHER && bench.location().ends_with("/trail"));
-    // No Bench among its rooms, neither here nor in its other rooms.
-    for room in ["trail", "ledger", "certificate", "version"] {
-        let page = b.get(&format!("/rebuilds/{id}/{room}")).await.body;
-        assert!(!page.contains(&format!("href=\"/rebuilds/{id}\"")), "{room}");
-    }
-    let seated = f.rebuild("R-0412");
-    assert!(b.get(&format!("/rebuilds/{seated}/trail")).await.body.contains(&format!("href=\"/rebuilds/{seated}\"")));
+    let bench = b.get(&format!("/rebuilds/{id}")).await.body;
+    assert!(bench.contains("<h1>Draw Thrust bracket off towards end A.</h1>") && !bench.contains("class=\"seats\""));
     // A bare shaft, just drawn, can be rebuilt, too: there is little to do, and it is said.
     let draft = ironseat_store::Id::new().to_string();
     b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;
@@ -379,7 +390,7 @@ async fn a_rebuild_without_a_bearing_seat_has_its_trail_for_a_bench() {
     let new = ironseat_store::Id::new();
     let start = format!("id={new}&number=R-0777&title=Bare&customer=own&anatomy={option}&due_on=2030-01-15");
     assert_eq!(b.post("/rebuilds", &start).await.status, StatusCode::SEE_OTHER);
-    let trail = b.get(&format!("/rebuilds/{new}/trail")).await.body;
+    let trail = b.get(&format!("/rebuilds/{new}")).await.body;
     assert!(trail.contains("Isolate, tag, try") && trail.contains("<span class=\"num\">0/2</span>"));
     assert!(b.get(&format!("/rebuilds/{new}/ledger")).await.body.contains("Nothing is recorded yet."));
     assert_eq!(b.get("/").await.status, StatusCode::OK);
@@ -391,7 +402,7 @@ async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
     let mut c = f.connection();
     let id = begin(&f, &mut c, "Biogas engine turbocharger", "R-1");
     work_to(&f, &mut c, id, Stage::Prove);
-    let here = format!("/rebuilds/{id}/trail");
+    let here = format!("/rebuilds/{id}");
     let mut b = Browser::signed_in(&app, "ines").await;
     assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
     work_before(&f, &mut c, id, "torque.nut");
@@ -400,7 +411,7 @@ async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
         assert!(r.status == StatusCode::UNPROCESSABLE_ENTITY && r.body.contains(words), "{typed}: {}", r.body);
     }
     assert_eq!(b.post(&here, "act=tick&step=torque.nut&value=6.5+lbf+ft").await.status, StatusCode::SEE_OTHER);
-    let ledger = here.replace("/trail", "/ledger");
+    let ledger = format!("{here}/ledger");
     assert!(b.get(&ledger).await.body.contains("8.81 N\u{b7}m"));
     b.post("/me/units", "units=inch&back=/").await;
     let body = b.get(&ledger).await.body;
@@ -411,11 +422,11 @@ async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
 #[tokio::test]
 async fn whoever_thinks_in_inches_reads_and_types_inches() {
     let (f, app) = shop().await;
-    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let here = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let mut b = Browser::signed_in(&app, "yuki").await;
     b.post("/me/units", "units=inch&back=/").await;
     let says = b.get(&format!("{here}?step=shim.thrust%232")).await.body;
-    let says = says.split("job-says\">").nth(1).unwrap().split('<').next().unwrap();
+    let says = says.split("class=\"says\">").nth(1).unwrap().split('<').next().unwrap();
     assert_eq!(says, "0.016 in was read and 0.012 in is wanted: make the shim 0.004 in thicker in all.");
     round(&mut b, &here).await;
     for (step, value) in [("ohm.probe", "112"), ("bolts.bracket", "60+lbf+ft")] {
@@ -429,24 +440,24 @@ async fn whoever_thinks_in_inches_reads_and_types_inches() {
     assert!(wide.status == StatusCode::UNPROCESSABLE_ENTITY && wide.body.contains("said-reason"), "0.3 in is far too much");
     let right = b.post(&here, "act=tick&step=float.thrust%232&value=0.3+mm;0.3+mm;0.3+mm&second=Pell+Adeyemi").await;
     assert_eq!(right.status, StatusCode::SEE_OTHER, "{}", said(&right.body));
-    let ledger = b.get(&here.replace("/trail", "/ledger")).await.body;
+    let ledger = b.get(&format!("{here}/ledger")).await.body;
     let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
     assert!(table.contains("0.012 in</td>") && !table.contains(" mm</td>"), "{table}");
     let mut other = Browser::signed_in(&app, "tomasz").await;
-    assert!(other.get(&here.replace("/trail", "/ledger")).await.body.contains("0.30 mm"), "the same for others in their own units");
+    assert!(other.get(&format!("{here}/ledger")).await.body.contains("0.30 mm"), "the same for others in their own units");
 }
 
 #[tokio::test]
 async fn a_new_mark_stands_as_left_only_while_its_repair_stands() {
     let (f, app) = shop().await;
-    let here = format!("/rebuilds/{}/trail", f.rebuild("R-0415"));
+    let here = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let mut b = Browser::signed_in(&app, "ines").await;
     assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
     assert_eq!(b.post(&here, "act=repair&part=nut&what=face+skimmed").await.status, StatusCode::SEE_OTHER);
     work_before(&f, &mut f.connection(), f.rebuild("R-0415"), "ask.again.nut.mark");
     let mark = "act=answer&step=ask.again.nut.mark&question=again.nut.mark&state=recorded&value=scribed+anew+at+the+keyway";
     assert_eq!(b.post(&here, mark).await.status, StatusCode::SEE_OTHER);
-    let ledger = here.replace("/trail", "/ledger");
+    let ledger = format!("{here}/ledger");
     let left = |body: &str| body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap().contains("scribed anew");
     assert!(left(&b.get(&ledger).await.body));
     let page = b.get(&here).await.body;
@@ -465,10 +476,11 @@ async fn every_machine_is_worked_to_its_certificate() {
     let send = |fields: &[(&str, &str)]| serde_urlencoded::to_string(fields).unwrap();
     for (n, a) in ironseat_store::machine_types().unwrap().iter().enumerate() {
         let id = begin(&f, &mut c, &a.name, &format!("W-{n}"));
-        let here = format!("/rebuilds/{id}/trail");
+        let here = format!("/rebuilds/{id}");
         loop {
-            let t = trail(&mut c, id).unwrap();
-            let Some(s) = t.steps.iter().find(|s| !t.ticks.contains_key(&s.id) && t.free(s)) else { break };
+            let t = state(&mut c, id);
+            let Some(s) = t.in_hand() else { break };
+            assert!(t.free(s), "{}: {} is in hand and held", a.name, s.id);
             if let Some(seat) = &s.seat {
                 sign(&mut c, id, &seat.0);
                 continue;
@@ -485,10 +497,9 @@ async fn every_machine_is_worked_to_its_certificate() {
                 assert_eq!(b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id)])).await.status, StatusCode::SEE_OTHER);
             }
         }
-        let t = trail(&mut c, id).unwrap();
-        let left: Vec<_> = t.steps.iter().filter(|s| !t.ticks.contains_key(&s.id)).map(|s| &s.id).collect();
-        assert!(left.is_empty(), "{}: {left:?}", a.name);
-        let done = b.post(&format!("/rebuilds/{id}/finish"), "from=trail&pin=2408").await;
+        let (done, all) = state(&mut c, id).progress();
+        assert_eq!(done, all, "{}", a.name);
+        let done = b.post(&format!("/rebuilds/{id}/finish"), "pin=2408").await;
         assert_eq!(done.status, StatusCode::SEE_OTHER, "{}: {}", a.name, self::said(&done.body));
         let certificate = b.get(&format!("/rebuilds/{id}/certificate")).await.body;
         assert!(certificate.contains("As found, as left") && certificate.contains(&format!("W-{n}")), "{}", a.name);

@@ -17,11 +17,11 @@ fn writes(id: &str) -> Vec<(String, &'static str)> {
     vec![
         (format!("{seat}/sheets/journal/readings"), "cell=A1&text=40.008"),
         (format!("{seat}/sheets/journal/instrument"), "instrument=01890000-0000-7000-8000-000000000000"),
-        (format!("{seat}/steps/choose"), "act=choose&method=heat"),
-        (format!("{seat}/steps/sign"), "act=sign&pin=3512"),
-        (format!("{seat}/overrule/journal"), "reason=because+it+is&pin=3512"),
+        (format!("/rebuilds/{id}"), "act=choose&seat=de&method=heat"),
+        (format!("/rebuilds/{id}"), "act=sign&seat=de&pin=3512"),
+        (format!("/rebuilds/{id}"), "act=overrule&seat=de&topic=journal&reason=because+it+is&pin=3512"),
         (format!("/rebuilds/{id}/finish"), "pin=2408"),
-        (format!("/rebuilds/{id}/trail"), "act=tick&step=receive.safe"),
+        (format!("/rebuilds/{id}"), "act=tick&step=receive.safe"),
         (format!("/rebuilds/{id}/version"), "version=2"),
         (format!("/rebuilds/{id}/pictures/{id}/away"), "step=x"),
         ("/rebuilds".into(), "number=R-1&title=t&customer=c"),
@@ -89,7 +89,12 @@ async fn a_bench_hand_is_no_lead() {
         assert_eq!(b.post(&path, body).await.status, StatusCode::FORBIDDEN, "{path}");
     }
     let spindle = f.rebuild("R-0409");
-    let a = b.post(&format!("/rebuilds/{spindle}/seats/f1/overrule/journal"), "reason=seen+it+run+for+years&pin=3512&step=journal").await;
+    let a = b
+        .post(
+            &format!("/rebuilds/{spindle}"),
+            "act=overrule&seat=f1&topic=journal&reason=seen+it+run+for+years&pin=3512&step=at.f1.journal",
+        )
+        .await;
     assert_eq!(a.status, StatusCode::CONFLICT);
     assert!(a.body.contains("only a lead may overrule"));
 }
@@ -306,12 +311,12 @@ async fn units_and_theme_are_a_persons_own_and_come_back_where_they_were() {
     let (f, app) = shop().await;
     let bench = format!("/rebuilds/{}", f.rebuild("R-0412"));
     let (mut tomasz, mut yuki) = (Browser::signed_in(&app, "tomasz").await, Browser::signed_in(&app, "yuki").await);
-    assert!(tomasz.get(&bench).await.body.contains("40.002 … 40.018 mm"));
+    assert!(tomasz.get(&bench).await.body.contains("40.002 … 40.018"));
     let a = tomasz.post("/me/units", &format!("units=inch&here={bench}")).await;
     assert_eq!(a.location(), bench);
     let page = tomasz.get(&bench).await.body;
-    assert!(page.contains("1.5749 … 1.5755 in") && !page.contains("40.018"));
-    assert!(yuki.get(&bench).await.body.contains("40.018 mm"));
+    assert!(page.contains("1.5749 … 1.5755") && page.contains("journal, in") && !page.contains("40.018"));
+    assert!(yuki.get(&bench).await.body.contains("40.018"));
     assert_eq!(tomasz.post("/me/units", "units=metric&here=//evil.example").await.location(), "/");
     assert_eq!(tomasz.post("/me/theme", "theme=dark&here=/").await.status, StatusCode::SEE_OTHER);
     assert!(tomasz.get("/").await.body.contains("data-theme=\"dark\"") && yuki.get("/").await.body.contains("data-theme=\"auto\""));
@@ -409,15 +414,63 @@ async fn a_seat_that_waits_for_the_machine_leads_to_what_can_be_done() {
     assert_eq!(b.post("/rebuilds", &form).await.status, StatusCode::SEE_OTHER);
     let here = format!("/rebuilds/{id}");
     let bench = b.get(&here).await.body;
-    assert!(bench.contains("first: Isolate, tag, try") && bench.contains(&format!("{here}/trail?step=receive.safe")), "{bench}");
+    assert!(bench.contains("<h1>Isolate, tag, try"), "nothing else is in hand: {bench}");
+    let seat = b.get(&format!("{here}?seat=a&step=journal")).await.body;
+    assert!(seat.contains("Held.") && seat.contains("data-way") && seat.contains("?step=receive.safe"), "{seat}");
     // A hand that goes on all the same is told, and nothing is written.
-    let a = b.post(&format!("{here}/seats/a/steps/heat"), "act=heat").await;
+    let a = b.post(&here, "act=on-heater&seat=a&step=heat.a").await;
     assert!(a.status == StatusCode::CONFLICT && a.body.contains("is held"), "{}", a.status);
-    assert_eq!(b.post(&format!("{here}/trail"), "act=tick&step=receive.safe").await.status, StatusCode::SEE_OTHER);
-    let bench = b.get(&here).await.body;
-    assert!(!bench.contains("first: Isolate") && bench.contains("Free-end bearing"), "the journal is not bare yet");
+    assert_eq!(b.post(&here, "act=tick&step=receive.safe").await.location(), here);
+    let seat = b.get(&format!("{here}?seat=a&step=journal")).await.body;
+    assert!(!seat.contains("?step=receive.safe\" data-way") && seat.contains("Free-end bearing"), "the journal is not bare yet");
     // The Floor says the same: not the seat, the machine's next act.
     let floor = b.get("/?find=R-0500").await.body;
     let strip = floor.split("<article class=\"strip").nth(1).unwrap();
     assert!(strip.contains("1 of ") && !strip.contains("Measure the journal"), "{strip}");
+}
+
+/// What lies dashed in a drawing: the parts that are not on.
+fn off(svg: &str) -> std::collections::BTreeSet<String> {
+    svg.split("<g class=\"part off")
+        .skip(1)
+        .map(|g| g.split("data-part=\"").nth(1).unwrap().split('"').next().unwrap().to_owned())
+        .collect()
+}
+
+/// What stands under each seat of a drawing; a clock only by its word, it runs on.
+fn marked(svg: &str) -> Vec<String> {
+    let values = svg.split("class=\"value\"").skip(1).map(|t| t.split('>').nth(1).unwrap().split('<').next().unwrap().to_owned());
+    values.map(|v| v.split(' ').next().unwrap_or("").to_owned()).collect()
+}
+
+#[tokio::test]
+async fn floor_bench_and_certificate_say_the_same_of_every_rebuild() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    for number in ["R-0398", "R-0409", "R-0412", "R-0415", "R-0418", "R-0419"] {
+        let here = format!("/rebuilds/{}", f.rebuild(number));
+        let (floor, bench) = (b.get(&format!("/?find={number}")).await.body, b.get(&here).await.body);
+        let (certificate, alone) = (b.get(&format!("{here}/certificate")).await.body, b.get(&format!("{here}/section.svg")).await.body);
+        // How far it is: the Floor's count is the sum over the stages of the trail.
+        let counts = bench.split("</summary>").filter_map(|s| s.rsplit("<summary>").next()?.split("<span class=\"num\">").nth(1));
+        let pairs: Vec<(usize, usize)> = counts
+            .filter_map(|n| n.split('<').next()?.split_once('/'))
+            .filter_map(|(d, a)| Some((d.parse().ok()?, a.parse().ok()?)))
+            .collect();
+        let (done, all) = pairs.iter().fold((0, 0), |s, p| (s.0 + p.0, s.1 + p.1));
+        assert!(floor.contains(&format!("{done} of {all} steps done")), "{number}: {done} of {all}");
+        // What is on: the same on the map, alone, on the certificate and in the strip.
+        let strip = floor.split("<article class=\"strip").nth(1).unwrap();
+        for (what, drawing) in [("alone", &alone), ("certificate", &certificate), ("floor", &strip.to_owned())] {
+            assert_eq!(off(drawing), off(&bench), "{number}: bench and {what}");
+        }
+        assert_eq!(marked(&certificate), marked(&bench), "{number}");
+        // What wants someone: the act in hand is what the strip names, or a call that stands on the bench, too.
+        if !bench.contains("Finished and signed") {
+            let hand = bench.split("<h1>").nth(1).unwrap().split("</h1>").next().unwrap().to_lowercase();
+            let headline = strip.split("class=\"headline\">").nth(1).unwrap().split('<').next().unwrap();
+            let named = strip.to_lowercase().contains(hand.trim_end_matches('.'));
+            assert!(named || bench.contains(headline), "{number}: {hand} in hand, {headline} on the Floor");
+        }
+    }
 }

@@ -394,6 +394,8 @@ impl MachineType {
     pub fn enters_bore(&self, seat: &str) -> bool {
         let of = |k| self.derived.acts.iter().any(|s| s.seat.as_ref().is_some_and(|x| x.0 == seat && x.1 == k));
         let part = self.anatomy.seat(seat).and_then(|s| self.anatomy.part(&s.part));
-        part.is_some_and(|p| p.fit == super::Hold::Shrink) && of(crate::seat::steps::StepKind::PutOn) && !of(crate::seat::steps::StepKind::Heat)
+        part.is_some_and(|p| p.fit == super::Hold::Shrink)
+            && of(crate::seat::steps::StepKind::PutOn)
+            && !of(crate::seat::steps::StepKind::Heat)
     }
 }

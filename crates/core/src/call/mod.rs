@@ -81,34 +81,145 @@ impl Amount {
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum Situation {
-    NothingRead { cells: usize },
-    SizeGood { surface: Which, left: usize },
-    SizeOver { surface: Which, by: Micrometres },
-    SizeUnder { surface: Which, by: Micrometres },
-    SizeUndecided { surface: Which, margin: Micrometres, instrument: String, u: Micrometres, better: Option<String> },
-    TooCoarse { surface: Which, instrument: String, u: Micrometres, tolerance: Micrometres, better: Option<String> },
-    OutOfRound { surface: Which, by: Micrometres, allowed: Micrometres, station: usize },
-    Taper { surface: Which, by: Micrometres, allowed: Micrometres, larger_at_b: bool },
-    FormUndecided { surface: Which, by: Micrometres, allowed: Micrometres, instrument: String, better: Option<String> },
-    FitGood { mean: Micrometres, method: Method },
-    FitWaits { journal: bool, bore: bool },
-    Spins { mean: Micrometres },
-    ForceOverPress { force: Newtons, press: String, allowed: Newtons, heat_helps: bool },
-    NoPress { force: Newtons, heat_helps: bool },
-    NoTube { bore: Millimetres, outside: Millimetres, length: Millimetres },
-    RingStressHigh { hoop_mpa: f64 },
-    NoClearance { left: Micrometres, lost_shaft: Micrometres, lost_housing: Micrometres, group: String },
-    LittleClearance { left: Micrometres, group: String },
-    MuchClearance { left: Micrometres },
-    CapNotEnough { cap: Celsius, needed: Celsius, spare: Micrometres, force: Newtons, weakest: String },
-    GripShort { seconds: Seconds, hands: Seconds, target: Celsius },
-    HeatGood { target: Celsius, seconds: Seconds },
-    HomeWaits { left: usize },
-    Home { gap: Option<Micrometres> },
-    FeelerGoesIn { places: Vec<String> },
-    DepthOff { by: Micrometres, tolerance: Micrometres },
-    DepthUndecided { by: Micrometres, instrument: String, better: Option<String> },
-    CannotReckon { field: String, why: String },
+    NothingRead {
+        cells: usize,
+    },
+    SizeGood {
+        surface: Which,
+        left: usize,
+    },
+    SizeOver {
+        surface: Which,
+        by: Micrometres,
+    },
+    SizeUnder {
+        surface: Which,
+        by: Micrometres,
+    },
+    SizeUndecided {
+        surface: Which,
+        margin: Micrometres,
+        instrument: String,
+        u: Micrometres,
+        better: Option<String>,
+    },
+    TooCoarse {
+        surface: Which,
+        instrument: String,
+        u: Micrometres,
+        tolerance: Micrometres,
+        better: Option<String>,
+    },
+    OutOfRound {
+        surface: Which,
+        by: Micrometres,
+        allowed: Micrometres,
+        station: usize,
+    },
+    Taper {
+        surface: Which,
+        by: Micrometres,
+        allowed: Micrometres,
+        larger_at_b: bool,
+    },
+    FormUndecided {
+        surface: Which,
+        by: Micrometres,
+        allowed: Micrometres,
+        instrument: String,
+        better: Option<String>,
+    },
+    FitGood {
+        mean: Micrometres,
+        method: Method,
+    },
+    FitWaits {
+        journal: bool,
+        bore: bool,
+    },
+    Spins {
+        mean: Micrometres,
+    },
+    ForceOverPress {
+        force: Newtons,
+        press: String,
+        allowed: Newtons,
+        heat_helps: bool,
+    },
+    NoPress {
+        force: Newtons,
+        heat_helps: bool,
+    },
+    NoTube {
+        bore: Millimetres,
+        outside: Millimetres,
+        length: Millimetres,
+    },
+    RingStressHigh {
+        hoop_mpa: f64,
+    },
+    NoClearance {
+        left: Micrometres,
+        lost_shaft: Micrometres,
+        lost_housing: Micrometres,
+        group: String,
+    },
+    LittleClearance {
+        left: Micrometres,
+        group: String,
+    },
+    MuchClearance {
+        left: Micrometres,
+    },
+    CapNotEnough {
+        cap: Celsius,
+        needed: Celsius,
+        spare: Micrometres,
+        force: Newtons,
+        weakest: String,
+    },
+    GripShort {
+        seconds: Seconds,
+        hands: Seconds,
+        target: Celsius,
+    },
+    /// Tight in its housing: what that asks for, and whether the housing is warmed for it.
+    TightInHousing {
+        mean: Micrometres,
+        force: Newtons,
+        warm: Option<Celsius>,
+    },
+    /// It enters a bore that is there already: heated, its outside grows into it.
+    GrowsInBore {
+        growth: Micrometres,
+        room: Micrometres,
+    },
+    HeatGood {
+        target: Celsius,
+        seconds: Seconds,
+    },
+    HomeWaits {
+        left: usize,
+    },
+    Home {
+        gap: Option<Micrometres>,
+    },
+    FeelerGoesIn {
+        places: Vec<String>,
+    },
+    DepthOff {
+        by: Micrometres,
+        tolerance: Micrometres,
+    },
+    DepthUndecided {
+        by: Micrometres,
+        instrument: String,
+        better: Option<String>,
+    },
+    CannotReckon {
+        field: String,
+        why: String,
+    },
 }
 
 /// Which surface a sentence is about.
@@ -152,6 +263,8 @@ pub enum Method {
     HeatAndPress,
     /// By hand: there is clearance.
     Slide,
+    /// The housing is warmed until the ring drops into it.
+    WarmHousing,
 }
 
 impl Method {
@@ -163,6 +276,7 @@ impl Method {
             Self::Press => "press",
             Self::HeatAndPress => "heat_and_press",
             Self::Slide => "slide",
+            Self::WarmHousing => "warm_housing",
         }
     }
     /// From its name in records.
@@ -173,6 +287,7 @@ impl Method {
             "press" => Self::Press,
             "heat_and_press" => Self::HeatAndPress,
             "slide" => Self::Slide,
+            "warm_housing" => Self::WarmHousing,
             _ => return None,
         })
     }
@@ -184,9 +299,10 @@ impl Method {
             Self::Press => "press it cold",
             Self::HeatAndPress => "heat to the cap, press the rest",
             Self::Slide => "slide it on by hand",
+            Self::WarmHousing => "warm the housing",
         }
     }
-    /// Does the heater come into it?
+    /// Does the ring go on the heater?
     #[must_use]
     pub fn heats(self) -> bool {
         matches!(self, Self::Heat | Self::HeatAndPress)

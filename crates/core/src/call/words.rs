@@ -180,6 +180,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 Method::Press => "Press it on through the tight ring.",
                 Method::HeatAndPress => "Heat to the cap and press the rest.",
                 Method::Slide => "Slide it on by hand.",
+                Method::WarmHousing => "Warm the housing and let the ring drop in.",
             },
         ),
         S::Spins { mean } => words(
@@ -264,6 +265,29 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 },
             )
         }
+        S::TightInHousing { mean, force, warm } => words(
+            "Tight in its housing",
+            format!(
+                "It is {} tight in the bore: pushed in cold it may take {}, through the outer ring.",
+                um(mean),
+                Amount::Force(*force).show(units)
+            ),
+            match warm {
+                Some(t) => {
+                    format!("Warm the housing to {}: then it drops in without force.", Amount::Temperature(*t).show(units))
+                }
+                None => "Press it in through the outer ring, and only that one.".into(),
+            },
+        ),
+        S::GrowsInBore { growth, room } => words(
+            "Hot, it would not enter its bore",
+            if room.0 > 0.0 {
+                format!("The bore is there already. It leaves {} round the ring, and hot the ring grows by {}.", um(room), um(growth))
+            } else {
+                format!("The bore is there already and has no room to give; hot, the ring grows by {} in it.", um(growth))
+            },
+            "Press it on cold, or warm the housing with it so that the bore grows as well.",
+        ),
         S::GripShort { seconds, hands, target } => words(
             "Too little time in hand",
             format!(

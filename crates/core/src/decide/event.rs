@@ -259,7 +259,8 @@ impl Event {
         let act = |id: &str| s.act(id).map_or(id.to_owned(), |x| x.words.say(units).trim_end_matches('.').to_owned());
         let question = |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
         let step = |k: &StepKind| steps::name(*k).to_lowercase();
-        let sheet = |key: &str| SheetKind::of(key).and_then(|_| StepKind::of(key)).map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase());
+        let sheet =
+            |key: &str| SheetKind::of(key).and_then(|_| StepKind::of(key)).map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase());
         let behind = |text: &str| if text.is_empty() { String::new() } else { format!(", {text}") };
         let minutes = |s: i64| format!("{} min {} s", s / 60, s % 60);
         match self {
@@ -294,7 +295,9 @@ impl Event {
                 format!("{}: done{read}{faces}{with}{why}", act(&t.step))
             }
             Self::Unticked { step } => format!("{}: taken back", act(step)),
-            Self::WaitOver { step, left_s } if *left_s > 0 => format!("{}: the wait is over, {} before its time", act(step), minutes(*left_s)),
+            Self::WaitOver { step, left_s } if *left_s > 0 => {
+                format!("{}: the wait is over, {} before its time", act(step), minutes(*left_s))
+            }
             Self::WaitOver { step, .. } => format!("{}: the wait is over", act(step)),
             Self::AsFound { question: q, state, value, note } => {
                 let found = if *state == AnswerState::Recorded { shown(s, q, value, units) } else { state.word().to_owned() };
@@ -318,7 +321,13 @@ impl Event {
             Self::PictureTakenAway { .. } => "A picture taken away".into(),
             Self::Version { from, to, .. } => format!("Version {to} taken over instead of {from}"),
             Self::CarriedOver { ticks, .. } => format!("Carried over to the acts of today: {} more count as done", ticks.len()),
-            Self::Finished { said, .. } => if said.is_empty() { "Released".into() } else { show::capital(said) },
+            Self::Finished { said, .. } => {
+                if said.is_empty() {
+                    "Released".into()
+                } else {
+                    show::capital(said)
+                }
+            }
         }
     }
 }

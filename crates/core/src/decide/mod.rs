@@ -53,29 +53,64 @@ pub struct Said {
 #[allow(missing_docs)]
 pub enum Deed {
     /// An act is done.
-    Tick { act: String, said: Said },
+    Tick {
+        act: String,
+        said: Said,
+    },
     /// Takes a tick back.
-    TakeBack { act: String },
+    TakeBack {
+        act: String,
+    },
     /// A wait is over: it is cold, it held, it has cured.
-    WaitOver { act: String },
+    WaitOver {
+        act: String,
+    },
     /// Chooses how a ring goes on.
-    Choose { seat: String, method: Method },
+    Choose {
+        seat: String,
+        method: Method,
+    },
     /// The ring is on the heater: its clock starts.
-    OnHeater { seat: String },
+    OnHeater {
+        seat: String,
+    },
     /// A thermometer on a ring that cools corrects its clock.
-    Thermometer { seat: String, temperature: String },
+    Thermometer {
+        seat: String,
+        temperature: String,
+    },
     /// Signs a seat; the PIN is looked at before.
-    Sign { seat: String },
-    Overrule { seat: String, topic: String, reason: String },
-    Answer { question: String, state: AnswerState, value: String, note: String },
+    Sign {
+        seat: String,
+    },
+    Overrule {
+        seat: String,
+        topic: String,
+        reason: String,
+    },
+    Answer {
+        question: String,
+        state: AnswerState,
+        value: String,
+        note: String,
+    },
     /// A face of a part was machined.
-    Repair { part: String, what: String },
+    Repair {
+        part: String,
+        what: String,
+    },
     /// That was noted by mistake.
-    RepairBack { repair: String },
+    RepairBack {
+        repair: String,
+    },
     /// What has to come off for a part comes off again.
-    BackOut { part: String },
+    BackOut {
+        part: String,
+    },
     /// Closes the rebuild; the PIN is looked at before.
-    Release { reason: String },
+    Release {
+        reason: String,
+    },
 }
 
 impl Deed {
@@ -227,8 +262,7 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result
         return Err(Refusal::new("value", "this act asks for no number: leave it out, or write it in the note of the rebuild").into());
     };
     let (value, list) = m.read(&said.value, who.units)?;
-    let readings =
-        (list.len() > 1).then(|| list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" "));
+    let readings = (list.len() > 1).then(|| list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" "));
     let kept = |reason: &str, round: bool| Number {
         value: Some(value),
         unit: Some(m.unit),
@@ -270,7 +304,8 @@ fn facing(s: &State, act: &Act, said: &Said) -> std::result::Result<Number, Deni
     };
     let reason = said.reason.trim();
     if end != sheet && !(10..=400).contains(&reason.chars().count()) {
-        let words = format!("the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so", sheet.letter());
+        let words =
+            format!("the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so", sheet.letter());
         return Err(Refusal::new("faces", words).into());
     }
     let reason = if end == sheet { String::new() } else { reason.to_owned() };
@@ -452,8 +487,7 @@ pub struct Opened {
 }
 
 /// Steps of a seat that are done again once it was off.
-pub const AGAIN: [StepKind; 6] =
-    [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign];
+pub const AGAIN: [StepKind; 6] = [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign];
 
 impl State {
     /// What an entry opens again.

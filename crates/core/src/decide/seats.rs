@@ -159,8 +159,5 @@ pub(super) fn sign(s: &State, who: &Who, seat: &str) -> Decision {
         return Ok(Vec::new());
     }
     free(s, who, act)?;
-    Ok(vec![
-        Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() },
-        done(seat, StepKind::Sign, String::new()),
-    ])
+    Ok(vec![Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() }, done(seat, StepKind::Sign, String::new())])
 }

@@ -98,7 +98,8 @@ impl Called {
     /// It wants a person: not good, not overruled, and not only waiting for the next reading.
     #[must_use]
     pub fn wants_someone(&self) -> bool {
-        let waits = |c: &Call| matches!(c.situation, Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. });
+        let waits =
+            |c: &Call| matches!(c.situation, Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. });
         self.overruled_by.is_none() && self.calls.first().is_some_and(|c| c.verdict != Verdict::Go && !waits(c))
     }
 }
@@ -323,7 +324,8 @@ impl State {
         let (seat, kind) = act.seat.as_ref()?;
         let open = |c: &&Called| c.verdict().is_some_and(|v| v != Verdict::Go) && c.overruled_by.is_none();
         let sheets = act.before.iter().filter_map(|b| self.act(&b.id)?.seat.as_ref()).filter(|x| x.0 == *seat);
-        let of_sheet = sheets.filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned()))).next();
+        let of_sheet =
+            sheets.filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned()))).next();
         let of_fit = || {
             let c = self.call(seat, "fit").filter(|_| matches!(kind, StepKind::Heat | StepKind::PutOn))?;
             (c.verdict() == Some(Verdict::Stop) && c.overruled_by.is_none()).then(|| (c, "the fit".to_owned()))

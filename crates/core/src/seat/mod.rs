@@ -4,8 +4,11 @@ mod grid;
 mod home;
 pub mod steps;
 mod verdicts;
+mod ways;
 
-use verdicts::{choices, judge_fit};
+use verdicts::judge_fit;
+pub use ways::{InHousing, Push, ways};
+use ways::{choices, in_housing, outside_growth};
 
 pub use grid::{judge_grid, surface_limits};
 pub use home::judge_home;
@@ -74,7 +77,9 @@ pub struct Shop {
 }
 
 impl Shop {
-    fn room(&self) -> Celsius {
+    /// Temperature of the shop.
+    #[must_use]
+    pub fn room(&self) -> Celsius {
         self.room.unwrap_or(Celsius(20.0))
     }
     fn strongest(&self) -> Option<&PressMachine> {
@@ -157,6 +162,16 @@ pub struct Fit {
     /// The housing figures come from the drawing, not from a sheet.
     pub housing_from_limits: bool,
     pub press: PressAnswer,
+    /// The outer ring in its bore, where it is tight there.
+    pub in_housing: Option<InHousing>,
+    /// The bore is there already when the ring goes on.
+    pub enters_bore: bool,
+    /// By how much the outside of the ring grows when it is hot.
+    pub growth: Micrometres,
+    /// Air of the shop.
+    pub room: Celsius,
+    /// Share of a press that may be used.
+    pub press_share: f64,
     /// Strongest press and how much of it may be used.
     pub press_machine: Option<(String, Newtons)>,
     pub heat: HeatTarget,
@@ -272,6 +287,11 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         drawn: facts.drawn_interference(),
         housing_from_limits: measured_housing.is_none(),
         press: pressed,
+        in_housing: in_housing(facts, &housing, school, shop, cap).map_err(refused)?,
+        enters_bore: facts.enters_bore,
+        growth: outside_growth(facts, heat.target, room),
+        room,
+        press_share: rules.press_share,
         press_machine: shop.strongest().map(|p| (p.name.clone(), Newtons(p.capacity.0 * rules.press_share))),
         weakest,
         grip: cooling.and_then(|c| c.until(grip_at)),

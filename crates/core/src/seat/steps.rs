@@ -98,7 +98,8 @@ impl StepKind {
         match self {
             Self::Journal => Some(Caution::Measuring),
             Self::Heat => Some(Caution::Heater),
-            Self::PutOn if method == Some(Method::Press) => Some(Caution::Press),
+            Self::PutOn if matches!(method, Some(Method::Press)) => Some(Caution::Press),
+            Self::PutOn if method == Some(Method::WarmHousing) => Some(Caution::Hot),
             Self::PutOn if method.is_some_and(Method::heats) => Some(Caution::HotRing),
             Self::Nip => Some(Caution::Nut),
             _ => None,
@@ -175,7 +176,13 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
         K::Choose => "Read the fit, then choose. Least force through least risk.".into(),
         K::Heat => "Put the ring on the heater, probe on the inner ring; start the clock when it is on.".into(),
         K::PutOn if method == Some(Method::Press) => {
-            format!("Press it against {} through the inner ring. Look after the first millimetre: square, no click.", seat.against)
+            format!("Press it against {} through the ring that is tight. Look after the first millimetre: square, no click.", seat.against)
+        }
+        K::PutOn if method == Some(Method::WarmHousing) => {
+            format!(
+                "Gloves. Warm {} all round, wipe the bore, and let the ring drop straight against {}.",
+                facts.housing_name, seat.against
+            )
         }
         K::PutOn if method == Some(Method::Slide) => format!("Slide it against {} by hand.", seat.against),
         K::PutOn => format!("Gloves. One straight push against {}, hold it there until it grips, then say so here.", seat.against),

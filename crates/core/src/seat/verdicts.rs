@@ -1,39 +1,12 @@
-//! How a ring can be put on, and the calls on a fit.
+//! The calls on a fit.
 
-use super::{Choice, Fit};
+use super::Fit;
+use super::ways::housing_figure;
 use crate::anatomy::SeatFacts;
 use crate::call::{Amount, Call, Method, Situation, Verdict};
 use crate::fit::clearance::ClearanceCall;
 use crate::quantity::{Micrometres, Millimetres};
 use crate::rules::HouseRules;
-
-/// Least force through least risk: heat when it is enough, then press, then both (handbook 01).
-pub(super) fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
-    if f.interference.max.0 <= 0.0 {
-        return vec![Choice { method: Method::Slide, possible: true, advised: true }];
-    }
-    let tool = f.tube().is_some();
-    let in_time = f.grip.is_none_or(|g| g.0 >= rules.hands_s);
-    let heat = f.heats;
-    let press = f.press_can(f.press.high.force) && tool;
-    let both = !f.heats && f.press_can(f.rest_force) && tool;
-    let small = f.press.high.force.0 < 3000.0; // a hand press does it cleanly
-    let order = if small && press && !(heat && in_time) {
-        [Method::Press, Method::Heat, Method::HeatAndPress]
-    } else {
-        [Method::Heat, Method::HeatAndPress, Method::Press]
-    };
-    let can = |m| match m {
-        Method::Heat => heat,
-        Method::Press => press,
-        Method::HeatAndPress => both,
-        Method::Slide => false,
-    };
-    let best = order.into_iter().find(|m| can(*m));
-    [Method::Heat, Method::Press, Method::HeatAndPress]
-        .map(|method| Choice { method, possible: can(method), advised: best == Some(method) })
-        .into()
-}
 
 /// The calls on a fit, worst first.
 pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
@@ -49,9 +22,9 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
     if f.interference.mean.0 <= 0.0 && f.drawn.1.0 + f.drawn.0.0 > 0.0 {
         calls.push(fit_limit(Call::of(Verdict::Stop, Situation::Spins { mean: f.interference.mean }).figure(small(f.interference.mean))));
     }
-    let force = f.press.high.force;
-    if f.interference.max.0 > 0.0 {
-        let heat_helps = f.choices.iter().any(|c| c.possible && c.method.heats());
+    let force = f.push().high;
+    if f.interference.max.0 > 0.0 || f.in_housing.is_some() && f.enters_bore {
+        let heat_helps = f.choices.iter().any(|c| c.possible && c.method != Method::Press);
         let verdict = if heat_helps { Verdict::LookAgain } else { Verdict::Stop };
         match &f.press_machine {
             Some((name, allowed)) if force.0 > allowed.0 => calls.push(
@@ -64,7 +37,10 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
             }
             _ => {}
         }
-        if !f.heats {
+        if f.grows_in_bore() {
+            let room = Micrometres(-f.housing.max.0);
+            calls.push(Call::of(Verdict::LookAgain, Situation::GrowsInBore { growth: f.growth, room }).figure(small(f.growth)));
+        } else if !f.heats {
             calls.push(
                 Call::of(
                     Verdict::LookAgain,
@@ -89,7 +65,7 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
         if f.press.hub_hoop.0 > 120.0 {
             calls.push(Call::of(Verdict::LookAgain, Situation::RingStressHigh { hoop_mpa: f.press.hub_hoop.0 }));
         }
-        if f.tube().is_none() && !f.heats {
+        if f.tube().is_none() && (!f.heats || f.grows_in_bore()) && f.interference.max.0 > 0.0 {
             let i = facts.inside();
             calls.push(Call::of(
                 Verdict::LookAgain,
@@ -100,6 +76,12 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
                 },
             ));
         }
+    }
+    // What the housing asks for is said where the ring meets it.
+    if let Some(h) = f.in_housing.as_ref().filter(|_| f.enters_bore || f.interference.max.0 <= 0.0) {
+        let warm = (h.warm.enough && f.choices.iter().any(|c| c.method == Method::WarmHousing && c.advised)).then_some(h.warm.target);
+        let s = Situation::TightInHousing { mean: f.housing.mean, force: h.press.high.force, warm };
+        calls.push(Call::of(Verdict::Go, s).figure(housing_figure(h)));
     }
     if let Some(c) = &f.clearance {
         let group = f.group.clone();
@@ -122,7 +104,7 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
             ClearanceCall::Go => {}
         }
     }
-    if calls.is_empty() {
+    if calls.iter().all(|c| c.verdict == Verdict::Go) {
         let method = f.advised().unwrap_or(Method::Press);
         calls.push(fit_limit(
             Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method }).figure(small(f.interference.mean)),

@@ -92,7 +92,8 @@ fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) 
         let t = state(c, id);
         // Only a ring's own place in the trail counts here: what is measured of it is tried elsewhere.
         let its_sheets = |s: &Act| matches!(ActId::of(&s.id), Some(ActId::AtSeat { .. }));
-        let free = |s: &Act| s.before.iter().all(|b| t.is_done(&b.id) || t.act(&b.id).is_some_and(its_sheets)) && t.waiting(&s.id).is_none();
+        let free =
+            |s: &Act| s.before.iter().all(|b| t.is_done(&b.id) || t.act(&b.id).is_some_and(its_sheets)) && t.waiting(&s.id).is_none();
         let Some(s) = t.acts.iter().find(|s| wanted(s) && !t.is_done(&s.id) && !its_sheets(s) && free(s)).cloned() else { break };
         if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
             let ask = t.question(q).unwrap().ask;

@@ -1,173 +1,249 @@
-//! Bench: doing the work. The half section is the map; the trail stands on the left, the step in hand below.
+//! Bench: doing the work, all of it in one room. The half section on top is the map; the trail of acts stands on the left, the
+//! act in hand in the middle, the call on the right.
 
 use crate::app::App;
-use crate::error::{WebError, WebResult, refused};
-use crate::extract::{Form, Hand, Lead, Reader, wants_fragment};
-use crate::view::{page, page_as};
+use crate::error::{WebResult, refused};
+use crate::extract::{Form, Lead, Reader, Worker, wants_fragment};
+use crate::seat_marks::marks;
+use crate::view::{encode, page, page_as};
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
+use ironseat_core::Refusal;
+use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::Method;
-use ironseat_core::quantity::Units;
-use ironseat_core::trail::StepKind;
+use ironseat_core::decide::{self, AnswerState, Deed, Said};
+use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::rebuilds::{self};
-use ironseat_store::work::{self, Act};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::bench::{self, Bench};
+use ironseat_store::{Id, StoreError, versions, work};
 use serde::Deserialize;
-use std::collections::BTreeSet;
 
+mod act_in_hand;
+pub mod pictures;
+pub mod version;
 mod view;
 
-pub use view::{BenchParams, marks};
-use view::{build, load};
+pub use act_in_hand::found_words;
+use view::{BenchPage, build};
+
+/// What of the bench is looked at.
+#[derive(Deserialize, Default, Clone)]
+#[serde(default)]
+pub struct BenchQuery {
+    /// Id of an act; with `seat`, the key of one of its steps.
+    pub step: String,
+    /// A seat: its act in hand.
+    pub seat: String,
+    /// Part that was forgotten or is to be got at.
+    pub part: String,
+    /// What is being said of a facing or an angle, before it is recorded.
+    pub found: String,
+}
+
+/// The act that is looked at: the one named, else the seat's, else the one in hand.
+fn looked_at<'a>(s: &'a decide::State, q: &BenchQuery) -> Option<&'a Act> {
+    if let Some(act) = s.act(&q.step) {
+        return Some(act);
+    }
+    let of_seat = |seat: &str| {
+        let own = || s.acts.iter().filter(|x| x.seat.as_ref().is_some_and(|x| x.0 == seat));
+        let open = || own().filter(|x| !s.is_done(&x.id) && !decide::State::optional(x));
+        let kind = StepKind::of(&q.step).and_then(|k| s.act_of(seat, k));
+        kind.or_else(|| open().find(|x| s.free(x))).or_else(|| open().next()).or_else(|| own().last())
+    };
+    if q.seat.is_empty() { s.in_hand() } else { of_seat(&q.seat).or_else(|| s.in_hand()) }
+}
+
+pub(crate) struct Loaded {
+    pub(crate) bench: Bench,
+    pub(crate) newer: Option<i32>,
+    /// Id of the act that is looked at.
+    pub(crate) act: String,
+}
+
+async fn load(app: &App, id: Id, q: &BenchQuery) -> WebResult<Loaded> {
+    let q = q.clone();
+    Ok(app
+        .store
+        .run(move |c| {
+            let mut bench = bench::load(c, id)?;
+            let newer = versions::newest(c, &bench.rebuild)?;
+            let act = looked_at(&bench.state, &q).cloned();
+            if let Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) = act.as_ref().and_then(|x| x.seat.clone()) {
+                bench.judge(c, &seat)?;
+            }
+            Ok(Loaded { bench, newer, act: act.map_or(String::new(), |x| x.id) })
+        })
+        .await?)
+}
 
 /// The Bench of a rebuild.
 pub async fn show(
     State(app): State<App>,
     reader: Reader,
     Path(id): Path<Id>,
-    Query(q): Query<BenchParams>,
+    Query(q): Query<BenchQuery>,
     headers: HeaderMap,
 ) -> WebResult {
-    let l = load(&app, id, q, reader.person.units).await?;
-    // Without a bearing seat there are no sheets: the trail is the bench.
-    if l.over.rebuild.anatomy.seats.is_empty() {
-        return Ok(Redirect::to(&format!("/rebuilds/{id}/trail")).into_response());
-    }
-    let p = build(&reader, &l)?;
+    let p = build(&reader, &load(&app, id, &q).await?, &q)?;
     if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+}
+
+/// Where the trail was a room of its own.
+pub async fn moved(Path(id): Path<Id>, Query(q): Query<BenchQuery>) -> Redirect {
+    let pairs = [("step", q.step), ("seat", q.seat), ("part", q.part), ("found", q.found)];
+    let list: Vec<String> = pairs.iter().filter(|p| !p.1.is_empty()).map(|(k, v)| format!("{k}={}", encode(v))).collect();
+    let query = if list.is_empty() { String::new() } else { format!("?{}", list.join("&")) };
+    Redirect::permanent(&format!("/rebuilds/{id}{query}"))
 }
 
 /// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
 pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id, usize)>) -> WebResult {
-    let l = load(&app, id, BenchParams::default(), Units::Metric).await?;
-    let mut body = l.over.rebuild.number;
+    let mut body = load(&app, id, &BenchQuery::default()).await?.bench.rebuild.number;
     body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
     Ok(Html(body).into_response())
 }
 
-/// A page again, with a sentence beside the field and what was typed.
-async fn again(app: &App, reader: &Reader, id: Id, q: BenchParams, e: StoreError, typed: String, releasing: bool) -> WebResult {
-    let (status, field, error) = refused(e, "step")?;
-    let mut p = build(reader, &load(app, id, q, reader.person.units).await?)?;
-    p.error = error;
-    p.field = field;
-    p.typed = typed;
-    p.release_reason = releasing;
-    page_as(status, &p)
-}
-
-#[derive(Deserialize, Default)]
+/// What is done at the bench.
+#[derive(Deserialize, Default, Clone)]
+#[serde(default)]
 pub struct ActForm {
     act: String,
-    #[serde(default)]
-    method: String,
-    #[serde(default)]
-    temperature: String,
-    #[serde(default)]
-    pin: String,
-}
-
-/// Works a step.
-pub async fn act(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, step)): Path<(Id, String, String)>,
-    Form(f): Form<ActForm>,
-) -> WebResult<Response> {
-    let kind = StepKind::of(&step).ok_or(WebError::Store(StoreError::NotFound))?;
-    let fahrenheit = reader.person.units == Units::Inch;
-    let typed = f.temperature.clone();
-    let act = match f.act.as_str() {
-        "choose" => Method::of(&f.method).map(Act::Choose),
-        "heat" => Some(Act::Heat),
-        "tick" => Some(Act::Tick { temperature: f.temperature, fahrenheit }),
-        "cooling" => Some(Act::Cooling { temperature: f.temperature, fahrenheit }),
-        "sign" => Some(Act::Sign { pin: f.pin }),
-        "reopen" => Some(Act::Reopen),
-        _ => None,
-    };
-    let Some(act) = act else { return Err(WebError::Unreadable) };
-    let stays = matches!(act, Act::Heat | Act::Cooling { .. } | Act::Reopen);
-    let who = reader.person.clone();
-    let at = seat.clone();
-    match app.store.run(move |c| work::act(c, &who, id, &at, kind, &act)).await {
-        Ok(()) if stays => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={step}")).into_response()),
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}")).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step }, e, typed, false).await,
-    }
-}
-
-#[derive(Deserialize, Default)]
-pub struct OverruleForm {
-    #[serde(default)]
-    reason: String,
-    #[serde(default)]
-    pin: String,
-    #[serde(default)]
+    /// Id of the act it is about.
     step: String,
+    seat: String,
+    topic: String,
+    method: String,
+    temperature: String,
+    pin: String,
+    second: String,
+    value: String,
+    reason: String,
+    faces: String,
+    question: String,
+    state: String,
+    note: String,
+    part: String,
+    what: String,
+    repair: String,
 }
 
-/// Overrules a call with a reason.
-pub async fn overrule(
-    State(app): State<App>,
-    Hand(reader): Hand,
-    Path((id, seat, topic)): Path<(Id, String, String)>,
-    Form(f): Form<OverruleForm>,
-) -> WebResult<Response> {
-    let (who, at, reason) = (reader.person.clone(), seat.clone(), f.reason.clone());
-    match app.store.run(move |c| work::overrule(c, &who, id, &at, &topic, &reason, &f.pin)).await {
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?seat={seat}&step={}", f.step)).into_response()),
-        Err(e) => again(&app, &reader, id, BenchParams { seat, step: f.step }, e, f.reason, false).await,
+impl ActForm {
+    /// What the person wants to do.
+    fn deed(&self) -> Result<Deed, StoreError> {
+        let f = self.clone();
+        Ok(match f.act.as_str() {
+            "tick" => Deed::Tick {
+                act: f.step,
+                said: Said { second: f.second, value: f.value, reason: f.reason, faces: f.faces, temperature: f.temperature },
+            },
+            "untick" => Deed::TakeBack { act: f.step },
+            "wait-over" => Deed::WaitOver { act: f.step },
+            "choose" => {
+                let method = Method::of(&f.method).ok_or_else(|| Refusal::new("method", "choose one of the ways below"))?;
+                Deed::Choose { seat: f.seat, method }
+            }
+            "on-heater" => Deed::OnHeater { seat: f.seat },
+            "thermometer" => Deed::Thermometer { seat: f.seat, temperature: f.temperature },
+            "sign" => Deed::Sign { seat: f.seat },
+            "overrule" => Deed::Overrule { seat: f.seat, topic: f.topic, reason: f.reason },
+            "answer" => {
+                let state =
+                    AnswerState::of(&f.state).ok_or_else(|| Refusal::new("state", "expected recorded, cannot tell or not present"))?;
+                Deed::Answer { question: f.question, state, value: f.value, note: f.note }
+            }
+            "repair" => Deed::Repair { part: f.part, what: f.what },
+            "repair-back" => Deed::RepairBack { repair: f.repair },
+            "back-out" => Deed::BackOut { part: f.part },
+            _ => return Err(Refusal::new("act", "this is not known here").into()),
+        })
     }
 }
 
-#[derive(Deserialize)]
+/// Does what was said, and goes on to what is in hand then.
+pub async fn act(State(app): State<App>, Worker(reader): Worker, Path(id): Path<Id>, Form(f): Form<ActForm>) -> WebResult<Response> {
+    let who = reader.person.clone();
+    let g = f.clone();
+    let outcome = app
+        .store
+        .run(move |c| {
+            let deed = g.deed()?;
+            if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) {
+                work::signed(c, &who, id, &deed, &g.pin)
+            } else {
+                work::work(c, &who, id, &deed)
+            }
+        })
+        .await;
+    let step = format!("?step={}", encode(&f.step));
+    let on = match (outcome, f.act.as_str()) {
+        (Err(e), _) => return again(&app, &reader, id, f, e).await,
+        // What was taken back, or whose wait runs, stays in view.
+        (Ok(()), "untick" | "wait-over" | "on-heater" | "thermometer" | "overrule") => step,
+        // A seat's next step, where it can be done now.
+        (Ok(()), "choose" | "tick" | "sign") if !f.seat.is_empty() => format!("?seat={}", encode(&f.seat)),
+        (Ok(()), _) => String::new(),
+    };
+    Ok(Redirect::to(&format!("/rebuilds/{id}{on}")).into_response())
+}
+
+/// Who closes the rebuild, and why with something open.
+#[derive(Deserialize, Default)]
+#[serde(default)]
 pub struct FinishForm {
-    #[serde(default)]
     pin: String,
-    /// Why it is released with steps open.
-    #[serde(default)]
     reason: String,
-    /// Page the form stands on.
-    #[serde(default)]
-    from: String,
 }
 
 /// Closes the rebuild.
 pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<FinishForm>) -> WebResult<Response> {
     let who = reader.person.clone();
-    let (pin, reason) = (f.pin, f.reason.clone());
-    match app.store.run(move |c| rebuilds::finish(c, &who, id, &pin, &reason)).await {
+    let (pin, deed) = (f.pin, Deed::Release { reason: f.reason.clone() });
+    match app.store.run(move |c| work::signed(c, &who, id, &deed, &pin)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
-        Err(e) if f.from == "trail" => {
-            crate::trail::again(&app, &reader, id, crate::trail::TrailQuery::default(), e, |p| {
-                (p.release_reason, p.can_finish) = (f.reason, true)
-            })
-            .await
-        }
-        Err(e) => {
-            let asks = matches!(&e, StoreError::Refused(r) if r.field == "reason") || !f.reason.is_empty();
-            again(&app, &reader, id, BenchParams::default(), e, f.reason, asks).await
-        }
+        Err(e) => again_with(&app, &reader, id, BenchQuery::default(), e, |p| (p.release_reason, p.can_finish) = (f.reason, true)).await,
     }
+}
+
+/// The page again, with a sentence beside its field and what was typed.
+async fn again(app: &App, reader: &Reader, id: Id, f: ActForm, e: StoreError) -> WebResult<Response> {
+    let q = BenchQuery {
+        step: f.step.clone(),
+        part: if f.act == "back-out" { f.part.clone() } else { String::new() },
+        ..BenchQuery::default()
+    };
+    again_with(app, reader, id, q, e, |p| p.typed(f)).await
+}
+
+/// The page again, with a sentence beside its field.
+async fn again_with(
+    app: &App,
+    reader: &Reader,
+    id: Id,
+    q: BenchQuery,
+    e: StoreError,
+    typed: impl FnOnce(&mut BenchPage),
+) -> WebResult<Response> {
+    let (status, field, error) = refused(e, "step")?;
+    let mut p = build(reader, &load(app, id, &q).await?, &q)?;
+    (p.field, p.error) = (field, error);
+    typed(&mut p);
+    page_as(status, &p)
 }
 
 /// The drawing alone.
 pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
-    let units = reader.person.units;
-    let over = app.store.run(move |c| rebuilds::bench(c, id, units)).await?;
-    let none = BTreeSet::new();
-    let seat_marks = marks(&over, None, units);
+    let b = app.store.run(move |c| bench::load(c, id)).await?;
+    let s = &b.state;
     let drawn = half_section(
-        &over.rebuild.anatomy,
+        s.anatomy(),
         &SectionView {
             width: 968.0,
             height: 318.0,
-            fitted: Fitted::Parts { on: &over.machine.fitted, scrapped: &none },
-            marks: &seat_marks,
+            fitted: Fitted::Parts { on: &s.fitted(), scrapped: &s.scrapped },
+            marks: &marks(s, id, None, reader.person.units),
             selected: None,
             in_hand: None,
             small: false,

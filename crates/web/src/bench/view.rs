@@ -1,426 +1,387 @@
-//! What the Bench shows: trail, marks, step in hand.
+//! The room: map, trail, act in hand, call, what else is possible, and what is rarely reached for.
 
-use crate::app::App;
+use super::act_in_hand::{HandView, facing, hand};
+use super::{ActForm, BenchQuery, Loaded};
 use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
-use crate::seat_view::FitView;
-use crate::view::{ClockView, Shell, moment};
+use crate::seat_marks::marks;
+use crate::view::{ClockView, Shell, encode, moment_of};
 use askama::Template;
-use ironseat_core::call::{Method, Verdict, Which};
-use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
+use ironseat_core::anatomy::acts::{Act, Phase, Stage, voided_by};
+use ironseat_core::anatomy::as_found::Ask;
+use ironseat_core::anatomy::{Anatomy, Cost, End, SeatFacts};
+use ironseat_core::call::Which;
+use ironseat_core::decide::{ActId, AnswerState, State};
+use ironseat_core::quantity::{Millimetres, Seconds, Units, show as fmt};
+use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
-use ironseat_core::sheet::SheetKind;
-use ironseat_core::trail::{self, StepKind};
-use ironseat_drawing::{Fitted, HalfSection, LandView, Mark, SeatMark, SectionView, half_section, land_view};
-use ironseat_store::Id;
-use ironseat_store::rebuilds::{self, Next, Overview};
-use ironseat_store::record::{SeatRecord, seat_record};
-use serde::Deserialize;
-use std::collections::{BTreeMap, BTreeSet};
+use ironseat_drawing::{Fitted, SectionView, half_section};
+use ironseat_store::bench::Bench;
+use ironseat_store::{Id, StoreError};
 
-/// A step in the trail.
-pub(super) struct StepView {
-    pub(super) key: &'static str,
-    pub(super) name: &'static str,
-    pub(super) note: String,
-    /// `done`, `hand`, `held`, `todo`, `clock`, or the key of a call.
-    pub(super) mark: &'static str,
-    pub(super) href: String,
-    pub(super) in_hand: bool,
-    pub(super) optional: bool,
+/// Acts that the room offers beside the one in hand; the others stand in the trail.
+const MEANWHILE: usize = 6;
+
+/// A row of the trail.
+pub struct ActRow {
+    pub id: String,
+    pub words: String,
+    /// What it left, or how long it still takes.
+    pub note: String,
+    /// `done`, `free`, `held`, `waits`, or the key of a call that wants someone.
+    pub state: &'static str,
+    pub current: bool,
 }
 
-/// A seat in the trail.
-pub(super) struct SeatView {
-    pub(super) name: String,
-    pub(super) done: usize,
-    pub(super) all: usize,
-    pub(super) open: bool,
-    pub(super) href: String,
-    pub(super) steps: Vec<StepView>,
+pub struct StageRows {
+    pub word: &'static str,
+    pub done: usize,
+    pub all: usize,
+    pub open: bool,
+    pub acts: Vec<ActRow>,
 }
 
-/// The step in hand.
-pub(super) struct HandView {
-    pub(super) key: &'static str,
-    pub(super) name: &'static str,
-    pub(super) says: String,
-    pub(super) caution: &'static str,
-    pub(super) held: String,
-    /// Where on the trail what holds it is done.
-    pub(super) held_href: String,
-    pub(super) done: bool,
-    pub(super) done_by: String,
-    pub(super) detail: String,
-    pub(super) sheet: String,
-    pub(super) picture: String,
-    pub(super) post: String,
-    pub(super) overrule: String,
-    pub(super) clock: Option<ClockView>,
-    pub(super) fit: Option<FitView>,
-    pub(super) target: String,
-    /// It goes on under a press.
-    pub(super) presses: bool,
-    /// It goes on hot: it grips by itself.
-    pub(super) heats: bool,
-    pub(super) reopen: bool,
-    /// The ring is on: the way it went on is history.
-    pub(super) settled: bool,
-    pub(super) next: String,
+pub struct SeatLink {
+    pub href: String,
+    pub name: String,
+    pub done: usize,
+    pub all: usize,
+    pub current: bool,
+}
+
+pub struct CostView {
+    pub part: String,
+    pub name: String,
+    pub off: Vec<String>,
+    pub scrapped: Vec<String>,
+    pub reheat: Vec<String>,
+    pub minutes: String,
+}
+
+pub struct RepairView {
+    pub id: String,
+    pub part: String,
+    pub what: String,
+    pub by: String,
+    pub void: Vec<String>,
+}
+
+/// A call elsewhere in the rebuild that wants someone.
+pub struct OpenCall {
+    pub href: String,
+    pub seat: String,
+    pub call: CallView,
 }
 
 #[derive(Template)]
 #[template(path = "bench.html", blocks = ["live"])]
-pub(super) struct BenchPage {
-    pub(super) shell: Shell,
-    pub(super) id: Id,
-    pub(super) number: String,
-    pub(super) title: String,
-    pub(super) customer: String,
-    pub(super) finished: bool,
-    pub(super) can_finish: bool,
-    pub(super) section: HalfSection,
-    pub(super) seats: Vec<SeatView>,
-    pub(super) seat_name: String,
-    pub(super) bearing: String,
-    pub(super) hand: Option<HandView>,
-    pub(super) call: Option<CallView>,
-    pub(super) critical: bool,
-    /// Label, value, and whether it is words.
-    pub(super) brief: Vec<(&'static str, String, bool)>,
-    pub(super) meanwhile: String,
-    pub(super) meanwhile_href: String,
-    pub(super) error: String,
-    pub(super) field: String,
-    pub(super) typed: String,
-    /// Released with steps open: the reason is asked for.
-    pub(super) release_reason: bool,
+pub struct BenchPage {
+    pub shell: Shell,
+    pub id: Id,
+    pub number: String,
+    pub title: String,
+    pub customer: String,
+    pub finished: bool,
+    pub can_finish: bool,
+    /// Open acts that count.
+    pub left: usize,
+    pub newer: Option<i32>,
+    pub svg: String,
+    pub facts: Vec<(String, String)>,
+    pub stages: Vec<StageRows>,
+    pub seats: Vec<SeatLink>,
+    pub hand: Option<HandView>,
+    pub call: Option<CallView>,
+    /// Topic of the call, where it may be overruled.
+    pub overrule: &'static str,
+    pub critical: bool,
+    /// Label, value, and whether it is words: what is known of the seat in hand before it is measured.
+    pub brief: Vec<(&'static str, String, bool)>,
+    pub open_calls: Vec<OpenCall>,
+    pub waits: Vec<(String, ClockView)>,
+    pub meanwhile: Vec<(String, String)>,
+    pub more: usize,
+    /// Why those stand there: something waits, or any order will do.
+    pub meanwhile_word: &'static str,
+    pub parts: Vec<(String, String, bool)>,
+    pub cost: Option<CostView>,
+    pub repairs: Vec<RepairView>,
+    /// Parts that are off and that a mark rests on.
+    pub machinable: Vec<(String, String)>,
+    pub open_repair: bool,
+    pub field: String,
+    pub error: String,
+    pub second: String,
+    pub what: String,
+    pub release_reason: String,
+    pub overrule_reason: String,
 }
 
-/// The seat that wants hands, or the first with an open step.
-fn next_seat(o: &Overview) -> Option<String> {
-    match o.next() {
-        Next::Seat(id, _) => Some(id.to_owned()),
-        Next::Act(_) | Next::Nothing => o.rebuild.anatomy.seats.iter().find(|s| o.trail(&s.id).in_hand().is_some()).map(|s| s.id.clone()),
+impl BenchPage {
+    /// Puts back what was typed, beside the sentence that says what was expected.
+    pub fn typed(&mut self, f: ActForm) {
+        let repairing = f.act == "repair";
+        self.second = f.second;
+        self.open_repair = repairing;
+        self.what = f.what;
+        if repairing && self.field == "step" && !self.machinable.is_empty() {
+            self.field = "what".into();
+        }
+        if f.act == "overrule" {
+            self.overrule_reason.clone_from(&f.reason);
+        }
+        let Some(hand) = self.hand.as_mut() else { return };
+        if let Some(ask) = hand.ask.as_mut().filter(|_| f.act == "answer") {
+            (ask.value, ask.note) = (f.value.clone(), f.note);
+            ask.state = AnswerState::of(&f.state).map_or("", AnswerState::word);
+        }
+        hand.otherwise = self.field == "faces";
+        if hand.otherwise {
+            hand.reason.clone_from(&f.reason);
+        }
+        if let Some(seat) = hand.seat.as_mut() {
+            seat.typed = f.temperature;
+        }
+        if let Some(m) = hand.measure.as_mut().filter(|_| f.act == "tick") {
+            m.outside = self.field == "reason" || (self.field == "value" && self.error.contains("say below"));
+            (m.value, m.reason) = (f.value, f.reason);
+        }
     }
 }
 
-/// The mark of each seat in the drawing.
-pub fn marks(o: &Overview, selected: Option<&str>, units: Units) -> BTreeMap<String, SeatMark> {
-    let now = ironseat_store::now();
-    o.rebuild
-        .anatomy
-        .seats
+fn cost_view(s: &State, part: &str, cost: &Cost) -> CostView {
+    let names = |ids: &[String]| ids.iter().map(|i| s.anatomy().name_of(i).to_owned()).collect();
+    CostView {
+        part: part.to_owned(),
+        name: s.anatomy().name_of(part).to_owned(),
+        off: names(&cost.off),
+        scrapped: names(&cost.scrapped),
+        reheat: names(&cost.reheat),
+        minutes: fmt::minutes(cost.minutes),
+    }
+}
+
+/// As the machine lies in this rebuild: while it is found and taken apart, parts face as they were found.
+fn lying(s: &State, current: Option<&Act>, query: &BenchQuery) -> Anatomy {
+    let mut a = s.anatomy().clone();
+    if current.is_none_or(|x| x.phase == Phase::Mount || x.stage == Stage::Inspect) {
+        return a;
+    }
+    let faces: Vec<(String, End)> = s
+        .questions
         .iter()
-        .map(|s| {
-            let fit = o.call(&s.id, "fit");
-            let signed = o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done);
-            let mean = fit.and_then(|f| {
-                f.calls.iter().find_map(|c| match (&c.situation, c.figure) {
-                    (ironseat_core::call::Situation::FitGood { mean, .. }, _) => Some(*mean),
-                    _ => None,
-                })
-            });
-            let worst = o
-                .calls
-                .iter()
-                .filter(|c| c.seat == s.id && c.overruled_by.is_none())
-                .filter_map(|c| c.calls.first())
-                .filter(|c| {
-                    !matches!(
-                        c.situation,
-                        ironseat_core::call::Situation::FitWaits { .. }
-                            | ironseat_core::call::Situation::HomeWaits { .. }
-                            | ironseat_core::call::Situation::NothingRead { .. }
-                    )
-                })
-                .max_by_key(|c| c.verdict);
-            let (mark, value) = if let Some(k) = o.clock(&s.id) {
-                (
-                    Mark::Clock,
-                    format!(
-                        "{} {}",
-                        if k.kind == "heat" { "heating" } else { "cooling" },
-                        if k.left(now) == 0 {
-                            "time is up".into()
-                        } else {
-                            fmt::clock(ironseat_core::quantity::Seconds::of(k.left(now) as f64))
-                        }
-                    ),
-                )
-            } else if signed {
-                (Mark::Go, mean.map_or("signed".into(), |m| format!("{}, signed", fmt::join(fmt::signed(m, units)))))
-            } else {
-                let shown = |m: Option<Micrometres>| m.map_or(String::new(), |m| fmt::join(fmt::signed(m, units)));
-                match worst {
-                    None if selected == Some(&s.id) => (Mark::InHand, "not measured".into()),
-                    None => (Mark::Todo, "not measured".into()),
-                    Some(c) => match c.verdict {
-                        Verdict::Go => (Mark::Go, if mean.is_some() { shown(mean) } else { "good so far".into() }),
-                        Verdict::Stop => (Mark::Stop, short(c, units)),
-                        Verdict::LookAgain => (Mark::LookAgain, short(c, units)),
-                        Verdict::Undecided => (Mark::Undecided, "undecided".into()),
-                    },
-                }
-            };
-            (s.id.clone(), SeatMark { mark, value, href: format!("/rebuilds/{}?seat={}", o.rebuild.id, s.id) })
+        .filter(|q| q.ask == Ask::Facing)
+        .filter_map(|q| {
+            let being_said = current.is_some_and(|x| x.id == ActId::Ask(q.id.clone()).to_string());
+            Some((q.about.clone(), facing(s, q, if being_said { &query.found } else { "" })?))
+        })
+        .collect();
+    for (id, end) in faces {
+        if let Some(p) = a.parts.iter_mut().find(|p| p.id == id) {
+            p.faces = Some(end);
+        }
+    }
+    a
+}
+
+/// How an act stands in the trail, and what is said beside it.
+fn row(s: &State, act: &Act, current: bool, units: Units) -> ActRow {
+    let clock = s.clock(act).or_else(|| s.waiting(&act.id)).map(|k| k.left(s.now)).filter(|l| *l > 0);
+    let done = s.done.get(&act.id);
+    let called = act.seat.as_ref().and_then(|(seat, k)| s.call(seat, k.sheet()?.key())).filter(|c| c.wants_someone());
+    let state = match (clock, called.and_then(|c| c.verdict()), done) {
+        (Some(_), ..) => "waits",
+        (None, Some(v), _) => v.key(),
+        (None, None, Some(_)) => "done",
+        _ if s.free(act) => "free",
+        _ => "held",
+    };
+    let optional = State::optional(act) && done.is_none();
+    let note = match (clock, done) {
+        (Some(left), _) => fmt::clock(Seconds::of(left as f64)),
+        (None, Some(d)) if !d.detail.is_empty() => super::act_in_hand::left_behind(&d.detail, units),
+        _ if optional => "if you like: else the drawing's limits".into(),
+        _ => String::new(),
+    };
+    ActRow { id: act.id.clone(), words: act.words.say(units), note, state, current }
+}
+
+fn stages(s: &State, current: Option<&Act>, units: Units) -> Vec<StageRows> {
+    let of = |stage: Stage| {
+        let here: Vec<&Act> = s.acts.iter().filter(|x| x.stage == stage).collect();
+        let counted = || here.iter().filter(|x| !State::optional(x));
+        StageRows {
+            word: stage.word(),
+            done: counted().filter(|x| s.is_done(&x.id)).count(),
+            all: counted().count(),
+            open: current.is_some_and(|c| c.stage == stage),
+            acts: here.iter().map(|x| row(s, x, current.is_some_and(|c| c.id == x.id), units)).collect(),
+        }
+    };
+    Stage::ALL.into_iter().map(of).filter(|x| !x.acts.is_empty()).collect()
+}
+
+/// What is known of a seat before anything is read.
+fn brief(f: &SeatFacts, units: Units) -> Vec<(&'static str, String, bool)> {
+    let limits = |which| {
+        let (lo, hi, _) = surface_limits(which, f);
+        let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.001), units).0;
+        format!("{} … {}", show(lo), show(hi))
+    };
+    let unit = units == Units::Inch;
+    let (lo, hi) = f.drawn_interference();
+    let size = |v: Millimetres| if unit { fmt::size(v, Millimetres::of(0.1), units).0 } else { fmt::tidy(v.get()) };
+    vec![
+        (if unit { "journal, in" } else { "journal, mm" }, limits(Which::Journal), false),
+        (if unit { "ring bore, in" } else { "ring bore, mm" }, limits(Which::RingBore), false),
+        ("interference, drawn", format!("{} … {}", fmt::signed(lo, units).0, fmt::join(fmt::signed(hi, units))), false),
+        (
+            if unit { "bearing, in" } else { "bearing, mm" },
+            format!("{} × {} × {}", size(f.bearing.d), size(f.bearing.outer), size(f.bearing.width)),
+            false,
+        ),
+        (if unit { "housing bore, in" } else { "housing bore, mm" }, limits(Which::HousingBore), false),
+        ("goes on from", format!("end {}, against {}", f.seat.from.letter(), f.seat.against), true),
+        ("limits from", f.seat.source.clone(), true),
+    ]
+}
+
+/// Calls that want someone, of other seats or topics than the one beside the act in hand.
+fn open_calls(b: &Bench, beside: Option<(&str, &str)>, units: Units) -> Vec<OpenCall> {
+    let s = &b.state;
+    let other = |seat: &str, topic: &str| beside != Some((seat, topic));
+    s.calls
+        .iter()
+        .filter(|c| c.wants_someone() && other(&c.seat, &c.topic))
+        .filter_map(|c| {
+            let step = if c.topic == "fit" { StepKind::Choose } else { StepKind::of(&c.topic)? };
+            let act = s.act_of(&c.seat, step)?;
+            Some(OpenCall {
+                href: format!("?step={}", encode(&act.id)),
+                seat: s.anatomy().seat(&c.seat)?.name.clone(),
+                call: CallView::stored(c, units)?,
+            })
         })
         .collect()
 }
 
-pub(super) fn short(c: &ironseat_core::call::Call, units: Units) -> String {
-    c.figure.map_or_else(|| c.verdict.word().to_lowercase(), |f| f.show(units))
-}
-
-#[derive(Deserialize, Default, Clone)]
-pub struct BenchParams {
-    #[serde(default)]
-    pub(super) seat: String,
-    #[serde(default)]
-    pub(super) step: String,
-}
-
-pub(super) struct Loaded {
-    pub(super) over: Overview,
-    pub(super) record: Option<SeatRecord>,
-    pub(super) seat: String,
-    pub(super) step: Option<StepKind>,
-}
-
-/// Steps that show the fit, and so need the readings.
-pub(super) fn shows_fit(kind: Option<StepKind>) -> bool {
-    matches!(kind, Some(StepKind::Choose | StepKind::Heat | StepKind::PutOn))
-}
-
-pub(super) async fn load(app: &App, id: Id, q: BenchParams, units: Units) -> WebResult<Loaded> {
-    Ok(app
-        .store
-        .run(move |c| {
-            let over = rebuilds::bench(c, id, units)?;
-            let seat = if over.rebuild.anatomy.seat(&q.seat).is_some() {
-                q.seat
-            } else {
-                next_seat(&over).or_else(|| over.rebuild.anatomy.seats.first().map(|s| s.id.clone())).unwrap_or_default()
-            };
-            let step = StepKind::of(&q.step)
-                .filter(|k| over.step(&seat, *k).is_some())
-                .or_else(|| over.trail(&seat).in_hand())
-                .or(Some(StepKind::Sign));
-            let record = if shows_fit(step) && over.rebuild.anatomy.seat(&seat).is_some() {
-                Some(seat_record(c, &over.rebuild, &seat)?)
-            } else {
-                None
-            };
-            Ok(Loaded { over, record, seat, step })
-        })
-        .await?)
-}
-
-pub(super) fn trail_view(o: &Overview, seat: &str, step: Option<StepKind>) -> Vec<SeatView> {
-    let id = o.rebuild.id;
-    let views = o.rebuild.anatomy.seats.iter().map(|s| {
-        let t = o.trail(&s.id);
-        let (done, all) = t.progress();
-        let steps = t
-            .steps
-            .iter()
-            .filter(|x| x.kind.belongs(t.method))
-            .map(|x| {
-                let row = o.step(&s.id, x.kind);
-                let is_done = row.is_some_and(|r| r.done);
-                let held = t.held(x.kind);
-                let clock =
-                    o.clock(&s.id).filter(|k| matches!((k.kind.as_str(), x.kind), ("heat", StepKind::Heat) | ("cool", StepKind::Cool)));
-                let verdict = x
-                    .kind
-                    .sheet()
-                    .and_then(|k| o.call(&s.id, k.key()))
-                    .filter(|c| c.overruled_by.is_none())
-                    .and_then(rebuilds::StoredCall::verdict);
-                let mark = match (clock, verdict, is_done) {
-                    (Some(_), ..) => "clock",
-                    (_, Some(v), true) => v.key(),
-                    (.., true) => "go",
-                    _ if held.is_some() => "held",
-                    _ => "todo",
-                };
-                let note = match (clock, is_done, &held) {
-                    (Some(k), ..) => fmt::clock(ironseat_core::quantity::Seconds::of(k.left(ironseat_store::now()) as f64)),
-                    (_, true, _) => row.map_or(String::new(), |r| {
-                        [Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned()), r.done_by.clone().unwrap_or_default()]
-                            .into_iter()
-                            .filter(|v| !v.is_empty())
-                            .collect::<Vec<_>>()
-                            .join(", ")
-                    }),
-                    (_, false, Some(why)) => format!("held: {why}"),
-                    (_, false, None) if x.kind.optional() => "if you like: else the drawing's limits".into(),
-                    _ => String::new(),
-                };
-                StepView {
-                    key: x.kind.key(),
-                    name: trail::name(x.kind),
-                    note,
-                    mark,
-                    href: format!("/rebuilds/{id}?seat={}&step={}", s.id, x.kind.key()),
-                    in_hand: s.id == seat && Some(x.kind) == step,
-                    optional: x.kind.optional(),
-                }
-            })
-            .collect();
-        SeatView { name: s.name.clone(), done, all, open: s.id == seat, href: format!("/rebuilds/{id}?seat={}", s.id), steps }
-    });
-    views.collect()
-}
-
-pub(super) fn hand_view(l: &Loaded, units: Units) -> WebResult<Option<HandView>> {
-    let Some(kind) = l.step else { return Ok(None) };
-    let o = &l.over;
-    let Ok(facts) = o.rebuild.anatomy.facts(&l.seat) else { return Ok(None) };
-    let t = o.trail(&l.seat);
-    let row = o.step(&l.seat, kind);
-    let done = row.is_some_and(|r| r.done);
-    let base = format!("/rebuilds/{}/seats/{}", o.rebuild.id, l.seat);
-    let fit = l.record.as_ref().map(SeatRecord::fit).and_then(Result::ok);
-    Ok(Some(HandView {
-        key: kind.key(),
-        name: trail::name(kind),
-        says: trail::says(kind, &facts, t.method, units),
-        caution: kind.caution(t.method).map_or("", |c| c.words()),
-        held: if done { String::new() } else { t.held(kind).unwrap_or_default() },
-        held_href: o
-            .machine
-            .holding(&l.seat, kind)
-            .next()
-            .map_or(String::new(), |act| format!("/rebuilds/{}/trail?step={}", o.rebuild.id, crate::view::encode(&act.id))),
-        done,
-        done_by: row
-            .filter(|r| r.done)
-            .map_or(String::new(), |r| format!("{}, {}", r.done_by.clone().unwrap_or_default(), r.done_at.map_or(String::new(), moment))),
-        detail: row.map_or(String::new(), |r| Method::of(&r.detail).map_or(r.detail.clone(), |m| m.words().to_owned())),
-        sheet: kind.sheet().map_or(String::new(), |k| format!("{base}/sheets/{}", k.key())),
-        picture: kind.sheet().map_or(String::new(), |k| picture(k, &facts, units)),
-        post: format!("{base}/steps/{}", kind.key()),
-        overrule: format!("{base}/overrule/{}", topic(kind)),
-        clock: o.clock(&l.seat).map(ClockView::of),
-        target: fit.as_ref().map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
-        fit: fit.as_ref().map(|f| FitView::of(f, &facts, units)),
-        presses: t.method.is_some_and(|m| matches!(m, Method::Press | Method::HeatAndPress)),
-        heats: t.method.is_some_and(Method::heats),
-        settled: o.step(&l.seat, StepKind::PutOn).is_some_and(|s| s.done),
-        reopen: done && kind.sheet().is_none() && kind != StepKind::Sign && o.rebuild.finished_at.is_none(),
-        next: t
-            .in_hand()
-            .filter(|k| *k != kind)
-            .map_or(String::new(), |k| format!("/rebuilds/{}?seat={}&step={}", o.rebuild.id, l.seat, k.key())),
-    }))
-}
-
-/// The surface that a step measures.
-fn picture(kind: SheetKind, f: &ironseat_core::anatomy::SeatFacts, units: Units) -> String {
-    let SheetKind::Grid(which) = kind else { return String::new() };
-    let d = ironseat_core::sheet::nominal(kind, f);
-    let length = if which == Which::Journal { f.land_length } else { f.bearing.width };
-    let size = format!("⌀ {}", fmt::size(d, Millimetres::of(1.0), units).0);
-    land_view(&LandView {
-        size: &size,
-        ratio: length.get() / d.get(),
-        bore: !which.outside(),
-        neighbours: which == Which::Journal,
-        next: Some((0, 0)),
-        done: &[],
-        stations: ironseat_core::sheet::STATIONS,
-        name: which.words(),
-        id: "land",
-    })
-}
-
-/// The topic whose call stands beside a step.
-pub(super) fn topic(kind: StepKind) -> &'static str {
-    match kind.sheet() {
-        Some(k) => k.key(),
-        None if matches!(kind, StepKind::Nip | StepKind::Sign) => "home",
-        None => "fit",
-    }
-}
-
-pub(super) fn build(reader: &Reader, l: &Loaded) -> WebResult<BenchPage> {
+/// The page as it stands.
+pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage> {
+    let Loaded { bench: b, newer, act } = l;
+    let s = &b.state;
+    let a = s.anatomy();
     let units = reader.person.units;
-    let o = &l.over;
-    let r = &o.rebuild;
-    let seat_marks = marks(o, Some(&l.seat), units);
-    let none = BTreeSet::new();
-    let section = half_section(
-        &r.anatomy,
+    let current = s.act(act);
+    let cost = if q.part.is_empty() { None } else { Some(cost_view(s, &q.part, &s.cost(&q.part).map_err(StoreError::from)?)) };
+    let seat = current.and_then(|x| x.seat.as_ref()).map(|x| x.0.as_str());
+    let selected = seat.or_else(|| a.seat(&q.seat).map(|x| x.id.as_str()));
+
+    // While something cools, cures or holds, other acts are free: those that do not rest on it.
+    let waits: Vec<_> = b.clocks.iter().filter(|k| k.left(ironseat_store::now()) > 0).collect();
+    let about_to_wait = current.filter(|x| x.wait_min > 0.0 && !s.is_done(&x.id)).map(|x| x.id.as_str());
+    // What else may be done is always in sight: nobody has to follow the offered order.
+    let free: Vec<&Act> =
+        s.meanwhile(act).into_iter().filter(|x| !about_to_wait.is_some_and(|w| x.waits_for(w)) && !State::optional(x)).collect();
+    let meanwhile_word = match (waits.is_empty(), about_to_wait) {
+        (false, _) => "Meanwhile",
+        (true, Some(_)) => "While it waits, you can",
+        (true, None) => "Also possible now",
+    };
+    let seat_marks = marks(s, b.rebuild.id, selected, units);
+    let lies = lying(s, current, q);
+    let drawn = half_section(
+        &lies,
         &SectionView {
             width: 968.0,
             height: 296.0,
-            fitted: Fitted::Parts { on: &o.machine.fitted, scrapped: &none },
+            fitted: Fitted::Parts { on: &s.fitted(), scrapped: &s.scrapped },
             marks: &seat_marks,
-            selected: Some(&l.seat),
-            in_hand: None,
+            selected,
+            in_hand: current.map(|x| x.body.as_str()).filter(|x| !x.is_empty()),
             small: false,
             id: "hs",
         },
     );
-    let hand = hand_view(l, units)?;
-    let call = l.step.and_then(|k| o.call(&l.seat, topic(k))).and_then(|c| CallView::stored(c, units));
-    let seat = r.anatomy.seat(&l.seat);
-    // While this ring cools or heats, another seat or the machine may want hands.
-    let (meanwhile, meanwhile_href) = match o.next() {
-        _ if o.clock(&l.seat).is_none() => (String::new(), String::new()),
-        Next::Seat(s, k) if s != l.seat => {
-            let name = r.anatomy.seat(s).map_or(String::new(), |s| s.name.to_lowercase());
-            (format!("{}, {name}", trail::name(k)), format!("/rebuilds/{}?seat={s}", r.id))
-        }
-        Next::Act(act) => (act.words.say(units), format!("/rebuilds/{}/trail?step={}", r.id, crate::view::encode(&act.id))),
-        Next::Seat(..) | Next::Nothing => (String::new(), String::new()),
-    };
-    let all_signed = r.anatomy.seats.iter().all(|s| o.step(&s.id, StepKind::Sign).is_some_and(|x| x.done));
-    let here = format!("/rebuilds/{}?seat={}&step={}", r.id, l.seat, l.step.map_or("", StepKind::key));
+    let (done, all) = s.progress();
+    let left = all - done;
+    let signed = a.seats.iter().all(|x| s.signed(&x.id));
+    let last = s.act("prove.run").is_none_or(|x| s.free(x) || s.is_done(&x.id));
+    let name = |id: &str| a.name_of(id).to_owned();
+    let topic = current.and_then(|x| x.seat.as_ref()).map(|(seat, k)| (seat.as_str(), k.topic()));
+    let called = topic.and_then(|(seat, topic)| s.call(seat, topic));
+    let call = called.and_then(|c| CallView::stored(c, units)).or_else(|| current.and_then(|x| CallView::of_number(s, x, units)));
+    let may_overrule = called.is_some_and(|c| {
+        c.wants_someone() && (c.calls.first().is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
+    });
+    let here = format!("/rebuilds/{}?step={}", b.rebuild.id, encode(act));
     Ok(BenchPage {
-        shell: Shell::new(reader, &l.over.running, "", here, format!("/rebuilds/{}/events", r.id)),
-        id: r.id,
-        number: r.number.clone(),
-        title: r.title.clone(),
-        customer: r.customer.clone(),
-        finished: r.finished_at.is_some(),
-        can_finish: all_signed && r.finished_at.is_none(),
-        section,
-        seats: trail_view(o, &l.seat, l.step),
-        seat_name: seat.map_or(String::new(), |s| s.name.clone()),
-        bearing: seat.and_then(|s| r.anatomy.part(&s.part)).and_then(|p| p.designation.clone()).unwrap_or_default(),
-        critical: seat.is_some_and(|s| s.critical),
-        hand,
+        shell: Shell::new(reader, &b.running, "", here, format!("/rebuilds/{}/events", b.rebuild.id)),
+        id: b.rebuild.id,
+        number: b.rebuild.number.clone(),
+        title: b.rebuild.title.clone(),
+        customer: b.rebuild.customer.clone(),
+        finished: s.finished,
+        can_finish: signed && !s.finished && (left == 0 || last),
+        left,
+        newer: *newer,
+        facts: drawn.rows,
+        svg: drawn.svg,
+        stages: stages(s, current, units),
+        seats: a
+            .seats
+            .iter()
+            .map(|x| {
+                let own = || s.acts.iter().filter(|y| y.seat.as_ref().is_some_and(|z| z.0 == x.id) && !State::optional(y));
+                SeatLink {
+                    href: format!("?seat={}", encode(&x.id)),
+                    name: x.name.clone(),
+                    done: own().filter(|y| s.is_done(&y.id)).count(),
+                    all: own().count(),
+                    current: selected == Some(x.id.as_str()),
+                }
+            })
+            .collect(),
+        hand: current.map(|x| hand(b, x, q, units)),
+        overrule: if may_overrule { topic.map_or("", |t| t.1) } else { "" },
+        critical: seat.and_then(|x| a.seat(x)).is_some_and(|x| x.critical),
+        brief: seat.and_then(|x| b.rebuild.facts(x).ok()).map_or_else(Vec::new, |f| brief(&f, units)),
+        open_calls: open_calls(b, topic, units),
         call,
-        brief: brief(o, &l.seat, units),
-        meanwhile_href,
-        meanwhile,
-        error: String::new(),
+        waits: waits.iter().map(|k| (k.step.clone(), ClockView::of(k))).collect(),
+        more: free.len().saturating_sub(MEANWHILE),
+        meanwhile: free.iter().take(MEANWHILE).map(|x| (x.id.clone(), x.words.say(units))).collect(),
+        meanwhile_word,
+        parts: a
+            .parts
+            .iter()
+            .map(|p| (p.id.clone(), p.name.clone(), p.id == q.part))
+            .chain(a.housings.iter().map(|h| (h.id.clone(), h.name.clone(), h.id == q.part)))
+            .collect(),
+        cost,
+        repairs: s
+            .repairs
+            .iter()
+            .map(|r| RepairView {
+                id: r.id.clone(),
+                part: name(&r.part),
+                what: r.what.clone(),
+                by: format!("{}, {}", r.by, moment_of(r.at)),
+                void: voided_by(a, &r.part).iter().filter_map(|q| s.question(q)).map(|q| q.words.clone()).collect(),
+            })
+            .collect(),
+        machinable: a
+            .parts
+            .iter()
+            .filter(|p| !s.is_done(&ActId::On(p.id.clone()).to_string()) && !voided_by(a, &p.id).is_empty())
+            .map(|p| (p.id.clone(), p.name.clone()))
+            .collect(),
+        open_repair: false,
         field: String::new(),
-        typed: String::new(),
-        release_reason: false,
+        error: String::new(),
+        second: String::new(),
+        what: String::new(),
+        release_reason: String::new(),
+        overrule_reason: String::new(),
     })
-}
-
-/// What is known of a seat before anything is read.
-pub(super) fn brief(o: &Overview, seat: &str, units: Units) -> Vec<(&'static str, String, bool)> {
-    let Ok(f) = o.rebuild.anatomy.facts(seat) else { return Vec::new() };
-    let limits = |which| {
-        let (lo, hi, _) = surface_limits(which, &f);
-        let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.001), units).0;
-        format!("{} … {} {}", show(lo), show(hi), units.sheet_unit())
-    };
-    let (lo, hi) = f.drawn_interference();
-    let size = |v| fmt::size(v, Millimetres::of(0.1), units).0;
-    vec![
-        ("journal", limits(Which::Journal), false),
-        ("ring bore", limits(Which::RingBore), false),
-        ("tight by, drawn", format!("{} … {}", fmt::signed(lo, units).0, fmt::join(fmt::signed(hi, units))), false),
-        ("bearing", format!("{} × {} × {}", size(f.bearing.d), size(f.bearing.outer), size(f.bearing.width)), false),
-        ("housing bore", limits(Which::HousingBore), false),
-        ("goes on from", format!("end {}, against {}", f.seat.from.letter(), f.seat.against), true),
-        ("limits from", f.seat.source.clone(), true),
-    ]
 }

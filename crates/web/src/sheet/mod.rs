@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::error::{WebError, WebResult};
-use crate::extract::{Form, Hand, Reader, wants_fragment};
+use crate::extract::{Form, Reader, Worker, wants_fragment};
 use crate::view::page;
 use askama::Template;
 use axum::extract::{Path, Query, State};
@@ -10,7 +10,7 @@ use axum::http::{HeaderMap, StatusCode};
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{self, Reading, SheetKind};
-use ironseat_store::record::{self, NewReading, Outcome};
+use ironseat_store::readings::{self, NewReading, Outcome};
 use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
 
@@ -88,7 +88,7 @@ pub struct ReadingForm {
 /// Takes a reading. 303 to the next cell, or the fragment; 422 and 409 with the sentence and what was typed.
 pub async fn record(
     State(app): State<App>,
-    Hand(reader): Hand,
+    Worker(reader): Worker,
     Path((id, seat, kind_text)): Path<Place>,
     headers: HeaderMap,
     Form(f): Form<ReadingForm>,
@@ -110,7 +110,7 @@ pub async fn record(
         units,
     };
     let (who, at) = (reader.person.clone(), seat.clone());
-    let outcome = app.store.run(move |c| record::record_reading(c, &who, id, &at, kind, &new)).await;
+    let outcome = app.store.run(move |c| readings::record_reading(c, &who, id, &at, kind, &new)).await;
     let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
     let (mut status, mut error, mut field, mut ask) = (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
     match outcome {
@@ -154,7 +154,7 @@ pub struct InstrumentForm {
 /// Chooses the instrument of a sheet.
 pub async fn instrument(
     State(app): State<App>,
-    Hand(reader): Hand,
+    Worker(reader): Worker,
     Path((id, seat, kind_text)): Path<Place>,
     headers: HeaderMap,
     Form(f): Form<InstrumentForm>,
@@ -162,7 +162,7 @@ pub async fn instrument(
     let kind = kind_of(&kind_text)?;
     let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
     let (who, at) = (reader.person.clone(), seat.clone());
-    app.store.run(move |c| record::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
+    app.store.run(move |c| readings::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
     if !wants_fragment(&headers) {
         return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
     }

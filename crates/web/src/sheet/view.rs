@@ -12,13 +12,13 @@ use ironseat_core::instrument::capable;
 use ironseat_core::journal_sheet::{Surface, so_far};
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
+use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
-use ironseat_core::trail;
 use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
 use ironseat_store::Id;
+use ironseat_store::readings::{SeatRecord, seat_record};
 use ironseat_store::rebuilds::{self, Clock, Rebuild};
-use ironseat_store::record::{SeatRecord, seat_record};
 use serde::Deserialize;
 
 /// A cell in the table.
@@ -134,7 +134,7 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
     let chosen = record.chosen(kind);
     let resolution = Millimetres::of(chosen.map_or(0.001, |i| i.resolution_mm));
     let size = |v: f64, res: Millimetres| fmt::size(Millimetres::new(v).unwrap_or_default(), res, units);
-    let step = ironseat_core::trail::StepKind::of(kind.key()).unwrap_or(ironseat_core::trail::StepKind::Journal);
+    let step = StepKind::of(kind.key()).unwrap_or(StepKind::Journal);
 
     let cells: Vec<CellView> = all
         .iter()
@@ -179,8 +179,8 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
         base,
         finished: r.finished_at.is_some(),
         seat_name: facts.seat.name.clone(),
-        sheet_name: trail::name(step),
-        says: trail::says(step, facts, None, units),
+        sheet_name: steps::name(step),
+        says: steps::says(step, facts, None, units),
         drawing: String::new(),
         map: String::new(),
         head: String::new(),

@@ -17,8 +17,8 @@ pub use graph::Graph;
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
-pub use seats::with_seats;
 pub use rounds::{Round, first_time, fitted, open_round, out_again, with_round};
+pub use seats::with_seats;
 
 use super::measure::{Measure, Unit};
 use super::text::Text;

@@ -10,11 +10,11 @@ use super::words::{self, must_precede};
 use super::work::{Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
-use crate::seat::steps::StepKind;
 use crate::fit::designation;
 use crate::preload::running_clearance;
 use crate::quantity::Grams;
 use crate::seal::tilt_limit;
+use crate::seat::steps::StepKind;
 use std::collections::HashMap;
 
 pub(super) fn mount(w: &mut Work) {

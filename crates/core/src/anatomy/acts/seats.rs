@@ -69,7 +69,11 @@ impl One<'_> {
             self.own(K::PutOn, end, &[]);
         }
         let at = self.find(K::Heat).map_or_else(|| on(&self), |h| h.min(on(&self)));
-        self.own(K::Choose, at, &[(K::Journal, "The fit is judged from both surfaces"), (K::RingBore, "The fit is judged from both surfaces")]);
+        self.own(
+            K::Choose,
+            at,
+            &[(K::Journal, "The fit is judged from both surfaces"), (K::RingBore, "The fit is judged from both surfaces")],
+        );
         if heats && self.find(K::Heat).is_none() {
             let at = on(&self);
             self.own(K::Heat, at, &[]);
@@ -114,7 +118,8 @@ impl One<'_> {
                 StepKind::Home => (Verb::ProveHome, Stage::FitAndMount, "feelers and depth gauge", 6.0),
                 StepKind::Sign => (Verb::Sign, Stage::FitAndMount, "", 1.0),
             };
-            let mut act = Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name)).with(tool, minutes);
+            let mut act =
+                Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name)).with(tool, minutes);
             act.seat = Some((self.seat.to_owned(), kind));
             act.caution = kind.caution(self.method);
             if kind == StepKind::Journal {

@@ -9,9 +9,9 @@ use super::laws::{Because, plain};
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
-use crate::seat::steps::StepKind;
 use crate::fasten::{Hand, lock_step};
 use crate::quantity::show::tidy;
+use crate::seat::steps::StepKind;
 
 /// How a tightener is made tight.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

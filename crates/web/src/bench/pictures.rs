@@ -1,16 +1,18 @@
 //! Pictures as evidence: taken in as PNG or JPEG, turned upright, shrunk, written anew as JPEG so that nothing a camera
 //! notes comes along, and served only to people who are signed in.
 
-use super::{TrailQuery, again};
+use super::{BenchQuery, again_with};
 use crate::app::App;
 use crate::error::{WebError, WebResult};
-use crate::extract::{Form, Hand, Reader, Upload};
+use crate::extract::{Form, Reader, Upload, Worker};
+use crate::view::encode;
 use axum::extract::{Path, Query, State};
 use axum::http::header;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use image::codecs::jpeg::JpegEncoder;
 use image::{DynamicImage, ImageDecoder as _, ImageFormat, ImageReader, Limits, RgbImage, imageops::FilterType};
 use ironseat_core::Refusal;
+use ironseat_core::decide::ActId;
 use ironseat_store::pictures::{self, NewPicture};
 use ironseat_store::{Id, StoreError};
 use serde::Deserialize;
@@ -90,10 +92,10 @@ fn jpeg(p: &RgbImage) -> Result<Vec<u8>, Refusal> {
 }
 
 /// Takes a picture in beside a question.
-pub async fn add(State(app): State<App>, Hand(reader): Hand, Path(id): Path<Id>, form: Upload) -> WebResult<Response> {
+pub async fn add(State(app): State<App>, Worker(reader): Worker, Path(id): Path<Id>, form: Upload) -> WebResult<Response> {
     let field = |name: &str| form.fields.get(name).cloned().unwrap_or_default();
     let question = field("question");
-    let step = format!("ask.{question}");
+    let step = ActId::Ask(question.clone()).to_string();
     let picture: Id = field("picture").parse().unwrap_or_default();
     let turn = DECODING.acquire().await.map_err(|_| WebError::Unreadable)?;
     let file = form.file.clone();
@@ -105,8 +107,8 @@ pub async fn add(State(app): State<App>, Hand(reader): Hand, Path(id): Path<Id>,
         Err(e) => Err(e.into()),
     };
     match kept {
-        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/trail?step={step}")).into_response()),
-        Err(e) => again(&app, &reader, id, TrailQuery { step, ..TrailQuery::default() }, e, |_| {}).await,
+        Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&step))).into_response()),
+        Err(e) => again_with(&app, &reader, id, BenchQuery { step, ..BenchQuery::default() }, e, |_| {}).await,
     }
 }
 
@@ -133,15 +135,15 @@ pub struct AwayForm {
 /// Takes a picture away.
 pub async fn take_away(
     State(app): State<App>,
-    Hand(reader): Hand,
+    Worker(reader): Worker,
     Path((id, picture)): Path<(Id, Id)>,
     Form(f): Form<AwayForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
     match app.store.run(move |c| pictures::take_away(c, &who, id, picture)).await {
         // Away already: somebody else did it, or the button was pressed twice.
-        Ok(()) | Err(StoreError::NotFound) => Ok(Redirect::to(&format!("/rebuilds/{id}/trail?step={}", f.step)).into_response()),
-        Err(e) => again(&app, &reader, id, TrailQuery { step: f.step, ..TrailQuery::default() }, e, |_| {}).await,
+        Ok(()) | Err(StoreError::NotFound) => Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&f.step))).into_response()),
+        Err(e) => again_with(&app, &reader, id, BenchQuery { step: f.step, ..BenchQuery::default() }, e, |_| {}).await,
     }
 }
 

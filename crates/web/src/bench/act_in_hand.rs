@@ -1,0 +1,390 @@
+//! The act in hand: its words, what holds it, what it asks for, its clock, and at a seat its sheet, choices and figures.
+
+use super::BenchQuery;
+use crate::seat_view::FitView;
+use crate::view::{ClockView, encode, moment_of};
+use ironseat_core::anatomy::acts::{Act, shim_change};
+use ironseat_core::anatomy::as_found::{Ask, Question};
+use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
+use ironseat_core::call::{Method, Which};
+use ironseat_core::decide::{ActId, AnswerState, Done, State};
+use ironseat_core::quantity::{Millimetres, Units, show as fmt};
+use ironseat_core::seat::steps::{self, StepKind};
+use ironseat_core::sheet::{self, SheetKind};
+use ironseat_drawing::{ClockFace, LandView, clock_face, land_view};
+use ironseat_store::Id;
+use ironseat_store::bench::Bench;
+
+pub struct PictureView {
+    pub id: Id,
+    pub alt: String,
+    pub by: String,
+}
+
+pub struct AskForm {
+    pub question: String,
+    /// `facing`, `angle`, `hand`, `number` or `words`.
+    pub kind: &'static str,
+    pub hint: &'static str,
+    pub state: &'static str,
+    pub value: String,
+    pub note: String,
+    /// Where touching the drawn part leads.
+    pub flip: String,
+    /// Clock drawing of an angle.
+    pub face: String,
+    pub pictures: Vec<PictureView>,
+    pub picture_id: Id,
+}
+
+pub struct MeasureForm {
+    pub hint: &'static str,
+    pub limit: String,
+    pub source: String,
+    pub found: String,
+    pub value: String,
+    pub reason: String,
+    /// How many readings make it.
+    pub points: u32,
+    /// The reason is asked for once a number lies outside.
+    pub outside: bool,
+}
+
+/// What a seat's own step shows more than an act of the machine.
+pub struct SeatHand {
+    pub seat: String,
+    pub step: &'static str,
+    /// Its sheet, where one says that it is done.
+    pub sheet: String,
+    /// The surface that is measured.
+    pub picture: String,
+    pub fit: Option<FitView>,
+    /// Temperature on the inner ring.
+    pub target: String,
+    /// It goes on under a press.
+    pub presses: bool,
+    /// It goes on hot: it grips by itself.
+    pub heats: bool,
+    /// The housing is warmed for it.
+    pub warms: bool,
+    /// The ring is on: the way it went on is history.
+    pub settled: bool,
+    /// A lead overruled the fit: any way may be taken.
+    pub any_way: bool,
+    pub typed: String,
+}
+
+/// Why it is held, and the act to do first.
+pub struct HeldView {
+    pub words: String,
+    pub href: String,
+}
+
+pub struct HandView {
+    pub id: String,
+    pub label: String,
+    pub words: String,
+    pub tool: String,
+    pub note: String,
+    pub caution: &'static str,
+    pub held: Vec<HeldView>,
+    /// What can be done now and leads here: address and words.
+    pub way: Option<(String, String)>,
+    /// As-found answers that are given back here.
+    pub given: Vec<String>,
+    /// What was found contradicts the build sheet.
+    pub doubt: Vec<String>,
+    pub done: String,
+    /// What was measured, its limits and why it may stay; or what a seat's step left.
+    pub read: String,
+    pub reason: String,
+    /// What it says more: how it is done, and this job's numbers.
+    pub says: String,
+    /// It can be taken back.
+    pub back: bool,
+    pub two: bool,
+    /// Ends that the part may face, the build sheet's first; none where it is the same both ways.
+    pub faces: Vec<&'static str>,
+    /// It was said that it faces the other end: why is asked.
+    pub otherwise: bool,
+    pub seat: Option<SeatHand>,
+    pub ask: Option<AskForm>,
+    pub measure: Option<MeasureForm>,
+    pub clock: Option<ClockView>,
+}
+
+/// The part a facing is asked of, as it lies on the drawing: as being said, as recorded, as drawn.
+pub fn facing(s: &State, q: &Question, found: &str) -> Option<End> {
+    let of = |text: &str| match text.trim().trim_start_matches("end ") {
+        "A" => Some(End::A),
+        "B" => Some(End::B),
+        _ => None,
+    };
+    of(found).or_else(|| s.answers.get(&q.id).and_then(|a| of(&a.value)))
+}
+
+fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units) -> AskForm {
+    let s = &b.state;
+    let a = s.answers.get(&q.id);
+    let kind = match q.ask {
+        Ask::Facing => "facing",
+        Ask::Angle => "angle",
+        Ask::Text => "words",
+        Ask::Hand => "hand",
+        _ => "number",
+    };
+    let here = |found: &str| format!("?step={}&found={found}", encode(&ActId::Ask(q.id.clone()).to_string()));
+    let side = facing(s, q, &query.found);
+    let drawn = s.anatomy().part(&q.about).and_then(|p| p.faces).unwrap_or_default();
+    let recorded = a.map_or(String::new(), |a| a.value.clone());
+    let value = match (q.ask, side) {
+        (Ask::Facing, Some(e)) => format!("end {}", e.letter()),
+        (Ask::Angle, _) if !query.found.is_empty() => query.found.clone(),
+        _ => recorded,
+    };
+    let face = if q.ask == Ask::Angle {
+        let others: Vec<(String, f64)> = s
+            .questions
+            .iter()
+            .filter(|o| o.ask == Ask::Angle && o.id != q.id)
+            .filter_map(|o| Some((s.anatomy().name_of(&o.about).to_owned(), s.found(&o.id)?[0])))
+            .collect();
+        clock_face(&ClockFace {
+            name: s.anatomy().name_of(&q.about),
+            at_deg: Unit::Degree.read(&value, units).ok(),
+            others: &others,
+            href: (!s.finished).then(|| here("{}")).as_deref(),
+            id: "face",
+        })
+    } else {
+        String::new()
+    };
+    AskForm {
+        question: q.id.clone(),
+        kind,
+        hint: q.unit.map_or("", |u| u.hint(units)),
+        state: a.map_or("", |a| a.state.word()),
+        value,
+        note: a.map_or(String::new(), |a| a.note.clone()),
+        // Touched first, it lies as drawn; touched again, it is turned.
+        flip: if kind == "facing" {
+            here(match side {
+                None => drawn.letter(),
+                Some(End::A) => "B",
+                Some(End::B) => "A",
+            })
+        } else {
+            String::new()
+        },
+        face,
+        pictures: b.pictures.get(&q.id).map_or_else(Vec::new, |list| {
+            list.iter()
+                .enumerate()
+                .map(|(i, p)| PictureView {
+                    id: p.id,
+                    alt: format!("Picture {} of {}", i + 1, s.anatomy().name_of(&q.about)),
+                    by: format!("{}, {}", p.by, crate::view::moment(p.at)),
+                })
+                .collect()
+        }),
+        picture_id: Id::new(),
+    }
+}
+
+/// Numbers as a person reads them, points set apart.
+fn shown(unit: Unit, values: &[f64], units: Units) -> String {
+    values.iter().map(|v| unit.show(*v, units)).collect::<Vec<_>>().join(", ")
+}
+
+/// What was found, for people: numbers with their unit, otherwise the words.
+pub fn found_words(s: &State, question: &str, units: Units) -> String {
+    let Some(a) = s.answers.get(question) else { return String::new() };
+    match (a.state, s.question(question).and_then(|q| q.unit), s.found(question)) {
+        (AnswerState::Recorded, Some(unit), Some(values)) => shown(unit, &values, units),
+        (AnswerState::Recorded, ..) => a.value.clone(),
+        (other, ..) => other.word().to_owned(),
+    }
+}
+
+/// A question without what it asks: `Lock nut: how far …` becomes `Lock nut, as found`.
+fn as_asked(words: &str) -> String {
+    format!("{}, as found", words.split(": ").next().unwrap_or(words))
+}
+
+/// What the numbers of this job say of a shim.
+fn shim_says(s: &State, act: &Act, units: Units) -> String {
+    let id = ActId::of(&act.id);
+    let Some(ActId::Shim(of)) = id.as_ref().map(ActId::first_time) else { return String::new() };
+    let Some(f) = s.anatomy().floats.iter().find(|f| f.id == *of) else { return String::new() };
+    // What the round before read.
+    let n = id.as_ref().map_or(2, |i| i.round().max(2));
+    let before = s.rounds.iter().find(|r| r.n == n).map_or_else(|| ActId::Float(f.id.clone()).to_string(), |r| r.reading.clone());
+    let Some(read) = s.done.get(&before).and_then(|k| k.value) else { return String::new() };
+    let change = shim_change(f, Millimetres::new(read).unwrap_or_default()).get();
+    let wanted = Unit::Mm.show(f.middle().get(), units);
+    if change.abs() < 0.005 {
+        format!("{} was read and {wanted} is wanted: leave the shim as it is.", Unit::Mm.show(read, units))
+    } else {
+        let way = if change > 0.0 { "thicker" } else { "thinner" };
+        format!(
+            "{} was read and {wanted} is wanted: make the shim {} {way} in all.",
+            Unit::Mm.show(read, units),
+            Unit::Mm.show(change.abs(), units)
+        )
+    }
+}
+
+/// Who did it and when.
+fn done_words(d: &Done) -> String {
+    let with = if d.second.is_empty() { String::new() } else { format!(" with {}", d.second) };
+    let by = if d.by.is_empty() { "its own sheets" } else { &d.by };
+    format!("{by}{with}, {}", moment_of(d.at))
+}
+
+/// The surface that a step measures.
+fn picture(kind: SheetKind, f: &SeatFacts, units: Units) -> String {
+    let SheetKind::Grid(which) = kind else { return String::new() };
+    let d = sheet::nominal(kind, f);
+    let length = if which == Which::Journal { f.land_length } else { f.bearing.width };
+    let size = format!("⌀ {}", fmt::size(d, Millimetres::of(1.0), units).0);
+    land_view(&LandView {
+        size: &size,
+        ratio: length.get() / d.get(),
+        bore: !which.outside(),
+        neighbours: which == Which::Journal,
+        next: Some((0, 0)),
+        done: &[],
+        stations: sheet::STATIONS,
+        name: which.words(),
+        id: "land",
+    })
+}
+
+fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Units) -> SeatHand {
+    let s = &b.state;
+    let method = s.method(seat);
+    let judged = s.judged.as_ref().filter(|j| j.facts.seat.id == seat);
+    let fit = judged.and_then(|j| j.fit.as_ref().ok());
+    SeatHand {
+        seat: seat.to_owned(),
+        step: step.key(),
+        sheet: step.sheet().map_or(String::new(), |k| format!("/rebuilds/{}/seats/{seat}/sheets/{}", b.rebuild.id, k.key())),
+        picture: step.sheet().map_or(String::new(), |k| picture(k, facts, units)),
+        target: fit.map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
+        fit: fit.map(|f| FitView::of(f, facts, units)),
+        presses: method.is_some_and(|m| matches!(m, Method::Press | Method::HeatAndPress)),
+        heats: method.is_some_and(Method::heats),
+        warms: method == Some(Method::WarmHousing),
+        settled: s.step(seat, StepKind::PutOn).is_some(),
+        any_way: s.call(seat, "fit").is_some_and(|c| c.overruled_by.is_some()),
+        typed: String::new(),
+    }
+}
+
+/// The act as the middle of the room shows it.
+pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView {
+    let s = &b.state;
+    let done = s.done.get(&act.id);
+    let question = ActId::of(&act.id).and_then(|i| i.asks().and_then(|q| s.question(q)));
+    let value = done.and_then(|k| k.value).zip(act.measure.as_ref());
+    let at = |id: &str| format!("?step={}", encode(id));
+    let facts = act.seat.as_ref().and_then(|(seat, _)| b.rebuild.facts(seat).ok());
+    let seat = act.seat.as_ref().zip(facts.as_ref());
+    let own = matches!(ActId::of(&act.id), Some(ActId::AtSeat { .. }));
+    let method = act.seat.as_ref().and_then(|(seat, _)| s.method(seat));
+    let label = match &seat {
+        Some(((_, _), f)) => {
+            let critical = if f.seat.critical { " · critical" } else { "" };
+            let bearing = if f.designation.is_empty() { String::new() } else { format!(" · {}", f.designation) };
+            format!("{} · {}{bearing}{critical}", act.stage.word(), f.seat.name)
+        }
+        None => act.stage.word().to_owned(),
+    };
+    // A step of a seat that stands for an act of the machine says what that says, and how it is done.
+    let mut says = seat.as_ref().map_or(String::new(), |((_, k), f)| steps::says(*k, f, method, units));
+    let shim = shim_says(s, act, units);
+    if !shim.is_empty() {
+        says = shim;
+    }
+    let detail = done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| left_behind(&d.detail, units));
+    let limits = |(v, m): (f64, &ironseat_core::anatomy::Measure)| {
+        let limit = m.limit(units);
+        let outside = m.against(v, units).map_or("", |_| ", outside");
+        if limit.is_empty() { m.unit.show(v, units) } else { format!("{} of {limit}{outside}", m.unit.show(v, units)) }
+    };
+    let held = if done.is_some() { Vec::new() } else { s.reasons(act, units) };
+    let way = if held.is_empty() { None } else { s.way_to(act) };
+    HandView {
+        id: act.id.clone(),
+        label,
+        words: match &act.seat {
+            Some((_, k)) if own => steps::name(*k).to_owned(),
+            _ => act.words.say(units),
+        },
+        tool: act.tool.clone(),
+        note: act.effort(),
+        caution: act.seat.as_ref().and_then(|(_, k)| k.caution(method)).or(act.caution).map_or("", |c| c.words()),
+        way: way.map(|w| (at(&w.id), w.words.say(units))),
+        held: held
+            .into_iter()
+            .map(|r| HeldView { href: if r.first.is_empty() { String::new() } else { at(&r.first) }, words: r.words })
+            .collect(),
+        given: act
+            .given
+            .iter()
+            .filter_map(|q| {
+                let found = found_words(s, q, units);
+                let words = &s.question(q)?.words;
+                (!found.is_empty()).then(|| format!("{}: {found}", as_asked(words)))
+            })
+            .collect(),
+        doubt: s
+            .questions
+            .iter()
+            .filter(|q| ActId::Ask(q.id.clone()).to_string() == act.id || act.given.contains(&q.id))
+            .filter_map(|q| as_found::contradicts(s.anatomy(), q, &s.answers.get(&q.id)?.value))
+            .collect(),
+        done: done.map_or(String::new(), done_words),
+        read: value.map_or(detail, limits),
+        reason: done.map_or(String::new(), |k| k.reason.clone()),
+        says,
+        back: done.is_some_and(|d| {
+            !d.of_seat
+                || act.seat.as_ref().is_some_and(|(seat, k)| s.step(seat, *k).is_some() && k.sheet().is_none() && *k != StepKind::Sign)
+        }),
+        two: act.people > 1,
+        faces: s.facing(act).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
+        otherwise: false,
+        seat: seat.map(|((seat, k), f)| seat_hand(b, seat, *k, f, units)),
+        ask: question.map(|q| ask_form(b, q, query, units)),
+        measure: s.limits(act).map(|m| MeasureForm {
+            points: m.points,
+            hint: m.unit.hint(units),
+            limit: m.limit(units),
+            source: m.source.clone(),
+            found: if m.beside.is_empty() { String::new() } else { found_words(s, &m.beside, units) },
+            value: String::new(),
+            reason: String::new(),
+            outside: false,
+        }),
+        clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
+    }
+}
+
+/// The clock that an act waits on, or that runs after it.
+fn mine(k: &ironseat_store::rebuilds::Clock, act: &Act) -> bool {
+    match &act.seat {
+        Some((seat, StepKind::Heat)) => k.seat == *seat && k.kind == "heat",
+        Some((seat, StepKind::Cool)) => k.seat == *seat && k.kind == "cool",
+        _ => k.step == act.id,
+    }
+}
+
+/// What a seat's step left, in words: the way it goes on, or how hot it was.
+pub(super) fn left_behind(detail: &str, units: Units) -> String {
+    if let Some(m) = Method::of(detail) {
+        return m.words().to_owned();
+    }
+    let c = detail.strip_suffix(" °C").and_then(|v| v.parse().ok()).and_then(|v| ironseat_core::quantity::Celsius::new(v).ok());
+    c.map_or_else(|| detail.to_owned(), |c| fmt::join(fmt::temperature(c, units)))
+}
