@@ -12,8 +12,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await start.locator("[name=due_on]").fill("2030-01-15");
   await start.getByRole("button", { name: /start/i }).click();
   await expect(page.locator(".rooms.near")).toBeVisible();
-  await page.locator(".rooms.near").getByRole("link", { name: "Trail" }).click();
-  const hand = page.locator(".trail-hand"), open = async (stage, text) => {
+    const hand = page.locator(".act-in-hand"), open = async (stage, text) => {
     const list = page.locator(".trail-list details", { has: page.locator("summary", { hasText: stage }) });
     if (!await list.evaluate(d => d.open)) await list.locator("summary").click();
     await list.getByRole("link", { name: text }).first().click();
@@ -22,7 +21,8 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
 
   // Held: what is missing stands in a sentence.
   await open("take apart", /Draw Fan hub off/);
-  await expect(hand).toContainText("Held. First:");
+  await expect(hand).toContainText("Held. Do this first:");
+  await expect(hand.locator("[data-way]")).toContainText("Isolate, tag, try");
   await expect(hand.getByRole("button", { name: "Done" })).toHaveCount(0);
 
   await page.goto(page.url().replace(/\?.*/, ""));
@@ -35,8 +35,8 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await other.goto(page.url());
   await hand.getByRole("button", { name: "Done" }).click();
   await expect(hand.getByRole("heading", { level: 1 })).not.toContainText("Compare plate");
-  await expect(other.locator(".trail-hand")).toContainText("Done: Ines Okafor");
-  await expect(other.locator(".trail-hand").getByRole("heading", { level: 1 })).toContainText("Compare plate"); // it stays in hand
+  await expect(other.locator(".act-in-hand")).toContainText("Done: Ines Okafor");
+  await expect(other.locator(".act-in-hand").getByRole("heading", { level: 1 })).toContainText("Compare plate"); // it stays in hand
   // Sent all the same, by a page that had not heard of it: told who was first, one tick stands.
   const late = await other.evaluate(async here => {
     const body = new URLSearchParams({ act: "tick", step: "receive.kind", _csrf: document.body.dataset.csrf });
@@ -64,22 +64,21 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await note.fill("thick side seen through the");
   const address = page.url().replace(/\?.*/, "");
   await other.goto(address + "?step=" + encodeURIComponent("ask.flAo.faces"));
-  await other.locator(".trail-hand").getByRole("button", { name: "Not present" }).click();
+  await other.locator(".act-in-hand").getByRole("button", { name: "Not present" }).click();
   const list = page.locator(".trail-list li.done", { hasText: "A outer flinger: which way" });
   await expect(list).toHaveCount(1);
   await expect(note).toHaveValue("thick side seen through the");
   // Nothing typed: the whole trail follows, and the step in hand stays.
   await note.fill("");
   await other.goto(address + "?step=" + encodeURIComponent("ask.flBo.faces"));
-  await other.locator(".trail-hand").getByRole("button", { name: "Not present" }).click();
+  await other.locator(".act-in-hand").getByRole("button", { name: "Not present" }).click();
   await expect(page.locator(".trail-list li.done", { hasText: "B outer flinger: which way" })).toHaveCount(1);
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("A pillow block: match marks");
 
   // A finished rebuild answers the question, but nothing is written to it.
   await page.goto(shop.address + "/?find=R-0398");
   await page.locator(".strip .id a").first().click();
-  await page.locator(".rooms.near").getByRole("link", { name: "Trail" }).click();
-  await page.locator("select[name=part]").first().selectOption({ label: "Rope sheave" });
+    await page.locator("select[name=part]").first().selectOption({ label: "Rope sheave" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
   await expect(page.locator(".cost .order li")).not.toHaveCount(0);
   await expect(page.locator(".cost")).toContainText("To be heated again");

@@ -120,7 +120,7 @@ test("an empty database is set up from its first page", async ({ page }) => {
     await page.getByLabel("Machine type").selectOption({ label: "Jig-borer spindle" });
     await page.getByLabel("Due").fill("2027-03-01");
     await page.getByRole("button", { name: "Start it" }).click();
-    await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the journal");
+    await expect(page.locator(".act-in-hand h1")).toContainText("Isolate, tag, try");
     await page.getByRole("link", { name: "Ledger" }).click();
     await expect(page.locator(".empty")).toContainText("Nothing is recorded yet");
   } finally { await shop.close(); }

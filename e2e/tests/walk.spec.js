@@ -16,7 +16,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
 
   // Touch the drive-end seat in the half section.
   await page.locator('a.seat[data-seat="de"] .touch').last().click();
-  await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the journal");
+  await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the journal");
   await page.getByRole("link", { name: /Open the sheet/ }).click();
   await expect(page.locator("#instrument option:checked")).toContainText("Outside micrometer 25–50");
 
@@ -42,7 +42,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await page.unrouteAll({ behavior: "wait" });
 
   await page.getByRole("link", { name: /On to the next step/ }).click();
-  await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the ring bore");
+  await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the ring bore");
   await page.getByRole("link", { name: /Open the sheet/ }).click();
   await type(page, BORE);
   for (const words of ["interference fit", "bench press", "clearance left", "the inner ring, and only that one", "Tube 42 × 52"]) await expect(page.locator("#judged")).toContainText(words);
@@ -86,11 +86,10 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   for (const missing of ["Tab washer", "Shaft nut"]) {
     await page.goto(bench);
     await expect(page.getByRole("button", { name: "Nipped and checked" })).toHaveCount(0);
-    await expect(page.locator(".held-note")).toContainText(missing);
-    await page.getByRole("link", { name: "On the trail", exact: true }).click();
-    await expect(page.locator(".trail-hand h1")).toContainText(missing);
+    await page.locator(".held-note [data-way]").click();
+    await expect(page.locator(".act-in-hand h1")).toContainText(missing);
     await page.getByRole("button", { name: /^Done/ }).first().click();
-    await expect(page.locator(".trail-hand h1")).not.toContainText(missing);
+    await expect(page.locator(".act-in-hand h1")).not.toContainText(missing);
   }
   await page.goto(bench);
   await page.getByRole("button", { name: "Nipped and checked" }).click();
@@ -193,20 +192,20 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await expect(page.locator(".strip")).toHaveCount(1);
   await page.locator(".strip .id a").focus();
   await page.keyboard.press("Enter");
-  await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the journal");
+  await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the journal");
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog")).toBeVisible();
   await page.keyboard.press("Escape");
   await page.keyboard.press("u");
   await expect(page.locator(".flip button")).toContainText("in");
   await page.keyboard.press("s");
-  await expect(page.locator('.trail h2 a[aria-current]')).toHaveText("Impeller-end bearing");
+  await expect(page.locator('.seats a[aria-current]')).toContainText("Impeller-end bearing");
   await page.keyboard.press("s");
-  await expect(page.locator('.trail h2 a[aria-current]')).toHaveText("Drive-end bearing");
+  await expect(page.locator('.seats a[aria-current]')).toContainText("Drive-end bearing");
   await page.keyboard.press("j");
-  await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the ring bore");
+  await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the ring bore");
   await page.keyboard.press("k");
-  await expect(page.locator(".step-in-hand h1")).toHaveText("Measure the journal");
+  await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the journal");
   await page.keyboard.press("Enter");
   // No field has focus: a gauge that types and sends Enter lands in the entry all the same.
   await page.locator("#text").evaluate(e => e.blur());
@@ -216,7 +215,7 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await expect(page.locator(".measure h1")).toContainText("Correct plane C");
   await page.keyboard.press("Escape");
   await page.keyboard.press("b");
-  await expect(page.locator(".trail")).toBeVisible();
+  await expect(page.locator(".trail-list")).toBeVisible();
 });
 
 test("plain forms work without scripts", async ({ browser, shop }) => {

@@ -83,18 +83,18 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await start.locator("[name=anatomy]").selectOption({ label: "Quay fan" });
   await start.locator("[name=due_on]").fill("2030-01-15");
   await start.getByRole("button", { name: /start/i }).click();
-  await expect(page).toHaveURL(/\/trail/);
-  const base = page.url().replace(/\/trail.*/, "/trail"), hand = page.locator(".trail-hand");
+  await expect(page.locator(".act-in-hand")).toBeVisible();
+  const base = page.url().replace(/\?.*/, ""), hand = page.locator(".act-in-hand");
   const to = async (step, p = page) => { await p.goto(base + "?step=" + encodeURIComponent(step)); };
-  const done = async (p = page) => { await p.locator(".trail-hand").getByRole("button", { name: /^Done|^Record it$/ }).click(); };
+  const done = async (p = page) => { await p.locator(".act-in-hand").getByRole("button", { name: /^Done|^Record it$/ }).click(); };
   await to("receive.safe"); await done();
   await to("receive.kind"); await done();
 
   // As found: the drawn part is turned by touch, an upload is refused and another kept, ohms and lengths are read.
   await to("ask.lip-seal.faces");
-  await page.locator(".trail-work svg [data-part='lip-seal'] .hit").click({ force: true });
+  await page.locator(".map svg [data-part='lip-seal'] .hit").click({ force: true });
   await expect(hand.getByLabel("end B")).toBeChecked();
-  await page.locator(".trail-work svg [data-part='lip-seal'] .hit").click({ force: true });
+  await page.locator(".map svg [data-part='lip-seal'] .hit").click({ force: true });
   await expect(hand.getByLabel("end A")).toBeChecked();
   await hand.locator("[type=file]").focus(); // as a hand that opens the dialog: nothing is swept away under it
   await hand.locator("[type=file]").setInputFiles({ name: "seal.gif", mimeType: "image/png", buffer: Buffer.from("GIF89a\x01\x00") });
@@ -133,19 +133,19 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(page.locator("#clocks .chip", { hasText: "R-0900" })).toContainText("Bearing, cooling");
   await to("on.circlip");
   await expect(hand).toContainText("Bearing, cooling");
-  await expect(page.locator(".trail-waits")).toContainText("Meanwhile");
+  await expect(page.locator(".meanwhile")).toContainText("Meanwhile");
   await to("on.bearing");
   await hand.getByRole("button", { name: "It is over already" }).click();
   await to("on.circlip"); await done();
 
   // Forgotten: the seal has to be got at. What comes off is shown in order and taken off; it is scrap then.
-  await page.locator(".trail-work svg .num-of[data-part='lip-seal']").click();
+  await page.locator(".map svg .num-of[data-part='lip-seal']").click();
   await expect(page.locator(".cost .order li")).toHaveText(["Circlip", "Bearing", "Lip seal"]);
   await expect(page.locator(".cost")).toContainText("Scrapped, to be ordered: Lip seal");
   await expect(page.locator(".cost")).toContainText("To be heated again: Bearing");
   await page.getByRole("button", { name: "Take these off again" }).click();
   await expect(page.locator(".trail-list li.free", { hasText: "Slide Lip seal over its land" })).toHaveCount(1);
-  await expect(page.locator(".trail-work svg .part.scrap")).not.toHaveCount(0);
+  await expect(page.locator(".map svg .part.scrap")).not.toHaveCount(0);
   await to("on.lip-seal"); await done();
   await to("heat.bearing"); await done();
   await to("on.bearing"); await done(); await to("on.bearing"); await hand.getByRole("button", { name: "It is over already" }).click();
@@ -164,7 +164,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(hand).toContainText("0.20 mm of 0.10 mm … 0.30 mm");
 
   // As found beside as left.
-  await page.goto(base.replace("/trail", "/ledger"));
+  await page.goto(base + "/ledger");
   const line = page.locator(".found-left tr", { hasText: "End play" });
   await expect(line).toContainText("0.45 mm"); await expect(line).toContainText("0.20 mm"); await expect(line).toContainText("−0.25 mm");
 
@@ -179,7 +179,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await page.getByRole("link", { name: "See what it changes" }).click();
   await expect(page.locator(".differences")).toContainText("Part Sleeve is new.");
   await page.getByRole("button", { name: "Take version 2 over" }).click();
-  await expect(page).toHaveURL(/\/trail/);
+  await expect(page.locator(".act-in-hand")).toBeVisible();
   await to("on.sleeve");
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("Sleeve");
   await to("float.end-play");
@@ -191,7 +191,7 @@ test("marks of a machined part are void and new ones are asked for", async ({ pa
   await signIn(page, shop.address, "ines");
   await page.goto(shop.address + "/?find=R-0415");
   await page.locator(".strip .id a").first().click();
-  const hand = page.locator(".trail-hand");
+  const hand = page.locator(".act-in-hand");
   await page.locator("select[name=part]").first().selectOption({ label: "Thrust collar" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
   await page.getByRole("button", { name: "Take these off again" }).click();

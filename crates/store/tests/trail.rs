@@ -461,7 +461,7 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
     let c = &mut f.connection();
     let t = state(c, id);
     let wanted: Vec<&str> = t.acts.iter().filter(|s| wanted(s)).map(|s| s.id.as_str()).collect();
-    assert!(wanted.iter().all(|s| t.is_done(*s)), "nothing was left out");
+    assert!(wanted.iter().all(|s| t.is_done(s)), "nothing was left out");
     let entries = ironseat_store::record::entries(c, id).unwrap();
     let of = |kind: &str| entries.iter().filter(|e| e.kind == kind).count();
     // An answer may be given twice, the newest stands; a tick only once.

@@ -15,7 +15,7 @@ use std::time::Duration;
 use tokio::sync::{broadcast, watch};
 
 const PAUSE: Duration = Duration::from_millis(200);
-/// Journal ids are given before their transaction ends, so a lower one may appear after a higher: look back so far.
+/// Ids of entries are given before their transaction ends, so a lower one may appear after a higher: look back so far.
 const LOOK_BACK: i64 = 200;
 
 /// The events of this process.

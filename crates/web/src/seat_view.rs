@@ -97,7 +97,9 @@ impl FitView {
             cap: temp(f.heat.cap),
             weakest: f.weakest,
             heat_ok: f.heats,
-            grip: f.grip.map_or(String::new(), |g| format!("{:.0} s", g.get())),
+            grip: f.grip.map_or(String::new(), |g| {
+                if g.get() < 180.0 { format!("{:.0} s", g.get()) } else { format!("{:.0} min", (g.get() / 60.0).floor()) }
+            }),
             left: clearance.map_or(String::new(), |c| format!("{} … {}", signed(c.left.0), um(c.left.1))),
             left_note: clearance.map_or_else(
                 || if facts.seat.preload_meant { "set by preload, not by this fit".into() } else { "not tabled for this type".into() },

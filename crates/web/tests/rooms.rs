@@ -241,7 +241,7 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     let csv = b.get(&format!("/rebuilds/{id}/ledger.csv")).await.body;
     assert_eq!(csv.lines().count(), 1 + 2 * (12 + 12 + 7));
     let certificate = b.get(&format!("/rebuilds/{id}/certificate")).await.body;
-    assert!(certificate.contains("Journal whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft"));
+    assert!(certificate.contains("Record whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft"));
     let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":1}"#.into()).await;
     assert!(a.status == StatusCode::OK && a.body.contains("good"));
     let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":"x"}"#.into()).await;

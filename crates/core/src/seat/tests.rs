@@ -250,3 +250,75 @@ proptest! {
         prop_assert!(!f.calls.is_empty() && f.calls.windows(2).all(|w| w[0].verdict >= w[1].verdict));
     }
 }
+
+/// The fit of a ring that may enter a bore which is there already, the housing measured too.
+fn both(material: &str, enters: bool, journal: f64, bore: f64, hole: f64, ring: f64) -> (Fit, SeatFacts) {
+    let mut a = anatomy("6208 C3", "k6", "H7");
+    a.housings[0].material = serde_json::from_value(serde_json::json!(material)).expect("material");
+    let facts = SeatFacts { enters_bore: enters, ..a.facts("s").expect("seat") };
+    let m = |v| Some(sheet(v, ROUND, gauge("comparator", 0.0015, 30.0)));
+    let s = Surfaces { journal: m(journal), ring_bore: m(bore), housing_bore: m(hole), ring_outside: m(ring) };
+    (fit(&facts, &s, &shop()).expect("measured"), facts)
+}
+
+/// Loose on the shaft and tight in the housing: pressed by the outer ring with the housing's force; in light metal the housing
+/// is warmed. Never slid on by hand as if there were no second fit.
+#[test]
+fn loose_on_the_shaft_and_tight_in_the_housing_goes_in_by_its_outer_ring() {
+    let (f, _) = both("grey_iron", true, 39.980, 39.994, 79.970, 79.994);
+    assert_eq!((f.through, f.advised()), (ForceThrough::OuterRing, Some(Method::Press)));
+    assert!(!f.choices.iter().any(|c| c.method == Method::Slide), "{:?}", f.choices);
+    // Lamé by hand: grey iron ring 80/120, outer ring 80/raceway, 24 µm less the peaks, oiled.
+    let h = f.in_housing.as_ref().expect("tight");
+    assert!((f.push().high.get() - h.press.high.force.get()).abs() < 1e-9 && f.push().high.get() > 1000.0);
+    assert!(f.calls.iter().any(|c| matches!(c.situation, Situation::TightInHousing { warm: None, .. })), "{:?}", f.calls);
+    let (f, facts) = both("aluminium", true, 39.980, 39.994, 79.970, 79.994);
+    assert_eq!(f.advised(), Some(Method::WarmHousing));
+    // 24 µm and 40 µm to slide over 23e-6 · 80 mm: 35 K above the shop.
+    let h = f.in_housing.as_ref().expect("tight");
+    assert!((h.warm.needed.get() - (20.0 + 64.0 / (23e-6 * 80e3))).abs() < 1e-9);
+    let said = f.calls.iter().find(|c| matches!(c.situation, Situation::TightInHousing { .. })).expect("said");
+    assert!(said.action(Units::Metric).contains("Warm the housing to 55 °C"), "{}", said.action(Units::Metric));
+    assert!(steps::says(steps::StepKind::PutOn, &facts, Some(Method::WarmHousing), Units::Metric).contains("Warm housing all round"));
+}
+
+/// What has to enter a bore that is there already is not heated blindly: hot, its outside grows.
+#[test]
+fn a_ring_that_enters_a_bore_is_not_heated_blindly() {
+    // 15 µm loose in the bore, and hot the ring grows by more than that.
+    let (f, _) = both("grey_iron", true, 40.012, 39.994, 80.010, 79.995);
+    assert!(f.grows_in_bore() && !f.choices.iter().any(|c| c.method.heats() && c.possible), "{:?}", f.choices);
+    assert_eq!(f.advised(), Some(Method::Press));
+    let said = f.calls.iter().find(|c| matches!(c.situation, Situation::GrowsInBore { .. })).expect("said");
+    assert!(said.reason(Units::Metric).contains("It leaves 15 µm") && said.verdict == Verdict::LookAgain);
+    // The same ring with its housing coming over it later is heated as ever.
+    let (f, _) = both("grey_iron", false, 40.012, 39.994, 80.010, 79.995);
+    assert_eq!(f.advised(), Some(Method::Heat));
+    // Tight in both and entering both at once: the forces add up.
+    let (f, _) = both("grey_iron", true, 40.012, 39.994, 79.985, 79.995);
+    let h = f.in_housing.as_ref().expect("tight");
+    assert!((f.push().high.get() - f.press.high.force.get() - h.press.high.force.get()).abs() < 1e-9);
+    assert_eq!(f.through, ForceThrough::BothRings);
+}
+
+/// Where every way is out it is said what would open one: never an end without a next step.
+#[test]
+fn a_dead_end_says_what_would_open_a_way() {
+    let a = anatomy("6208 C5", "k6", "H7");
+    let f = fit_of(&a, 40.120, 39.994);
+    assert!(f.choices.iter().all(|c| !c.possible));
+    let list = ways(&f, &a.facts("s").expect("seat"), Units::Metric);
+    let text = list.join(" ");
+    for words in ["Another press", "Take the journal down by at least 96 µm", "Overrule the call"] {
+        assert!(text.contains(words), "{words}: {text}");
+    }
+    assert!(ways(&fit_of(&a, 40.008, 39.994), &a.facts("s").expect("seat"), Units::Metric).is_empty());
+    // A ring that would grow in its bore, and no press for it: bore and ring are warmed together.
+    let (mut f, facts) = both("aluminium", true, 40.020, 39.994, 80.010, 79.995);
+    f.choices.iter_mut().for_each(|c| c.possible = false);
+    assert!(
+        ways(&f, &facts, Units::Metric).iter().any(|w| w.contains("bore and ring then grow together")),
+        "{:?}",
+        ways(&f, &facts, Units::Metric)
+    );
+}

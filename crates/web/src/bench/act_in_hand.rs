@@ -97,6 +97,8 @@ pub struct HandView {
     pub done: String,
     /// What was measured, its limits and why it may stay; or what a seat's step left.
     pub read: String,
+    /// Mark of what is done: what was read lies within its limits, or not.
+    pub mark: &'static str,
     pub reason: String,
     /// What it says more: how it is done, and this job's numbers.
     pub says: String,
@@ -306,7 +308,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
     if !shim.is_empty() {
         says = shim;
     }
-    let detail = done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| left_behind(&d.detail, units));
+    let detail = done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| fmt::capital(&left_behind(&d.detail, units)));
     let limits = |(v, m): (f64, &ironseat_core::anatomy::Measure)| {
         let limit = m.limit(units);
         let outside = m.against(v, units).map_or("", |_| ", outside");
@@ -345,6 +347,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
             .filter_map(|q| as_found::contradicts(s.anatomy(), q, &s.answers.get(&q.id)?.value))
             .collect(),
         done: done.map_or(String::new(), done_words),
+        mark: if value.as_ref().is_some_and(|(v, m)| m.against(*v, units).is_some()) { "look_again" } else { "go" },
         read: value.map_or(detail, limits),
         reason: done.map_or(String::new(), |k| k.reason.clone()),
         says,

@@ -51,7 +51,7 @@ fn looked_at<'a>(s: &'a decide::State, q: &BenchQuery) -> Option<&'a Act> {
         let own = || s.acts.iter().filter(|x| x.seat.as_ref().is_some_and(|x| x.0 == seat));
         let open = || own().filter(|x| !s.is_done(&x.id) && !decide::State::optional(x));
         let kind = StepKind::of(&q.step).and_then(|k| s.act_of(seat, k));
-        kind.or_else(|| open().find(|x| s.free(x))).or_else(|| open().next()).or_else(|| own().last())
+        kind.or_else(|| open().find(|x| s.free(x))).or_else(|| open().next()).or_else(|| own().next_back())
     };
     if q.seat.is_empty() { s.in_hand() } else { of_seat(&q.seat).or_else(|| s.in_hand()) }
 }

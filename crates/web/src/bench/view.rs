@@ -190,9 +190,12 @@ fn row(s: &State, act: &Act, current: bool, units: Units) -> ActRow {
     let clock = s.clock(act).or_else(|| s.waiting(&act.id)).map(|k| k.left(s.now)).filter(|l| *l > 0);
     let done = s.done.get(&act.id);
     let called = act.seat.as_ref().and_then(|(seat, k)| s.call(seat, k.sheet()?.key())).filter(|c| c.wants_someone());
+    let outside =
+        done.and_then(|d| d.value).zip(s.limits(act)).is_some_and(|(v, m)| !m.within(v) && done.is_some_and(|d| d.reason.is_empty()));
     let state = match (clock, called.and_then(|c| c.verdict()), done) {
         (Some(_), ..) => "waits",
         (None, Some(v), _) => v.key(),
+        (None, None, Some(_)) if outside => "look_again",
         (None, None, Some(_)) => "done",
         _ if s.free(act) => "free",
         _ => "held",

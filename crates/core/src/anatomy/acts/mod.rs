@@ -26,7 +26,6 @@ use crate::caution::Caution;
 use crate::quantity::show;
 use crate::seat::steps::StepKind;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeSet, HashMap};
 
 /// What is done.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -314,14 +313,6 @@ impl Act {
     pub fn waits_for(&self, id: &str) -> bool {
         self.before.iter().any(|b| b.id == id)
     }
-}
-
-/// What must be done before an act and is not, each with its reason: why it is held.
-#[must_use]
-pub fn missing<'a>(all: &'a [Act], done: &BTreeSet<String>, id: &str) -> Vec<(&'a Act, &'a Before)> {
-    let by_id: HashMap<&str, &Act> = all.iter().map(|s| (s.id.as_str(), s)).collect();
-    let Some(s) = by_id.get(id) else { return Vec::new() };
-    s.before.iter().filter(|b| !done.contains(&b.id)).filter_map(|b| Some((*by_id.get(b.id.as_str())?, b))).collect()
 }
 
 /// Whether an act may be done while the ring that went on before it still cools: what holds it home goes on and is nipped,

@@ -15,15 +15,18 @@ use std::collections::BTreeMap;
 /// for is left out: nothing is heated that is pressed, and nothing waits for cooling then.
 ///
 /// ```
-/// # use ironseat_core::anatomy::{Anatomy, acts::with_seats, build_sheet, derive};
-/// # use ironseat_core::call::Method;
-/// # let a = build_sheet::read(build_sheet::EXAMPLE)?;
+/// # use ironseat_core::anatomy::{Anatomy, acts::with_seats, derive};
+/// # let a: Anatomy = serde_json::from_str(r#"{"key":"p","name":"Pump","version":1,
+/// #   "lands":[{"id":"body","name":"body","length_mm":60,"d_mm":48},{"id":"j","name":"journal","length_mm":20,"d_mm":40}],
+/// #   "parts":[{"id":"b","name":"Bearing","kind":"bearing","land":"j","width_mm":18,"outside_mm":80,"designation":"6208","fit":"shrink","from":"B"}],
+/// #   "housings":[{"id":"h","name":"Bracket","outside_mm":120,"material":"grey_iron","from":"B","bores":[{"from_mm":55,"to_mm":85,"d_mm":80}]}],
+/// #   "seats":[{"id":"de","name":"Drive end","part":"b","housing":"h","shaft_class":"k6","housing_class":"H7","shaft_material":"carbon_steel",
+/// #     "from":"B","against":"the shoulder","depth":{"datum":"the end","expected_mm":2,"tolerance_mm":0.1},"source":"sheet 1"}]}"#).unwrap();
 /// let mut acts = derive(&a)?.acts;
 /// with_seats(&a, &mut acts, &Default::default());
-/// let seat = &a.seats[0].id;
-/// let at = |id: String| acts.iter().position(|s| s.id == id).unwrap();
-/// assert!(at(format!("at.{seat}.journal")) < at(format!("at.{seat}.choose")));
-/// assert!(at(format!("at.{seat}.choose")) < at(format!("at.{seat}.sign")));
+/// let at = |id: &str| acts.iter().position(|s| s.id == id).unwrap();
+/// assert!(at("at.de.journal") < at("at.de.choose") && at("at.de.choose") < at("on.b") && at("on.b") < at("at.de.sign"));
+/// assert!(acts[at("on.b")].waits_for("at.de.choose"));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 pub fn with_seats(a: &Anatomy, acts: &mut Vec<Act>, methods: &BTreeMap<String, Method>) {
