@@ -6,6 +6,7 @@ use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
 use super::text::Text;
 use super::{Anatomy, End, PartKind, acts, as_found};
+use crate::decide::ActId;
 use crate::quantity::Units;
 use crate::refusal::Result;
 use serde::Serialize;
@@ -193,7 +194,7 @@ impl Derived {
         let about = |act: &Act| self.bodies.pieces_of(&act.body).into_iter().next();
         let mut need: BTreeSet<usize> = BTreeSet::new();
         let mut open: Vec<usize> =
-            targets.iter().filter_map(|t| self.index.get(&format!("off.{}", self.bodies.list[*t].id)).copied()).collect();
+            targets.iter().filter_map(|t| self.index.get(&ActId::off(&self.bodies.list[*t].id).text()).copied()).collect();
         while let Some(k) = open.pop() {
             for p in &self.undo[k] {
                 let act = &self.acts[*p];
@@ -210,10 +211,10 @@ impl Derived {
             let act = &self.acts[*k];
             if act.verb == acts::Verb::TakeOff {
                 let own = about(act).is_some_and(|b| targets.contains(&b));
-                if !own && act.id.starts_with("off.") && seen.insert(act.body.clone()) {
+                if !own && matches!(ActId::of(&act.id), Some(ActId::Off(_))) && seen.insert(act.body.clone()) {
                     cost.off.push(act.body.clone());
                     self.add_price(a, &act.body, &mut cost);
-                } else if act.id.starts_with("open.") {
+                } else if matches!(ActId::of(&act.id), Some(ActId::Open(_))) {
                     if !own {
                         cost.opened.push(act.body.clone());
                     }
@@ -290,9 +291,9 @@ impl Derived {
         let step = |k: usize| {
             let act = &self.acts[k];
             let body = self.bodies.number(&act.body)?;
-            match act.id.split_once('.')?.0 {
-                "on" | "off" => Some(Step::Place(body)),
-                "close" | "open" => Some(Step::Close(body)),
+            match ActId::of(&act.id)? {
+                ActId::On(_) | ActId::Off(_) => Some(Step::Place(body)),
+                ActId::Close(_) | ActId::Open(_) => Some(Step::Close(body)),
                 _ => None,
             }
         };

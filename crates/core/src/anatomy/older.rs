@@ -1,6 +1,7 @@
 //! Ticks of an older derivation under the names of this one.
 
 use super::{Anatomy, Derived};
+use crate::decide::ActId;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A tick of today that follows from one of an older derivation.
@@ -40,23 +41,26 @@ const NOT_ASKED: [&str; 17] = [
 /// Names that an older tick has now.
 fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
     let parted = |id: &str| a.housings.iter().any(|h| h.id == id && h.split);
+    let pieces = |id: &str| d.bodies.pieces_of(id).into_iter().map(|i| d.bodies.list[i].id.clone()).collect::<Vec<_>>().into_iter();
     let (verb, rest) = old.split_once('.').unwrap_or((old, ""));
-    let new: Vec<String> = match verb {
-        "on" if parted(rest) => vec![format!("on.{rest}"), format!("close.{rest}")],
-        "off" if parted(rest) => vec![format!("open.{rest}"), format!("off.{rest}")],
-        "on" | "off" => d.bodies.pieces_of(rest).into_iter().map(|i| format!("{verb}.{}", d.bodies.list[i].id)).collect(),
-        "torque" => vec![format!("nip.{rest}"), format!("torque.{rest}"), format!("set.{rest}")],
-        "refloat" | "shim" => vec![format!("float.{rest}")],
+    let new: Vec<ActId> = match verb {
+        "on" if parted(rest) => vec![ActId::on(rest), ActId::close(rest)],
+        "off" if parted(rest) => vec![ActId::open(rest), ActId::off(rest)],
+        "on" => pieces(rest).map(ActId::On).collect(),
+        "off" => pieces(rest).map(ActId::Off).collect(),
+        "torque" => vec![ActId::nip(rest), ActId::torque(rest), ActId::set(rest)],
+        "refloat" | "shim" => vec![ActId::float(rest)],
         // A nut that is set by its float reads it.
         "float" => {
-            let set = a.parts.iter().map(|p| format!("set.{}", p.id)).filter(|s| d.act(s).is_some_and(|s| s.measure.is_some()));
-            std::iter::once(old.to_owned()).chain(set).collect()
+            let set = a.parts.iter().map(|p| ActId::set(&p.id));
+            let reads = |s: &ActId| d.act(&s.text()).is_some_and(|s| s.measure.is_some());
+            std::iter::once(ActId::float(rest)).chain(set.filter(reads)).collect()
         }
-        "preload" => vec![old.to_owned(), old.replacen("preload", "drag", 1)],
-        "tab" => vec![old.to_owned(), format!("lock.{rest}")],
-        _ => vec![old.to_owned()],
+        "preload" => vec![ActId::preload(rest), ActId::drag(rest)],
+        "tab" => vec![ActId::tab(rest), ActId::lock(rest)],
+        _ => return if d.act(old).is_some() { vec![old.to_owned()] } else { Vec::new() },
     };
-    new.into_iter().filter(|n| d.act(n).is_some()).collect()
+    new.iter().map(ActId::text).filter(|n| d.act(n).is_some()).collect()
 }
 
 /// What counts as done now, given the ticks of an older derivation; those that keep their name are not in the list.

@@ -5,6 +5,7 @@ use super::body::{self, Way, What};
 use super::kinds::Role;
 use super::space::{self, Space};
 use super::{Anatomy, Derived, End, TurnedBy, clamp};
+use crate::decide::ActId;
 use std::collections::BTreeSet;
 
 /// Which way a body leaves its place: it comes back the same way.
@@ -56,7 +57,7 @@ impl Scene {
         let mut out = Self {
             moves: Vec::new(),
             off: act.verb == Verb::TakeOff,
-            half: act.verb == Verb::Close || act.id.starts_with("open."),
+            half: act.verb == Verb::Close || matches!(ActId::of(&act.id), Some(ActId::Open(_))),
             leaves: Leaves::Aside,
             tool: Vec::new(),
             stack: Vec::new(),
@@ -88,8 +89,12 @@ impl Scene {
             };
         }
         if act.verb == Verb::Sweep {
-            let reads =
-                a.runouts.iter().find(|r| act.id == format!("sweep.{}", r.id)).and_then(|r| r.reads.as_deref()).and_then(|x| all.number(x));
+            let reads = a
+                .runouts
+                .iter()
+                .find(|r| act.id == ActId::sweep(&r.id).text())
+                .and_then(|r| r.reads.as_deref())
+                .and_then(|x| all.number(x));
             let read = &all.list[reads.unwrap_or(i)];
             // A dial stands a hand's breadth away.
             out.tool = space::outwards(read).into_iter().map(|r| Space { r1: r.r1.min(r.r0 + space::TOOL), ..r }).collect();

@@ -6,7 +6,7 @@ use std::fmt;
 use std::str::FromStr;
 
 macro_rules! act_ids {
-    ($($variant:ident = $word:literal, $says:literal;)*) => {
+    ($($variant:ident $make:ident = $word:literal, $says:literal;)*) => {
         /// What an act is and what it is done to. Written as text in records; the text never changes.
         ///
         /// ```
@@ -63,57 +63,70 @@ macro_rules! act_ids {
             }
         }
 
+        impl ActId {
+            $(#[doc = $says]
+            #[must_use]
+            pub fn $make(of: impl fmt::Display) -> Self {
+                Self::$variant(of.to_string())
+            })*
+        }
+
         #[cfg(test)]
         const WORDS: &[&str] = &[$($word),*];
     };
 }
 
 act_ids! {
-    Adjust = "adjust", "A plunger or oiler is set.";
-    Ask = "ask", "What was found is written down: id of the question.";
-    Back = "back", "A flinger is backed off.";
-    Bolts = "bolts", "Bolts are drawn down in order.";
-    Close = "close", "An upper half goes on.";
-    Drag = "drag", "The drag of a pair is read.";
-    Float = "float", "A float is read.";
-    Free = "free", "It turns free.";
-    Gap = "gap", "A gap is read at its points.";
-    Grease = "grease", "Grease goes in.";
-    Heat = "heat", "A ring is heated.";
-    Height = "height", "A spacer is compared with its fellow.";
-    Hole = "hole", "Drains and holes are free.";
-    Home = "home", "What is on is proved home.";
-    Key = "key", "A key and its ways are measured.";
-    Kit = "kit", "A new part is checked.";
-    Land = "land", "A land is looked at.";
-    Lift = "lift", "The lift of a plunger is set.";
-    Lock = "lock", "It is locked.";
-    Look = "look", "A part is looked at.";
-    Loosen = "loosen", "It is loosened.";
-    Nip = "nip", "A nut is nipped.";
-    Off = "off", "It comes off.";
-    Ohm = "ohm", "Ohms of a wire are read.";
-    Oiler = "oiler", "An oiler is set.";
-    On = "on", "It goes on.";
-    Open = "open", "An upper half is lifted.";
-    Plunger = "plunger", "A plunger is set.";
-    Preload = "preload", "The preload of a pair is read.";
-    Prove = "prove", "The whole is proved.";
-    Receive = "receive", "What comes in is made safe and looked at.";
-    Seat = "seat", "The seat of a bush is measured.";
-    Set = "set", "A nut is set to its mark or drag.";
-    Shim = "shim", "A shim is changed.";
-    Standout = "standout", "How far a nut stands out is read.";
-    Straighten = "straighten", "A tab is straightened.";
-    Sweep = "sweep", "Runout is swept.";
-    Tab = "tab", "A tab is bent.";
-    Tilt = "tilt", "The tilt of a seal is read.";
-    Torque = "torque", "It is tightened.";
-    Unlock = "unlock", "A lock is opened.";
-    Volts = "volts", "The gap voltage of a probe is read.";
+    Adjust adjust = "adjust", "A plunger or oiler is set.";
+    Ask ask = "ask", "What was found is written down: id of the question.";
+    Back back = "back", "A flinger is backed off.";
+    Bolts bolts = "bolts", "Bolts are drawn down in order.";
+    Close close = "close", "An upper half goes on.";
+    Drag drag = "drag", "The drag of a pair is read.";
+    Float float = "float", "A float is read.";
+    Free free = "free", "It turns free.";
+    Gap gap = "gap", "A gap is read at its points.";
+    Grease grease = "grease", "Grease goes in.";
+    Heat heat = "heat", "A ring is heated.";
+    Height height = "height", "A spacer is compared with its fellow.";
+    Hole hole = "hole", "Drains and holes are free.";
+    Home home = "home", "What is on is proved home.";
+    Key key = "key", "A key and its ways are measured.";
+    Kit kit = "kit", "A new part is checked.";
+    Land land = "land", "A land is looked at.";
+    Lift lift = "lift", "The lift of a plunger is set.";
+    Lock lock = "lock", "It is locked.";
+    Look look = "look", "A part is looked at.";
+    Loosen loosen = "loosen", "It is loosened.";
+    Nip nip = "nip", "A nut is nipped.";
+    Off off = "off", "It comes off.";
+    Ohm ohm = "ohm", "Ohms of a wire are read.";
+    Oiler oiler = "oiler", "An oiler is set.";
+    On on = "on", "It goes on.";
+    Open open = "open", "An upper half is lifted.";
+    Plunger plunger = "plunger", "A plunger is set.";
+    Preload preload = "preload", "The preload of a pair is read.";
+    Prove prove = "prove", "The whole is proved.";
+    Receive receive = "receive", "What comes in is made safe and looked at.";
+    Seat seat = "seat", "The seat of a bush is measured.";
+    Set set = "set", "A nut is set to its mark or drag.";
+    Shim shim = "shim", "A shim is changed.";
+    Standout standout = "standout", "How far a nut stands out is read.";
+    Straighten straighten = "straighten", "A tab is straightened.";
+    Sweep sweep = "sweep", "Runout is swept.";
+    Tab tab = "tab", "A tab is bent.";
+    Tilt tilt = "tilt", "The tilt of a seal is read.";
+    Torque torque = "torque", "It is tightened.";
+    Unlock unlock = "unlock", "A lock is opened.";
+    Volts volts = "volts", "The gap voltage of a probe is read.";
 }
 
 impl ActId {
+    /// As it is written in records, and in answers of the program.
+    #[must_use]
+    pub fn text(&self) -> String {
+        self.to_string()
+    }
     /// The same act without its round.
     #[must_use]
     pub fn first_time(&self) -> &Self {

@@ -134,7 +134,7 @@ fn order_rows(a: &Anatomy, d: &Derived, units: Units) -> Vec<OrderRow> {
                 },
             );
             // What goes on hot waits where it is heated.
-            let heat = d.act(&format!("heat.{}", s.body));
+            let heat = d.act(&ironseat_core::decide::ActId::heat(&s.body).text());
             let before = heat.into_iter().chain([s]).flat_map(|x| &x.before);
             let why = before.filter(|b| b.law != Law::Evidence && heat.is_none_or(|h| h.id != b.id)).map(|b| b.words.say(units)).collect();
             let name = d.bodies.number(&s.body).map_or(s.body.clone(), |i| d.bodies.list[i].name.clone());

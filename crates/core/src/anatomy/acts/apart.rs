@@ -11,6 +11,7 @@ use super::words;
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Verb};
 use crate::caution::Caution;
+use crate::decide::ActId;
 
 pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     let safe = Act::new(
@@ -31,7 +32,7 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     for i in 1..w.all.list.len() {
         off(w, i);
     }
-    let (off, open) = (w.numbers("off"), w.numbers("open"));
+    let (off, open) = (w.numbers(ActId::Off), w.numbers(ActId::Open));
     let number = |s: super::Step| match s {
         Step::Place(b) => off[b],
         Step::Close(b) => open[b],
@@ -64,22 +65,22 @@ fn off(w: &mut Work, i: usize) {
     let (heavy, people) = w.lifting(i);
     let tool = if heavy { "hoist" } else { part.map_or("jacking screws", words::off_tool) };
     let minutes = part.map_or(15.0, |p| w.a.minutes_of(p));
-    let act = Act::new(format!("off.{}", b.id), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words::off(w.a, w.all, i))
+    let act = Act::new(ActId::off(&b.id).text(), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words::off(w.a, w.all, i))
         .with(tool, minutes)
         .hands(people)
         .careful(part.map_or(heavy.then_some(Caution::Lifting), |p| words::caution(p, false, heavy)));
     w.g.add(act);
     if b.split && matches!(b.what, What::Housing(_)) {
         let words = format!("Lift the upper half of {} off: marks looked for first, jacked level, kept with its own lower half.", b.name);
-        let act = Act::new(format!("open.{}", b.id), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words)
+        let act = Act::new(ActId::open(&b.id).text(), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words)
             .with(if heavy { "hoist" } else { "jacking screws" }, 10.0)
             .hands(people)
             .careful(heavy.then_some(Caution::Lifting));
         w.g.add(act);
         let (id, name) = (b.id.clone(), b.name.clone());
         w.g.edge(
-            &format!("open.{id}"),
-            &format!("off.{id}"),
+            &ActId::open(&id).text(),
+            &ActId::off(&id).text(),
             plain(Law::Way, format!("{name} is opened before the shaft is lifted out of it")),
         );
     }
@@ -91,8 +92,8 @@ fn loosen(w: &mut Work, k: usize) {
     let (id, name) = (w.id(t.body).to_owned(), w.name(t.body).to_owned());
     let gone = w.gone(w.hides(t.body));
     let loosen = match t.how {
-        How::Clip => format!("off.{id}"),
-        How::Nut | How::Adjusting | How::Bolts => format!("loosen.{id}"),
+        How::Clip => ActId::off(&id).text(),
+        How::Nut | How::Adjusting | How::Bolts => ActId::loosen(&id).text(),
     };
     match t.how {
         How::Nut | How::Adjusting => {
@@ -120,7 +121,7 @@ fn loosen(w: &mut Work, k: usize) {
     }
     for m in &t.stack.members {
         let root = w.all.root(*m);
-        let then = format!("off.{}", w.id(root));
+        let then = ActId::off(w.id(root)).text();
         if root != w.all.root(t.body) {
             w.g.edge(&loosen, &then, Because::Stack { tightener: t.body, member: *m });
         }
@@ -131,19 +132,19 @@ fn loosen(w: &mut Work, k: usize) {
         let washer = w.all.part(w.a, *l).is_some_and(|q| q.kind.role() == Role::TabWasher);
         let lock = w.id(*l).to_owned();
         if washer {
-            let act = format!("straighten.{lock}");
+            let act = ActId::straighten(&lock).text();
             let words = format!("Straighten the tab of {} before {name} is moved; once only.", w.name(*l));
             w.g.add(Act::new(&act, Verb::StraightenTab, Phase::Apart, Stage::TakeApart, &lock, words).with("drift and hammer", 2.0));
             w.g.edge(&act, &loosen, plain(Law::Lock, format!("its tab is straightened before {name} is turned")));
             held.push(act);
         } else {
-            let act = format!("off.{lock}");
+            let act = ActId::off(&lock).text();
             w.g.edge(&act, &loosen, plain(Law::Lock, format!("{} locks {name}", w.name(*l))));
         }
     }
     let by = w.all.part(w.a, t.body).and_then(|p| p.locked_by);
-    if t.locks.is_empty() && by != Some(LockedBy::Prevailing) && w.g.number(&format!("lock.{id}")).is_some() {
-        let act = format!("unlock.{id}");
+    if t.locks.is_empty() && by != Some(LockedBy::Prevailing) && w.g.number(&ActId::lock(&id).text()).is_some() {
+        let act = ActId::unlock(&id).text();
         let (verb, words) = match by {
             None | Some(LockedBy::Tab) => (Verb::StraightenTab, format!("Straighten the tab of {name} before it is moved.")),
             Some(LockedBy::Pin) => (Verb::Unlock, format!("Draw the pin of {name}: it is scrap.")),
@@ -199,13 +200,13 @@ fn screws(w: &mut Work) {
         let Some(p) = w.all.part(w.a, i) else { continue };
         for l in holds(w, p) {
             if w.all.root(l) != w.all.root(i) {
-                let (first, then) = (format!("off.{}", w.id(i)), format!("off.{}", w.id(w.all.root(l))));
+                let (first, then) = (ActId::off(w.id(i)).text(), ActId::off(w.id(w.all.root(l))).text());
                 w.g.edge(&first, &then, Because::Holds { holder: i, held: l });
             }
         }
         if p.kind.role() == Role::Screw {
             let held: Vec<usize> = p.locks.iter().filter_map(|l| w.all.number(l)).collect();
-            let (act, ray) = (format!("off.{}", w.id(i)), space::outwards(&w.all.list[i]));
+            let (act, ray) = (ActId::off(w.id(i)).text(), space::outwards(&w.all.list[i]));
             clear(w, &[act], i, "hex key", &ray, &held);
         }
     }
@@ -231,11 +232,11 @@ fn inspect(w: &mut Work) {
             ),
             LandKind::Plain | LandKind::Groove | LandKind::Spline | LandKind::Hole => continue,
         };
-        let id = format!("land.{}", l.id);
+        let id = ActId::land(&l.id).text();
         w.g.add(Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, "", words).with("eyes, thread file", 4.0));
         let bare: Vec<String> = (1..w.all.list.len())
             .filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.land == l.id))
-            .map(|i| format!("off.{}", w.id(w.all.root(i))))
+            .map(|i| ActId::off(w.id(w.all.root(i))).text())
             .collect();
         for first in bare {
             w.g.edge(&first, &id, plain(Law::Evidence, format!("{} is bare first", l.name)));
@@ -243,41 +244,45 @@ fn inspect(w: &mut Work) {
     }
     for p in w.a.parts.iter().filter(|p| !p.solid) {
         if let Some(look) = p.kind.row().look {
-            let id = format!("look.{}", p.id);
+            let id = ActId::look(&p.id).text();
             let bearing = p.kind.role() == Role::Bearing;
             let act = Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, &p.id, format!("Clean {} and look: {look}.", p.name))
                 .with("clean cloth, glass", 5.0);
             w.g.add(act.careful(if bearing { Caution::Air } else { Caution::Solvent }));
         }
         for i in w.all.pieces_of(&p.id) {
-            let (first, then) = (format!("off.{}", w.id(i)), format!("look.{}", p.id));
+            let (first, then) = (ActId::off(w.id(i)).text(), ActId::look(&p.id).text());
             w.g.edge(&first, &then, plain(Law::Evidence, format!("{} is off first", p.name)));
         }
     }
     for h in &w.a.housings {
-        let id = format!("look.{}", h.id);
+        let id = ActId::look(&h.id).text();
         let words = format!("Clean {}: creep in the bores, cracks, drain and feed open, joint face.", h.name);
         w.g.add(
             Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, &h.id, words)
                 .with("clean cloth, dye", 8.0)
                 .careful(Caution::Solvent),
         );
-        w.g.edge(&format!("off.{}", h.id), &id, plain(Law::Evidence, format!("{} is off first", h.name)));
+        w.g.edge(&ActId::off(&h.id).text(), &id, plain(Law::Evidence, format!("{} is off first", h.name)));
     }
     // What comes off comes off before it goes on.
     for i in 1..w.all.list.len() {
-        let (off, on, name) = (format!("off.{}", w.id(i)), format!("on.{}", w.id(i)), w.name(i).to_owned());
+        let (off, on, name) = (ActId::off(w.id(i)).text(), ActId::on(w.id(i)).text(), w.name(i).to_owned());
         w.g.edge(&off, &on, plain(Law::Way, format!("{name} is off first")));
-        let heat = format!("heat.{}", w.id(i));
+        let heat = ActId::heat(w.id(i)).text();
         w.g.edge(&off, &heat, plain(Law::Way, format!("{name} is off first")));
         let of = w.all.part(w.a, i).map_or(w.id(i).to_owned(), |p| p.id.clone());
         let first = if w.g.number(&heat).is_some() { heat } else { on };
-        w.g.edge(&format!("look.{of}"), &first, plain(Law::Evidence, format!("{name} is cleaned and looked at before it goes on")));
+        w.g.edge(&ActId::look(&of).text(), &first, plain(Law::Evidence, format!("{name} is cleaned and looked at before it goes on")));
         for h in w.a.holes.iter().filter(|h| h.housing == of) {
-            w.g.edge(&format!("look.{of}"), &format!("hole.{of}.{}", h.id), plain(Law::Evidence, format!("{name} is cleaned first")));
+            w.g.edge(
+                &ActId::look(&of).text(),
+                &ActId::hole(format!("{of}.{}", h.id)).text(),
+                plain(Law::Evidence, format!("{name} is cleaned first")),
+            );
         }
         if let Some(land) = w.all.part(w.a, i).filter(|_| w.all.list[i].parent.is_none()).map(|p| p.land.clone()) {
-            w.g.edge(&format!("land.{land}"), &first, plain(Law::Evidence, format!("the land under {name} is looked at first")));
+            w.g.edge(&ActId::land(&land).text(), &first, plain(Law::Evidence, format!("the land under {name} is looked at first")));
         }
     }
 }
@@ -294,7 +299,7 @@ fn ask(w: &mut Work, questions: &[Question]) {
             Ask::Facing | Ask::Text | Ask::Hand => "eyes, camera",
         };
         let reading = matches!(q.ask, Ask::Reading | Ask::Points);
-        let id = format!("ask.{}", q.id);
+        let id = ActId::ask(&q.id).text();
         let mut act =
             Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone()).with(tool, if reading { 6.0 } else { 2.0 });
         if reading {
@@ -317,9 +322,9 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
     let mut out = Vec::new();
     let take = |i: usize| {
         let root = w.all.root(i);
-        let mut list = vec![format!("off.{}", w.id(i))];
+        let mut list = vec![ActId::off(w.id(i)).text()];
         if matches!(q.ask, Ask::Reading | Ask::Points) || w.all.list[i].captive {
-            list.push(format!("off.{}", w.id(root)));
+            list.push(ActId::off(w.id(root)).text());
         }
         list
     };
@@ -327,14 +332,14 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
         for i in w.all.pieces_of(x) {
             out.extend(take(i));
             let id = w.id(i);
-            for k in [format!("loosen.{id}"), format!("open.{id}")] {
+            for k in [ActId::loosen(&id).text(), ActId::open(&id).text()] {
                 out.push(k);
             }
         }
         // A mark on the shaft itself is read against what sits on it at an angle.
         if w.all.pieces_of(x).is_empty() {
             out.extend(
-                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked)).map(|i| format!("off.{}", w.id(i))),
+                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked)).map(|i| ActId::off(w.id(i)).text()),
             );
         }
     }
@@ -343,22 +348,22 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
         out.extend(
             w.tighteners
                 .iter()
-                .map(|t| if t.how == How::Clip { format!("off.{}", w.id(t.body)) } else { format!("loosen.{}", w.id(t.body)) }),
+                .map(|t| if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }),
         );
     }
     if q.id.ends_with(".mark") || q.id.ends_with(".standout") || q.id.ends_with(".hand") {
         // Which tab lies in which slot is lost when it is straightened.
         let nut = w.all.number(&q.about);
         for t in w.tighteners.iter().filter(|t| Some(t.body) == nut) {
-            out.extend(t.locks.iter().flat_map(|l| [format!("straighten.{}", w.id(*l)), format!("off.{}", w.id(*l))]));
-            out.push(format!("unlock.{}", w.id(t.body)));
+            out.extend(t.locks.iter().flat_map(|l| [ActId::straighten(w.id(*l)).text(), ActId::off(w.id(*l)).text()]));
+            out.push(ActId::unlock(w.id(t.body)).text());
         }
     }
     if q.about.is_empty() {
         return out;
     }
     if w.all.pieces_of(&q.about).iter().any(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::TabWasher)) {
-        out.push(format!("straighten.{}", q.about));
+        out.push(ActId::straighten(&q.about).text());
     }
     out
 }
@@ -379,7 +384,7 @@ fn sight(w: &mut Work, q: &Question, id: &str) {
         let band = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|_| true);
         [band(super::super::End::A), band(super::super::End::B), space::outwards(b)]
     };
-    let own = format!("off.{}", w.id(root));
+    let own = ActId::off(w.id(root)).text();
     if root != i {
         let seen = rooms().iter().any(|room| space::hiding(w.all, i, i, room).is_some_and(|l| l.is_empty()));
         if !seen && !w.g.number(id).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y)) {

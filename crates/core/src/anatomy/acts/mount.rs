@@ -10,6 +10,7 @@ use super::words::{self, must_precede};
 use super::work::{Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
+use crate::decide::ActId;
 use crate::fit::designation;
 use crate::preload::running_clearance;
 use crate::quantity::Grams;
@@ -26,13 +27,13 @@ pub(super) fn mount(w: &mut Work) {
     for i in 1..w.all.list.len() {
         place(w, i);
     }
-    let (on, close) = (w.numbers("on"), w.numbers("close"));
+    let (on, close) = (w.numbers(ActId::On), w.numbers(ActId::Close));
     let number = |s: Step| match s {
         Step::Place(b) => on[b],
         Step::Close(b) => close[b],
     };
     let all = w.relations.iter().filter_map(|r| Some((number(r.first)?, number(r.then)?, &r.why))).collect();
-    let heat = w.numbers("heat");
+    let heat = w.numbers(ActId::Heat);
     let hot: HashMap<usize, usize> = on.iter().zip(&heat).filter_map(|(on, heat)| Some(((*on)?, (*heat)?))).collect();
     for (first, then, why) in needed(all) {
         w.g.before(first, then, why.clone());
@@ -58,17 +59,17 @@ fn parts_check(w: &mut Work, p: &Part) {
     let id = &p.id;
     if let Some(words) = p.kind.row().kit {
         let said = words.replace("{name}", &p.name);
-        w.g.add(Act::new(format!("kit.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
+        w.g.add(Act::new(ActId::kit(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
     }
     if p.kind == PartKind::Key {
         let words = format!("Measure {} and both keyways before it is bedded: clearance over the key, never interference.", p.name);
         // With no clearance the hub rides on its key and runs out.
-        let act = Act::new(format!("key.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
+        let act = Act::new(ActId::key(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
         w.g.add(act.sets("clearance over it", Unit::Mm, (Some(0.0), None), "the hub must not ride on its key"));
     }
     if w.a.pairs.iter().any(|x| x.spacers.contains(id)) {
         let words = format!("Compare the height of {} with its fellow, at four points: the offset sets the preload.", p.name);
-        let act = Act::new(format!("height.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
+        let act = Act::new(ActId::height(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
         w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
     }
     if p.kind == PartKind::Bush && p.fit.tight() {
@@ -79,7 +80,7 @@ fn parts_check(w: &mut Work, p: &Part) {
             ),
             None => (format!("Measure the seat under {}: size at both ends and across, lead-in chamfer, no burr.", p.name), "micrometer"),
         };
-        w.g.add(Act::new(format!("seat.{id}"), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
+        w.g.add(Act::new(ActId::seat(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
     }
 }
 
@@ -118,7 +119,7 @@ fn place(w: &mut Work, i: usize) {
         words = format!("{words} {guard}");
     }
     let minutes = part.map_or(15.0, |p| a.minutes_of(p));
-    let mut act = Act::new(format!("on.{}", b.id), Verb::Place, Phase::Mount, stage, &b.id, words).with(tool, minutes).hands(people);
+    let mut act = Act::new(ActId::on(&b.id).text(), Verb::Place, Phase::Mount, stage, &b.id, words).with(tool, minutes).hands(people);
     act.caution = match part {
         Some(p) if !hot && p.fit == Hold::Shrink => Some(Caution::Press),
         Some(p) => words::caution(p, true, heavy),
@@ -133,18 +134,18 @@ fn place(w: &mut Work, i: usize) {
     act.seat = seat.map(|s| (s.id.clone(), StepKind::PutOn));
     act.given = given(a, b, part);
     w.g.add(act);
-    let on = format!("on.{}", b.id);
+    let on = ActId::on(&b.id).text();
     if hot && let Some(p) = part {
         let words =
             format!("Heat {} on the heater, probe on the ring that is tight; never above what its cage, seals and grease stand.", b.name);
-        let mut act = Act::new(format!("heat.{}", b.id), Verb::Heat, Phase::Mount, Stage::FitAndMount, &b.id, words)
+        let mut act = Act::new(ActId::heat(&b.id).text(), Verb::Heat, Phase::Mount, Stage::FitAndMount, &b.id, words)
             .with("induction heater", (p.outside_mm.0 / 20.0).clamp(4.0, 20.0).round())
             .careful(Caution::Heater);
         act.seat = seat.map(|s| (s.id.clone(), StepKind::Heat));
         w.g.add(act);
-        w.g.edge(&format!("heat.{}", b.id), &on, plain(Law::Contact, format!("{} goes on hot", b.name)));
+        w.g.edge(&ActId::heat(&b.id).text(), &on, plain(Law::Contact, format!("{} goes on hot", b.name)));
     }
-    let first = if hot { format!("heat.{}", b.id) } else { on.clone() };
+    let first = if hot { ActId::heat(&b.id).text() } else { on.clone() };
     let of = part.map_or(b.id.clone(), |p| p.id.clone());
     for (what, why) in [
         ("kit", "is measured before it goes on"),
@@ -157,9 +158,9 @@ fn place(w: &mut Work, i: usize) {
     }
     for h in a.holes.iter().filter(|h| h.housing == b.id) {
         let words = format!("Turn {}; a wire goes through it.", words::hole(a, h));
-        let id = format!("hole.{}.{}", b.id, h.id);
+        let id = ActId::hole(format!("{}.{}", b.id, h.id)).text();
         w.g.add(Act::new(&id, Verb::Set, Phase::Mount, Stage::FitAndMount, &b.id, words).with("eyes, wire", 2.0));
-        w.g.edge(&format!("look.{}", b.id), &id, plain(Law::Evidence, format!("{} is cleaned first", b.name)));
+        w.g.edge(&ActId::look(&b.id).text(), &id, plain(Law::Evidence, format!("{} is cleaned first", b.name)));
         w.g.edge(&id, &on, plain(Law::Evidence, format!("{} can only be turned before it is in its place", b.name)));
     }
     if b.split && matches!(b.what, What::Housing(_)) {
@@ -202,7 +203,7 @@ fn close(w: &mut Work, i: usize) {
     let (heavy, people) = w.lifting(i);
     let clocked = matches!(w.all.list[i].what, What::Housing(h) if w.a.housings[h].clocked);
     let words = format!("Lay the upper half of {name} on: its own cap, marks together, joint clean, dowels in; nothing is pinched.");
-    let mut act = Act::new(format!("close.{id}"), Verb::Close, Phase::Mount, Stage::CloseUp, &id, words)
+    let mut act = Act::new(ActId::close(&id).text(), Verb::Close, Phase::Mount, Stage::CloseUp, &id, words)
         .with(if heavy { "hoist" } else { "hands" }, 10.0)
         .hands(people)
         .careful(heavy.then_some(Caution::Lifting));
@@ -211,10 +212,10 @@ fn close(w: &mut Work, i: usize) {
         act.given.push(format!("{id}.clock"));
     }
     w.g.add(act);
-    w.g.edge(&format!("on.{id}"), &format!("close.{id}"), Because::Halves { housing: i });
+    w.g.edge(&ActId::on(&id).text(), &ActId::close(&id).text(), Because::Halves { housing: i });
     for b in super::super::clamp::gripped(w.all, i) {
         for id2 in w.there(b) {
-            w.g.edge(&id2, &format!("close.{id}"), Because::Stack { tightener: i, member: b });
+            w.g.edge(&id2, &ActId::close(&id).text(), Because::Stack { tightener: i, member: b });
         }
     }
 }
@@ -228,8 +229,8 @@ fn home(w: &mut Work, i: usize) {
         return;
     };
     let b = &all.list[i];
-    let on = format!("on.{}", b.id);
-    let id = format!("home.{}", b.id);
+    let on = ActId::on(&b.id).text();
+    let id = ActId::home(&b.id).text();
     let (words, tool) = if p.kind == PartKind::Bush && hole_of(w, &p.id).is_some() {
         (
             format!("Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.", b.name),
@@ -247,12 +248,12 @@ fn home(w: &mut Work, i: usize) {
     w.g.add(act);
     w.g.edge(&on, &id, plain(Law::Lock, format!("{} is on first", b.name)));
     if let Some(c) = b.parent {
-        let next = format!("on.{}", w.id(c));
+        let next = ActId::on(w.id(c)).text();
         w.g.edge(&id, &next, plain(Law::Contact, format!("{} is proved home before {} moves", b.name, w.name(c))));
         return;
     }
     // A ring that is hot grows outside, too: into its bore only when it is cold.
-    if w.g.number(&format!("heat.{}", b.id)).is_some() {
+    if w.g.number(&ActId::heat(&b.id).text()).is_some() {
         for h in (1..all.list.len()).filter(|h| matches!(all.list[*h].what, What::Housing(_))) {
             if super::super::clamp::gripped(all, h).contains(&i) {
                 let then = w.step(w.hides(h));
@@ -275,16 +276,16 @@ fn home(w: &mut Work, i: usize) {
 fn moves(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
     let Some(p) = all.part(a, i) else { return };
-    let (id, on) = (all.list[i].id.clone(), format!("on.{}", all.list[i].id));
+    let (id, on) = (all.list[i].id.clone(), ActId::on(&all.list[i].id).text());
     match p.kind {
         PartKind::Flinger => {
             let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| mm(b.0));
             let words = format!("Back {} off by {by} from where it touches; turn by hand: no rub.", p.name);
             let limits = p.back_off_mm.map_or((None, None), |b| (Some(b.0 * 0.8), Some(b.0 * 1.2)));
             let act =
-                Act::new(format!("back.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("feeler or calliper", 5.0);
+                Act::new(ActId::back(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("feeler or calliper", 5.0);
             w.g.add(act.sets("backed off", Unit::Mm, limits, "a fifth either way"));
-            w.g.edge(&on, &format!("back.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+            w.g.edge(&on, &ActId::back(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
             // It is backed off from what it touches.
             let (x0, x1) = all.list[i].reach();
             for o in 1..all.list.len() {
@@ -294,7 +295,11 @@ fn moves(w: &mut Work, i: usize) {
                 let fixed = matches!(all.list[o].what, What::Housing(_)) || all.part(a, o).is_some_and(|q| q.kind.role() == Role::Closer);
                 if near && across && fixed {
                     let first = w.step(w.hides(o));
-                    w.g.edge(&first, &format!("back.{id}"), Because::Reads { what: format!("backing {} off", p.name), needs: o, how: "" });
+                    w.g.edge(
+                        &first,
+                        &ActId::back(&id).text(),
+                        Because::Reads { what: format!("backing {} off", p.name), needs: o, how: "" },
+                    );
                 }
             }
         }
@@ -305,29 +310,29 @@ fn moves(w: &mut Work, i: usize) {
             } else {
                 format!("Snug the screws of {} in turn, a quarter turn each, then tighten each: one alone cocks the ring.", p.name)
             };
-            w.g.add(Act::new(format!("lock.{id}"), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words).with("hex key", 4.0));
-            w.g.edge(&on, &format!("lock.{id}"), plain(Law::Lock, format!("{} is started first", p.name)));
+            w.g.add(Act::new(ActId::lock(&id).text(), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words).with("hex key", 4.0));
+            w.g.edge(&on, &ActId::lock(&id).text(), plain(Law::Lock, format!("{} is started first", p.name)));
             for l in &p.locks {
-                for first in [format!("on.{l}"), format!("back.{l}"), format!("torque.{l}"), format!("set.{l}")] {
+                for first in [ActId::on(&l).text(), ActId::back(&l).text(), ActId::torque(&l).text(), ActId::set(&l).text()] {
                     w.g.edge(
                         &first,
-                        &format!("lock.{id}"),
+                        &ActId::lock(&id).text(),
                         plain(Law::Lock, format!("{} locks {} once that is set", p.name, a.name_of(l))),
                     );
                 }
-                w.g.edge(&format!("on.{l}"), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
+                w.g.edge(&ActId::on(&l).text(), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
             }
             let ray = space::outwards(&all.list[i]);
             let held: Vec<usize> = p.locks.iter().filter_map(|l| all.number(l)).collect();
-            for act in [on, format!("lock.{id}")] {
+            for act in [on, ActId::lock(&id).text()] {
                 w.room(&act, i, "hex key", &ray, &held);
             }
         }
         PartKind::Ring if p.split => {
             let words = format!("Turn the shaft by hand: {} must turn freely, else it is pinched: out and again.", p.name);
-            w.g.add(Act::new(format!("free.{id}"), Verb::Prove, Phase::Mount, Stage::CloseUp, &id, words).with("hands", 2.0));
+            w.g.add(Act::new(ActId::free(&id).text(), Verb::Prove, Phase::Mount, Stage::CloseUp, &id, words).with("hands", 2.0));
             for first in w.there(i) {
-                w.g.edge(&first, &format!("free.{id}"), plain(Law::BothSides, format!("{} is in its place first", p.name)));
+                w.g.edge(&first, &ActId::free(&id).text(), plain(Law::BothSides, format!("{} is in its place first", p.name)));
             }
             // What it runs in is around it.
             for o in 1..all.list.len() {
@@ -335,7 +340,7 @@ fn moves(w: &mut Work, i: usize) {
                     let first = w.step(w.hides(o));
                     w.g.edge(
                         &first,
-                        &format!("free.{id}"),
+                        &ActId::free(&id).text(),
                         Because::Reads { what: format!("free turning of {}", p.name), needs: o, how: "" },
                     );
                 }
@@ -352,7 +357,8 @@ fn moves(w: &mut Work, i: usize) {
                 um(lo.0),
                 um(hi.0)
             );
-            let act = Act::new(format!("lift.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("dial indicator", 10.0);
+            let act =
+                Act::new(ActId::lift(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("dial indicator", 10.0);
             w.g.add(act.sets(
                 "lift",
                 Unit::Um,
@@ -362,19 +368,19 @@ fn moves(w: &mut Work, i: usize) {
             let first: Vec<usize> = std::iter::once(i).chain(p.covers.iter().filter_map(|c| all.number(c))).collect();
             for b in first {
                 for f in w.there(b) {
-                    w.g.edge(&f, &format!("lift.{id}"), Because::Reads { what: "the lift".into(), needs: b, how: "" });
+                    w.g.edge(&f, &ActId::lift(&id).text(), Because::Reads { what: "the lift".into(), needs: b, how: "" });
                 }
             }
             w.g.edge(
-                &format!("bolts.{id}"),
-                &format!("lift.{id}"),
+                &ActId::bolts(&id).text(),
+                &ActId::lift(&id).text(),
                 Because::Reads { what: "the lift".into(), needs: i, how: ", drawn down" },
             );
         }
         _ if p.adjusted && p.kind != PartKind::Nut => {
             let words = format!("Screw {} to contact, a quarter turn back, lock it, try again.", p.name);
-            w.g.add(Act::new(format!("adjust.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("hex key", 4.0));
-            w.g.edge(&on, &format!("adjust.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+            w.g.add(Act::new(ActId::adjust(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("hex key", 4.0));
+            w.g.edge(&on, &ActId::adjust(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
         }
         _ => {}
     }
@@ -389,16 +395,16 @@ fn extras(w: &mut Work, i: usize, p: &Part) {
     let id = w.id(i).to_owned();
     if p.plunger {
         let words = format!("Screw the plunger of {} down until it bottoms, half a turn back.", p.name);
-        let act = Act::new(format!("plunger.{id}"), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("screwdriver", 2.0);
+        let act = Act::new(ActId::plunger(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("screwdriver", 2.0);
         w.g.add(act.careful(Caution::Spring));
-        w.g.edge(&format!("on.{id}"), &format!("plunger.{id}"), plain(Law::BothSides, format!("{} is on first", p.name)));
+        w.g.edge(&ActId::on(&id).text(), &ActId::plunger(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
     }
     if p.oiler {
         let words = format!("Hold the oiler of {} down with wire until the spindle lies in place; wick soaked.", p.name);
-        w.g.add(Act::new(format!("oiler.{id}"), Verb::Set, Phase::Mount, Stage::FitAndMount, &id, words).with("wire", 3.0));
+        w.g.add(Act::new(ActId::oiler(&id).text(), Verb::Set, Phase::Mount, Stage::FitAndMount, &id, words).with("wire", 3.0));
         w.g.edge(
-            &format!("oiler.{id}"),
-            &format!("on.{id}"),
+            &ActId::oiler(&id).text(),
+            &ActId::on(&id).text(),
             plain(Law::Contact, format!("the shaft would shear the oiler of {} off", p.name)),
         );
     }
@@ -408,18 +414,18 @@ fn probe(w: &mut Work, i: usize, p: &Part) {
     let id = w.id(i).to_owned();
     if let Some(v) = p.gap_volts {
         let words = format!("Set the gap of {} by its volts: {} V.", p.name, crate::quantity::show::tidy(v));
-        let act = Act::new(format!("volts.{id}"), Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with("voltmeter, wrench", 5.0);
+        let act = Act::new(ActId::volts(&id).text(), Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with("voltmeter, wrench", 5.0);
         w.g.add(act.sets("gap voltage", Unit::Volt, (Some(v - 0.3), Some(v + 0.3)), "0.3 V either way"));
-        w.g.edge(&format!("on.{id}"), &format!("volts.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+        w.g.edge(&ActId::on(&id).text(), &ActId::volts(&id).text(), plain(Law::BothSides, format!("{} is in first", p.name)));
     }
     let words = format!("Measure the ohms of {} again: as before, and no way to earth.", p.name);
-    let act = Act::new(format!("ohm.{id}"), Verb::WireCheck, Phase::Mount, Stage::CloseUp, &id, words).with("ohmmeter", 3.0);
+    let act = Act::new(ActId::ohm(&id).text(), Verb::WireCheck, Phase::Mount, Stage::CloseUp, &id, words).with("ohmmeter", 3.0);
     w.g.add(act.reads(Unit::Ohm, (None, None), "a twentieth either way of what was found", format!("{id}.ohm")));
-    if let Some(m) = w.g.act_mut(&format!("ohm.{id}")).and_then(|a| a.measure.as_mut()) {
+    if let Some(m) = w.g.act_mut(&ActId::ohm(&id).text()).and_then(|a| a.measure.as_mut()) {
         m.near = Some(0.05);
     }
     for first in w.there(i) {
-        w.g.edge(&first, &format!("ohm.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+        w.g.edge(&first, &ActId::ohm(&id).text(), plain(Law::BothSides, format!("{} is in first", p.name)));
     }
     // A pinched wire shows once the cover lies on it, and can still be saved before its bolts.
     let covers: Vec<usize> = (1..w.all.list.len())
@@ -430,17 +436,17 @@ fn probe(w: &mut Work, i: usize, p: &Part) {
         })
         .collect();
     for c in covers {
-        let (cover, bolts) = (w.step(w.hides(c)), format!("bolts.{}", w.id(c)));
+        let (cover, bolts) = (w.step(w.hides(c)), ActId::bolts(w.id(c)).text());
         let bolted = w.a.bolt_rings.iter().any(|b| b.part == w.all.list[c].id);
         if bolted {
-            w.g.edge(&cover, &format!("ohm.{id}"), plain(Law::BothSides, format!("{} lies on the wire first", w.name(c))));
+            w.g.edge(&cover, &ActId::ohm(&id).text(), plain(Law::BothSides, format!("{} lies on the wire first", w.name(c))));
             w.g.edge(
-                &format!("ohm.{id}"),
+                &ActId::ohm(&id).text(),
                 &bolts,
                 plain(Law::Reach, format!("a wire pinched under {} is found before its bolts", w.name(c))),
             );
         } else {
-            w.g.edge(&format!("ohm.{id}"), &cover, plain(Law::Reach, format!("{} hides the wire", w.name(c))));
+            w.g.edge(&ActId::ohm(&id).text(), &cover, plain(Law::Reach, format!("{} hides the wire", w.name(c))));
         }
     }
 }
@@ -454,17 +460,17 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
         p.name,
         mm(limit.0)
     );
-    let act = Act::new(format!("tilt.{id}"), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words).with("depth micrometer", 4.0);
-    let on = format!("on.{id}");
+    let act = Act::new(ActId::tilt(&id).text(), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words).with("depth micrometer", 4.0);
+    let on = ActId::on(&id).text();
     let ways = [End::A, End::B]
         .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &on))));
     // Where both faces are hidden by what is there before it, nothing can be measured.
-    let Some(hiding) = w.least_hidden(ways, &format!("on.{id}")) else { return };
+    let Some(hiding) = w.least_hidden(ways, &ActId::on(&id).text()) else { return };
     w.g.add(act.sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter").gives([format!("{id}.depth")]));
-    w.g.edge(&format!("on.{id}"), &format!("tilt.{id}"), plain(Law::BothSides, format!("{} is in first", p.name)));
+    w.g.edge(&ActId::on(&id).text(), &ActId::tilt(&id).text(), plain(Law::BothSides, format!("{} is in first", p.name)));
     for o in hiding {
         let then = w.step(w.hides(o));
-        w.g.edge(&format!("tilt.{id}"), &then, Because::Room { tool: "depth micrometer", held: i, standing: o });
+        w.g.edge(&ActId::tilt(&id).text(), &then, Because::Room { tool: "depth micrometer", held: i, standing: o });
     }
 }
 
@@ -485,16 +491,16 @@ fn grease(w: &mut Work, i: usize, p: &Part) {
         "Grease {name}: {amount}, {} % of its free space, half from each side where both are open, worked in by turning.",
         if lo == hi { format!("{lo}") } else { format!("{lo} to {hi}") }
     );
-    w.g.add(Act::new(format!("grease.{id}"), Verb::Grease, Phase::Mount, Stage::CloseUp, &id, words).with("grease gun", 4.0));
+    w.g.add(Act::new(ActId::grease(&id).text(), Verb::Grease, Phase::Mount, Stage::CloseUp, &id, words).with("grease gun", 4.0));
     for first in w.there(i) {
-        w.g.edge(&first, &format!("grease.{id}"), plain(Law::Contact, format!("{name} is on and cold first")));
+        w.g.edge(&first, &ActId::grease(&id).text(), plain(Law::Contact, format!("{name} is on and cold first")));
     }
-    let on = format!("grease.{id}");
+    let on = ActId::grease(&id).text();
     let ways = [End::A, End::B]
         .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on))));
     // Where no side is open any more it is greased through its fitting: nothing has to wait.
-    for o in w.least_hidden(ways, &format!("grease.{id}")).unwrap_or_default() {
+    for o in w.least_hidden(ways, &ActId::grease(&id).text()).unwrap_or_default() {
         let then = w.step(w.hides(o));
-        w.g.edge(&format!("grease.{id}"), &then, Because::Room { tool: "grease gun", held: i, standing: o });
+        w.g.edge(&ActId::grease(&id).text(), &then, Because::Room { tool: "grease gun", held: i, standing: o });
     }
 }

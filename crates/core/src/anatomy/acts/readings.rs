@@ -11,6 +11,7 @@ use super::tighten::How;
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
+use crate::decide::ActId;
 use crate::quantity::Millimetres;
 use crate::quantity::show::tidy;
 use std::collections::BTreeSet;
@@ -92,7 +93,7 @@ fn rest(w: &mut Work, act: &str, what: &str, r: &Rests) {
         }
     }
     for h in r.housings.difference(&r.without) {
-        let first = format!("on.{}", w.id(*h));
+        let first = ActId::on(w.id(*h)).text();
         w.g.edge(&first, act, because(*h, ""));
         if r.closed.contains(h) {
             let first = w.step(w.hides(*h));
@@ -112,7 +113,7 @@ fn rest(w: &mut Work, act: &str, what: &str, r: &Rests) {
         w.g.edge(first, act, because(t.body, if r.nipped { ", nipped" } else { ", tight" }));
     }
     for b in &r.without {
-        let then = format!("on.{}", w.id(w.all.root(*b)));
+        let then = ActId::on(w.id(w.all.root(*b))).text();
         w.g.edge(act, &then, Because::Plain(Law::BothSides, format!("{what} is read without {}", w.name(*b))));
     }
 }
@@ -127,7 +128,7 @@ pub(super) fn readings(w: &mut Work) {
 
 fn sweeps(w: &mut Work) {
     for r in w.a.runouts.clone() {
-        let id = format!("sweep.{}", r.id);
+        let id = ActId::sweep(&r.id).text();
         let words = format!("Sweep {}: at most {}; the dial on it for a whole turn, the high spot marked.", r.name, um(r.limit_um.0));
         let act =
             Act::new(&id, Verb::Sweep, Phase::Mount, Stage::TrueUp, &r.part, words).with("test indicator", 8.0).careful(Caution::Measuring);
@@ -207,7 +208,7 @@ fn floats(w: &mut Work) {
             }
             continue;
         }
-        let id = format!("float.{}", f.id);
+        let id = ActId::float(&f.id).text();
         let words = format!(
             "{}: push, zero, pull, read, three pairs, slack back and prove the zero; {} to {}.",
             f.name,
@@ -231,7 +232,7 @@ fn rest_but(w: &mut Work, act: &str, what: &str, r: &Rests, but: usize) {
 
 fn gaps(w: &mut Work) {
     for g in w.a.gaps.clone() {
-        let id = format!("gap.{}", g.id);
+        let id = ActId::gap(&g.id).text();
         let words = format!("{}: at four points, the least of them at least {}.", g.name, mm(g.min_mm.0));
         let act = Act::new(&id, Verb::Gap, Phase::Mount, Stage::SetAxially, "", words).with("feelers", 8.0);
         w.g.add(act.reads(Unit::Mm, (Some(g.min_mm.0), None), &g.source, id.clone()).points(4));
@@ -274,7 +275,7 @@ fn pairs(w: &mut Work) {
             rests.housings = housings_of(w, &rests.bodies);
             rests.closed = rests.housings.clone();
         }
-        let (id, drag) = (format!("preload.{}.{}", p.a, p.b), format!("drag.{}.{}", p.a, p.b));
+        let (id, drag) = (ActId::preload(format!("{}.{}", p.a, p.b)).text(), ActId::drag(format!("{}.{}", p.a, p.b)).text());
         let words = format!("{x} and {y}, {formed}: push test both ways, the deflection at each load.");
         w.g.add(Act::new(&id, Verb::Preload, Phase::Mount, Stage::Preload, &p.a, words).with("indicator, spring scale", 10.0));
         rest(w, &id, "the preload", &rests);
@@ -316,7 +317,7 @@ pub(super) fn prove(w: &mut Work) {
         w.g.before(i, turn, plain(Law::BothSides, "everything is on, tight and locked before it is turned"));
     }
     for f in w.a.floats.clone() {
-        let id = format!("prove.float.{}", f.id);
+        let id = ActId::prove(format!("float.{}", f.id)).text();
         // Without its shoes the total travel cannot be read again.
         if !f.without.is_empty() {
             continue;
@@ -336,6 +337,10 @@ pub(super) fn prove(w: &mut Work) {
     w.g.add(act.waits(90.0, "run-in"));
     w.g.edge("prove.turn", "prove.run", plain(Law::Safe, "it turns freely by hand before it runs"));
     for f in &w.a.floats {
-        w.g.edge(&format!("prove.float.{}", f.id), "prove.run", plain(Law::Safe, format!("{} is proved before it runs", f.name)));
+        w.g.edge(
+            &ActId::prove(format!("float.{}", f.id)).text(),
+            "prove.run",
+            plain(Law::Safe, format!("{} is proved before it runs", f.name)),
+        );
     }
 }

@@ -5,6 +5,7 @@ use super::super::body::Bodies;
 use super::super::{Anatomy, PartKind, clamp, measure};
 use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::text::Text;
+use crate::decide::ActId;
 use std::collections::BTreeSet;
 
 /// As-found answers that are void once a face of a part was machined: marks and stand-outs of the nuts that clamp the stack
@@ -35,7 +36,7 @@ pub fn opened_by(a: &Anatomy, part: &str) -> BTreeSet<String> {
     let about = |q: &str| q.rsplit_once('.').map_or(q.to_owned(), |x| x.0.to_owned());
     let steps = |q: String| {
         let n = about(&q);
-        [format!("torque.{n}"), format!("set.{n}"), format!("standout.{n}"), format!("ask.again.{q}")]
+        [ActId::torque(&n).text(), ActId::set(&n).text(), ActId::standout(&n).text(), ActId::ask(format!("again.{q}")).text()]
     };
     voided_by(a, part).into_iter().flat_map(steps).collect()
 }
@@ -73,7 +74,7 @@ pub fn after_repairs(a: &Anatomy, repaired: &[String], acts: &mut Vec<Act>) {
             m.beside.clear();
             s.words = Text::new(format!("Measure how far {} stands from the shaft end now: the old figure is void.", name(&s.body)));
         }
-        if s.id.strip_prefix("torque.").is_some_and(|n| void.contains(&format!("{n}.mark"))) {
+        if matches!(ActId::of(&s.id), Some(ActId::Torque(n)) if void.contains(&format!("{n}.mark"))) {
             let torque = a.part(&s.body).and_then(|p| p.torque_nm);
             if torque.is_none() {
                 s.words = Text::new(format!(
@@ -87,8 +88,8 @@ pub fn after_repairs(a: &Anatomy, repaired: &[String], acts: &mut Vec<Act>) {
         let clock = q.id.ends_with(".clock");
         let stage = if clock { Stage::CloseUp } else { Stage::TorqueAndLock };
         let tool = if q.unit == Some(measure::Unit::Degree) { "scriber and clock drawing" } else { "scriber" };
-        let mut act = Act::new(format!("ask.{}", q.id), Verb::Ask, Phase::Mount, stage, &q.about, q.words).with(tool, 3.0);
-        let first = [format!("torque.{}", q.about), format!("set.{}", q.about), format!("on.{}", q.about)];
+        let mut act = Act::new(ActId::ask(&q.id).text(), Verb::Ask, Phase::Mount, stage, &q.about, q.words).with(tool, 3.0);
+        let first = [ActId::torque(&q.about).text(), ActId::set(&q.about).text(), ActId::on(&q.about).text()];
         let known: Vec<String> = first.into_iter().filter(|f| acts.iter().any(|s| s.id == *f)).collect();
         // The last of them is enough: it rests on the others.
         act.before = known

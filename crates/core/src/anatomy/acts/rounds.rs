@@ -5,6 +5,7 @@ use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::Anatomy;
 use crate::anatomy::body::Bodies;
 use crate::anatomy::text::Text;
+use crate::decide::ActId;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -36,8 +37,8 @@ pub fn first_time(id: &str) -> &str {
 /// Whether a body came off in a round and is not on again.
 #[must_use]
 pub fn out_again(rounds: &[Round], done: &BTreeSet<String>, body: &str) -> bool {
-    let newest = rounds.iter().rev().find(|r| done.contains(&format!("off.{body}#{}", r.n)));
-    newest.is_some_and(|r| !done.contains(&format!("on.{body}#{}", r.n)))
+    let newest = rounds.iter().rev().find(|r| done.contains(&ActId::off(body).in_round(r.n).text()));
+    newest.is_some_and(|r| !done.contains(&ActId::on(body).in_round(r.n).text()))
 }
 
 /// Parts and housings that are on the machine: what did not come off yet, and what is on again. A bearing that comes apart is
@@ -56,7 +57,7 @@ pub fn out_again(rounds: &[Round], done: &BTreeSet<String>, body: &str) -> bool 
 #[must_use]
 pub fn fitted(a: &Anatomy, all: &Bodies, done: &BTreeSet<String>, rounds: &[Round]) -> BTreeSet<String> {
     let on = |id: &str| {
-        let again = done.contains(&format!("on.{id}")) || !done.contains(&format!("off.{id}"));
+        let again = done.contains(&ActId::on(&id).text()) || !done.contains(&ActId::off(&id).text());
         again && !out_again(rounds, done, id)
     };
     let there = |id: &String| {
@@ -73,11 +74,11 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
     off.push(shim.to_owned());
     // Placed last time: the newest act that placed each.
     let placed =
-        |body: &str| acts.iter().rev().find(|a| first_time(&a.id) == format!("on.{body}") && done.contains(&a.id)).map(|a| a.id.clone());
+        |body: &str| acts.iter().rev().find(|a| first_time(&a.id) == ActId::on(&body).text() && done.contains(&a.id)).map(|a| a.id.clone());
     let mut hit: BTreeSet<String> = off.iter().filter_map(|b| placed(b)).collect();
     // Upper halves that are lifted: only what they close is done again.
     for b in &off {
-        if let Some(close) = acts.iter().rev().find(|a| first_time(&a.id) == format!("close.{b}") && done.contains(&a.id)) {
+        if let Some(close) = acts.iter().rev().find(|a| first_time(&a.id) == ActId::close(&b).text() && done.contains(&a.id)) {
             hit.insert(close.id.clone());
             hit.remove(&placed(b).unwrap_or_default());
         }
@@ -103,17 +104,22 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
 /// The acts with a round in them: taking off, the change, the same acts again, and what now waits for those.
 #[must_use]
 pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
-    let named = |id: &str| format!("{}#{}", first_time(id), r.n);
+    // What is done again carries its round; an id that is not known here carries it just so.
+    let named = |id: &str| ActId::of(first_time(id)).map_or_else(|| format!("{}#{}", first_time(id), r.n), |i| i.in_round(r.n).text());
     let again: BTreeSet<&str> = r.again.iter().map(String::as_str).collect();
     let renamed: BTreeMap<String, String> = r.again.iter().map(|id| (id.clone(), named(id))).collect();
     let base: BTreeMap<String, Act> = acts.iter().map(|x| (x.id.clone(), x.clone())).collect();
-    let shim = format!("shim.{}#{}", r.reading.split('.').nth(1).map_or("", first_time), r.n);
+    let float = match ActId::of(first_time(&r.reading)) {
+        Some(ActId::Float(id)) => id,
+        _ => String::new(),
+    };
+    let shim = ActId::Shim(float).in_round(r.n).text();
     let mut fresh = Vec::new();
     let mut last = r.reading.clone();
     for body in &r.off {
-        let halves = r.again.iter().any(|id| first_time(id) == format!("close.{body}"))
-            && !r.again.iter().any(|id| first_time(id) == format!("on.{body}"));
-        let from = format!("{}.{body}", if halves { "open" } else { "off" });
+        let halves = r.again.iter().any(|id| first_time(id) == ActId::close(&body).text())
+            && !r.again.iter().any(|id| first_time(id) == ActId::on(&body).text());
+        let from = if halves { ActId::open(body) } else { ActId::off(body) }.text();
         let words = base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
         let mut act = Act { words, ..Act::new(named(&from), Verb::TakeOff, Phase::Mount, Stage::SetAxially, body, "") };
         if let Some(b) = base.get(&from) {

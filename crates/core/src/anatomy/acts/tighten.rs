@@ -9,6 +9,7 @@ use super::laws::{Because, plain};
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
+use crate::decide::ActId;
 use crate::fasten::{Hand, lock_step};
 use crate::quantity::show::tidy;
 use crate::seat::steps::StepKind;
@@ -51,7 +52,7 @@ pub(super) fn tighten(w: &mut Work) {
         // A washer or screw comes after what it holds.
         if !matches!(p.kind.role(), Role::Nut | Role::Clip) {
             for l in holds(w, p) {
-                let (first, then) = (format!("on.{}", w.id(l)), format!("on.{}", w.id(i)));
+                let (first, then) = (ActId::on(w.id(l)).text(), ActId::on(w.id(i)).text());
                 w.g.edge(&first, &then, Because::Holds { holder: i, held: l });
             }
         }
@@ -106,8 +107,8 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
     let locks = locks_of(w, i, p, &stack);
     let adjusting = p.adjusted || stack.crosses;
     let (id, name) = (p.id.clone(), p.name.clone());
-    let tight = if adjusting { format!("set.{id}") } else { format!("torque.{id}") };
-    let nipped = if adjusting { tight.clone() } else { format!("nip.{id}") };
+    let tight = if adjusting { ActId::set(&id).text() } else { ActId::torque(&id).text() };
+    let nipped = if adjusting { tight.clone() } else { ActId::nip(&id).text() };
     let washer = locks.iter().any(|k| w.all.part(w.a, *k).is_some_and(|q| q.kind.role() == Role::TabWasher));
     let slots = washer || p.locked_by == Some(LockedBy::Tab) || p.locked_by.is_none() && locks.is_empty() && p.tabs.is_some();
     let step = p
@@ -132,27 +133,27 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
         w.g.add(tighten_act(p, &tight, step, pitch, &way).with(tool, 6.0).careful(Caution::Nut).gives([format!("{id}.mark")]));
         w.g.edge(&nipped, &tight, plain(Law::Lock, format!("{name} is nipped first")));
     }
-    w.g.edge(&format!("on.{id}"), &nipped, plain(Law::Lock, format!("{name} is on its thread first")));
+    w.g.edge(&ActId::on(&id).text(), &nipped, plain(Law::Lock, format!("{name} is on its thread first")));
     complete(w, i, &stack, &nipped, &tight);
     for l in p.locks.iter().flat_map(|l| w.all.pieces_of(l)).collect::<Vec<_>>() {
-        let first = format!("on.{}", w.id(l));
+        let first = ActId::on(w.id(l)).text();
         w.g.edge(&first, &nipped, Because::Holds { holder: i, held: l });
     }
     let room = room_of(w, i, p, &|h| w.stands(h, &tight));
     w.room(&tight, i, "spanner", &room, &locks);
     let words = format!("Measure how far {name} stands from the shaft end; compare with as found.");
     let out =
-        Act::new(format!("standout.{id}"), Verb::Measure, Phase::Mount, Stage::TorqueAndLock, &id, words).with("depth micrometer", 2.0);
+        Act::new(ActId::standout(&id).text(), Verb::Measure, Phase::Mount, Stage::TorqueAndLock, &id, words).with("depth micrometer", 2.0);
     w.g.add(out.reads(Unit::Mm, (None, None), "", format!("{id}.standout")));
-    w.g.edge(&tight, &format!("standout.{id}"), plain(Law::BothSides, format!("{name} is tight first")));
-    let act = format!("standout.{id}");
+    w.g.edge(&tight, &ActId::standout(&id).text(), plain(Law::BothSides, format!("{name} is tight first")));
+    let act = ActId::standout(&id).text();
     let depth = space::before_face(w.all, i, p.from, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &act));
     w.room(&act, i, "depth micrometer", &depth, &locks);
     lock(w, i, p, &tight, &locks, &room, step);
     for c in covered_by(w, &id) {
         let then = w.step(w.hides(c));
         let acts: Vec<String> =
-            [tight.clone(), format!("lock.{id}")].into_iter().chain(locks.iter().map(|k| format!("tab.{}", w.id(*k)))).collect();
+            [tight.clone(), ActId::lock(&id).text()].into_iter().chain(locks.iter().map(|k| ActId::tab(w.id(*k)).text())).collect();
         for act in acts {
             w.g.edge(&act, &then, Because::Covers { body: i, cover: c });
         }
@@ -172,12 +173,12 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
 fn complete(w: &mut Work, i: usize, stack: &Stack, nipped: &str, tight: &str) {
     for m in &stack.members {
         for (k, first) in w.there(*m).into_iter().enumerate() {
-            let then = if k < 2 && !first.starts_with("home.") { nipped } else { tight };
+            let then = if k < 2 && !matches!(ActId::of(&first), Some(ActId::Home(_))) { nipped } else { tight };
             w.g.edge(&first, then, Because::Stack { tightener: i, member: *m });
         }
     }
     for h in stack.stops.iter().filter(|h| **h != 0) {
-        let first = format!("on.{}", w.id(w.all.root(*h)));
+        let first = ActId::on(w.id(w.all.root(*h))).text();
         w.g.edge(&first, nipped, Because::Stack { tightener: i, member: *h });
     }
 }
@@ -263,11 +264,11 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
                 w.name(*k),
                 p.name
             );
-            let act = format!("tab.{washer}");
+            let act = ActId::tab(&washer).text();
             w.g.add(Act::new(&act, Verb::BendTab, Phase::Mount, Stage::TorqueAndLock, &washer, words).with("drift", 2.0));
             w.g.edge(tight, &act, plain(Law::Lock, format!("{} is tight before its tab is bent", p.name)));
-            w.g.edge(&format!("on.{washer}"), &act, plain(Law::Lock, format!("{} is on first", w.name(*k))));
-            w.g.edge(&format!("on.{washer}"), &format!("on.{id}"), Because::Holds { holder: *k, held: i });
+            w.g.edge(&ActId::on(&washer).text(), &act, plain(Law::Lock, format!("{} is on first", w.name(*k))));
+            w.g.edge(&ActId::on(&washer).text(), &ActId::on(&id).text(), Because::Holds { holder: *k, held: i });
             w.room(&act, i, "drift", room, locks);
         }
     }
@@ -285,10 +286,10 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
         LockedBy::Prevailing => format!("See that {} is new and that the thread stands two turns out of its insert.", p.name),
     };
     let verb = if by == LockedBy::Tab { Verb::BendTab } else { Verb::Lock };
-    let act = Act::new(format!("lock.{id}"), verb, Phase::Mount, Stage::TorqueAndLock, id, words).with("pliers, drift", 3.0);
+    let act = Act::new(ActId::lock(&id).text(), verb, Phase::Mount, Stage::TorqueAndLock, id, words).with("pliers, drift", 3.0);
     w.g.add(act.waits(p.cure_min.filter(|_| by == LockedBy::Compound).unwrap_or(0.0), "cure"));
-    w.g.edge(tight, &format!("lock.{id}"), plain(Law::Lock, format!("{} is tight before it is locked", p.name)));
-    w.room(&format!("lock.{id}"), i, "pliers", room, locks);
+    w.g.edge(tight, &ActId::lock(&id).text(), plain(Law::Lock, format!("{} is tight before it is locked", p.name)));
+    w.room(&ActId::lock(&id).text(), i, "pliers", room, locks);
 }
 
 /// Room of the tool that turns a nut or springs a clip.
@@ -304,18 +305,18 @@ pub(super) fn room_of(w: &Work, i: usize, p: &Part, stands: space::Stands<'_>) -
 fn clip(w: &mut Work, i: usize, p: &Part) {
     let to = p.from.other();
     let stack = clamp::stack(w.a, w.all, i, to);
-    let on = format!("on.{}", p.id);
+    let on = ActId::on(&p.id).text();
     for m in stack.members.clone() {
         if w.all.list[m].parent == w.all.list[i].parent {
-            let first = format!("on.{}", w.id(m));
+            let first = ActId::on(w.id(m)).text();
             w.g.edge(&first, &on, Because::Stack { tightener: i, member: m });
-            w.g.edge(&format!("home.{}", w.id(m)), &on, Because::Stack { tightener: i, member: m });
+            w.g.edge(&ActId::home(w.id(m)).text(), &on, Because::Stack { tightener: i, member: m });
         }
     }
     for l in p.locks.iter().flat_map(|l| w.all.pieces_of(l)).collect::<Vec<_>>() {
-        let first = format!("on.{}", w.id(l));
+        let first = ActId::on(w.id(l)).text();
         w.g.edge(&first, &on, Because::Holds { holder: i, held: l });
-        w.g.edge(&format!("home.{}", w.id(l)), &on, Because::Holds { holder: i, held: l });
+        w.g.edge(&ActId::home(w.id(l)).text(), &on, Because::Holds { holder: i, held: l });
     }
     let room = room_of(w, i, p, &|h| w.stands(h, &on));
     if w.all.list[i].parent.is_none() {
@@ -334,7 +335,7 @@ fn bolts(w: &mut Work, k: usize) {
         (false, Way::Sideways) => Stack::default(),
     };
     let (id, name) = (w.id(i).to_owned(), w.name(i).to_owned());
-    let tight = format!("bolts.{id}");
+    let tight = ActId::bolts(&id).text();
     let compound = b.compound.as_deref().map_or(String::new(), |c| format!(", {c} on the threads"));
     let words = format!(
         "Tighten the {} bolts of {name} crosswise to {} in stages{compound}, then once round; turn the shaft as it is drawn down: what binds is being clamped.",
@@ -354,7 +355,7 @@ fn bolts(w: &mut Work, k: usize) {
         }
     }
     for h in stack.stops.clone().into_iter().filter(|h| *h != 0) {
-        let first = format!("on.{}", w.id(w.all.root(h)));
+        let first = ActId::on(w.id(w.all.root(h))).text();
         w.g.edge(&first, &tight, Because::Stack { tightener: i, member: h });
     }
     let mut room = Vec::new();

@@ -5,6 +5,7 @@ use super::super::{Anatomy, space};
 use super::Graph;
 use super::laws::{Because, Relation, Step};
 use super::tighten::Tightener;
+use crate::decide::ActId;
 use std::collections::HashMap;
 
 /// More than one person lifts, kg.
@@ -31,20 +32,20 @@ impl Work<'_> {
     /// The act by which a body is there when mounting.
     pub(super) fn step(&self, s: Step) -> String {
         match s {
-            Step::Place(b) => format!("on.{}", self.id(b)),
-            Step::Close(b) => format!("close.{}", self.id(b)),
+            Step::Place(b) => ActId::on(self.id(b)).text(),
+            Step::Close(b) => ActId::close(self.id(b)).text(),
         }
     }
     /// The act by which it is no longer there when taking apart.
     pub(super) fn gone(&self, s: Step) -> String {
         match s {
-            Step::Place(b) => format!("off.{}", self.id(b)),
-            Step::Close(b) => format!("open.{}", self.id(b)),
+            Step::Place(b) => ActId::off(self.id(b)).text(),
+            Step::Close(b) => ActId::open(self.id(b)).text(),
         }
     }
     /// Numbers of the acts of one kind, by body.
-    pub(super) fn numbers(&self, verb: &str) -> Vec<Option<usize>> {
-        self.all.list.iter().map(|b| self.g.number(&format!("{verb}.{}", b.id))).collect()
+    pub(super) fn numbers(&self, kind: fn(String) -> ActId) -> Vec<Option<usize>> {
+        self.all.list.iter().map(|b| self.g.number(&kind(b.id.clone()).text())).collect()
     }
     /// From when on a body is in the way of tools: with its carrier, of a parted housing with its upper half.
     pub(super) fn hides(&self, o: usize) -> Step {
@@ -53,7 +54,7 @@ impl Work<'_> {
     }
     /// A housing that may be there when an act is done: the act does not have to come before it.
     pub(super) fn stands(&self, h: usize, act: &str) -> bool {
-        !must_come_later(self, act, &format!("on.{}", self.id(h)))
+        !must_come_later(self, act, &ActId::on(self.id(h)).text())
     }
     /// An act that needs room is done before what takes the room, but for what has to be there first.
     pub(super) fn room(&mut self, act: &str, held: usize, tool: &'static str, spaces: &[space::Space], but: &[usize]) {
@@ -94,11 +95,11 @@ impl Work<'_> {
     }
     /// Every act that a body needs before it counts as fixed: placed, proved home.
     pub(super) fn there(&self, i: usize) -> Vec<String> {
-        let mut out = vec![format!("on.{}", self.id(self.all.root(i)))];
+        let mut out = vec![ActId::on(self.id(self.all.root(i))).text()];
         if self.all.root(i) != i {
-            out.push(format!("on.{}", self.id(i)));
+            out.push(ActId::on(self.id(i)).text());
         }
-        out.push(format!("home.{}", self.id(i)));
+        out.push(ActId::home(self.id(i)).text());
         out
     }
 }
