@@ -74,6 +74,9 @@ pub struct Gap {
     pub signs: Vec<f64>,
 }
 
+/// A shim of so many mm or less is none.
+pub const VANISHED: f64 = 1e-9;
+
 /// Changes of several shims together, least squares over the gaps; also the largest |gap then - wanted|.
 ///
 /// # Errors
@@ -86,7 +89,7 @@ pub fn several_shims(gaps: &[Gap], shims: &[f64]) -> Result<(Vec<f64>, f64)> {
     let wanted: Vec<f64> = gaps.iter().map(|g| g.wanted - g.now).collect();
     let change = least_squares(&rows, &wanted)
         .ok_or_else(|| Refusal::new("gaps", "these gaps cannot tell the shims apart: measure one that moves with only one of them"))?;
-    expect(shims.iter().zip(&change).all(|(s, c)| s + c > 0.0), "shims_mm", "a shim would vanish: look at the signs and the gaps")?;
+    expect(shims.iter().zip(&change).all(|(s, c)| s + c > VANISHED), "shims_mm", "a shim would vanish: look at the signs and the gaps")?;
     let left =
         gaps.iter().zip(&wanted).map(|(g, w)| (g.signs.iter().zip(&change).map(|(s, c)| s * c).sum::<f64>() - w).abs()).fold(0.0, f64::max);
     Ok((change, left))
@@ -103,22 +106,24 @@ pub struct Leaves {
     pub grind_from: Option<u64>,
 }
 
-/// What makes one choice better than another: the smaller key.
-fn rank(leaves: &[u64], wanted: u64) -> (u64, usize, u64, Vec<std::cmp::Reverse<u64>>) {
-    let total: u64 = leaves.iter().sum();
-    (total.abs_diff(wanted), leaves.len(), total, leaves.iter().copied().map(std::cmp::Reverse).collect())
-}
-
-/// Exact search over stock, µm: least |error|, then fewest leaves, then smaller total, then thick leaves first. Branch and
-/// bound over thickness in falling order; no leaf at all is allowed.
+/// Exact search over stock, µm: least |error|, then fewest leaves, then smaller total, then thickest leaf first as large as
+/// possible. Which totals can be made of so many leaves is written down as sets of bits, one thickness after the other, so the
+/// work is bounded by the stock and the thickness, whatever they are; no leaf at all is allowed.
+///
+/// ```
+/// let found = ironseat_core::axial::shim_stock(380, &[(100, 4), (250, 2), (500, 1)], 3)?;
+/// assert_eq!((found.leaves, found.error), (vec![250, 100], -30));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
 ///
 /// # Errors
-/// `max_leaves` above 12; `stock` with more than 500 thicknesses.
+/// `wanted_um` above 100 000; `max_leaves` above 12; `stock` with more than 1000 entries.
 pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Result<Leaves> {
-    expect(max_leaves <= 12, "max_leaves", "expected at most 12 leaves")?;
-    expect(stock.len() <= 500, "stock", "expected at most 500 thicknesses")?;
+    expect(wanted <= THICKEST_UM, "wanted_um", format!("expected a thickness up to {THICKEST_UM} µm"))?;
+    expect(max_leaves <= MOST_LEAVES, "max_leaves", format!("expected at most {MOST_LEAVES} leaves"))?;
+    expect(stock.len() <= 1000, "stock", "expected at most 1000 thicknesses")?;
     let mut sizes: Vec<(u64, u64)> = stock.iter().copied().filter(|(um, n)| *um > 0 && *n > 0).collect();
-    sizes.sort_by_key(|s| std::cmp::Reverse(s.0));
+    sizes.sort_by_key(|s| s.0);
     // The same thickness twice is one box.
     sizes.dedup_by(|b, a| {
         a.0 == b.0 && {
@@ -126,43 +131,97 @@ pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Resul
             true
         }
     });
-    let grind_from = sizes.iter().map(|s| s.0).filter(|um| *um >= wanted).min();
-    struct Search<'a> {
-        sizes: &'a [(u64, u64)],
-        wanted: u64,
-        best: Vec<u64>,
-    }
-    impl Search<'_> {
-        fn go(&mut self, from: usize, left: usize, chosen: &mut Vec<u64>, total: u64) {
-            if rank(chosen, self.wanted) < rank(&self.best, self.wanted) {
-                self.best.clone_from(chosen);
-            }
-            if left == 0 {
-                return;
-            }
-            let best_error = rank(&self.best, self.wanted).0;
-            for i in from..self.sizes.len() {
-                let (um, count) = self.sizes[i];
-                // Leaves only get thinner: too thick now stays too thick, and too little can never be made up.
-                if total + um > self.wanted + best_error {
-                    continue;
-                }
-                if total + um * (left as u64) + best_error < self.wanted {
-                    return;
-                }
-                let used = chosen.iter().filter(|c| **c == um).count() as u64;
-                if used < count {
-                    chosen.push(um);
-                    self.go(i, left - 1, chosen, total + um);
-                    chosen.pop();
+    let grind_from = sizes.iter().map(|s| s.0).find(|um| *um >= wanted);
+    // Without a leaf the error is all of it: nothing beyond twice that can be better.
+    sizes.retain(|s| s.0 <= 2 * wanted);
+    let made = Made::of(&sizes, max_leaves, 2 * wanted as usize);
+    let totals = (0..=2 * wanted as usize).filter_map(|t| Some((t, (0..=max_leaves).find(|k| made.first(*k, t).is_some())?)));
+    let (total, leaves) = totals.min_by_key(|(t, k)| ((*t as u64).abs_diff(wanted), *k, *t)).unwrap_or((0, 0));
+    Ok(Leaves { error: total as i64 - wanted as i64, leaves: made.leaves(&sizes, leaves, total), grind_from })
+}
+
+/// Thickest stack that is looked for, µm, and most leaves of one: what a shop piles up.
+const THICKEST_UM: u64 = 100_000;
+const MOST_LEAVES: usize = 12;
+
+/// For so many leaves and each total: from which thickness on, thin ones first, it can be made.
+struct Made {
+    by: Vec<Vec<u16>>,
+}
+
+/// Cannot be made.
+const NEVER: u16 = u16::MAX;
+
+impl Made {
+    fn of(sizes: &[(u64, u64)], most: usize, longest: usize) -> Self {
+        let words = longest / 64 + 1;
+        let mut set = vec![vec![0u64; words]; most + 1];
+        let mut by = vec![vec![NEVER; longest + 1]; most + 1];
+        set[0][0] = 1;
+        by[0][0] = 0;
+        for (i, (um, count)) in sizes.iter().enumerate() {
+            // More leaves first: what is read below is still without this thickness.
+            for k in (1..=most).rev() {
+                for copies in 1..=k.min(usize::try_from(*count).unwrap_or(k)) {
+                    let shift = *um as usize * copies;
+                    if shift > longest {
+                        break;
+                    }
+                    let (low, high) = set.split_at_mut(k);
+                    or_shifted(&mut high[0], &low[k - copies], shift, |word, fresh| {
+                        let mut bits = fresh;
+                        while bits != 0 {
+                            let t = word * 64 + bits.trailing_zeros() as usize;
+                            if t <= longest {
+                                by[k][t] = i as u16 + 1;
+                            }
+                            bits &= bits - 1;
+                        }
+                    });
                 }
             }
         }
+        Self { by }
     }
-    let mut search = Search { sizes: &sizes, wanted, best: Vec::new() };
-    search.go(0, max_leaves, &mut Vec::new(), 0);
-    let total: u64 = search.best.iter().sum();
-    Ok(Leaves { error: total as i64 - wanted as i64, leaves: search.best, grind_from })
+
+    /// Number of thicknesses, thin ones first, that are enough for it.
+    fn first(&self, leaves: usize, total: usize) -> Option<usize> {
+        Some(self.by[leaves][total]).filter(|i| *i != NEVER).map(usize::from)
+    }
+
+    /// The leaves, thick first, the thickest as large as possible, then the next.
+    fn leaves(&self, sizes: &[(u64, u64)], mut left: usize, mut total: usize) -> Vec<u64> {
+        let mut out = Vec::with_capacity(left);
+        let mut below = sizes.len();
+        while left > 0 {
+            // The thickest that leaves something which the thinner ones can make; as many of it as possible.
+            let fits = |i: usize, n: usize| {
+                let rest = total.checked_sub(n * sizes[i].0 as usize)?;
+                self.first(left - n, rest).filter(|f| *f <= i).map(|_| (i, n, rest))
+            };
+            let copies = |i: usize| (1..=left.min(usize::try_from(sizes[i].1).unwrap_or(left))).rev();
+            let Some((i, n, rest)) = (0..below).rev().find_map(|i| copies(i).find_map(|n| fits(i, n))) else { break };
+            out.extend(std::iter::repeat_n(sizes[i].0, n));
+            (left, total, below) = (left - n, rest, i);
+        }
+        out
+    }
+}
+
+/// Adds the bits of one set, moved up, to another; each word with what is fresh in it is told.
+fn or_shifted(to: &mut [u64], from: &[u64], shift: usize, mut fresh: impl FnMut(usize, u64)) {
+    let (words, bits) = (shift / 64, shift % 64);
+    for w in words..to.len() {
+        let mut v = from[w - words] << bits;
+        if bits > 0 && w > words {
+            v |= from[w - words - 1] >> (64 - bits);
+        }
+        let new = v & !to[w];
+        if new != 0 {
+            to[w] |= new;
+            fresh(w, new);
+        }
+    }
 }
 
 /// Clearance over a key: seat in the hub and seat in the shaft less the key's height. Below 0 the hub rides on the key
@@ -202,7 +261,7 @@ pub struct Gaps {
     pub offset: Millimetres,
     /// Towards the widest gap, degrees; none without a length.
     pub offset_deg: Option<f64>,
-    /// Mean less offset.
+    /// The least of what was read, and of the fit with its oval.
     pub smallest: Millimetres,
     /// Amplitude of the oval, from six gaps.
     pub oval: Option<Millimetres>,
@@ -236,6 +295,7 @@ impl Gaps {
 pub fn gaps(gaps: &[f64], angles: Option<&[f64]>) -> Result<Gaps> {
     let n = gaps.len();
     expect(n >= 3, "gaps_mm", "at least three gaps are expected")?;
+    expect(gaps.iter().all(|g| *g >= 0.0), "gaps_mm", "a gap is 0 or more: where it rubs it is 0")?;
     let even: Vec<f64>;
     let angles = match angles {
         Some(a) => a,
@@ -255,7 +315,7 @@ pub fn gaps(gaps: &[f64], angles: Option<&[f64]>) -> Result<Gaps> {
         mean: Millimetres(fit.mean),
         offset: Millimetres(ex.hypot(ey)),
         offset_deg: rotation::direction(ex, ey, 1.0),
-        smallest: Millimetres(fit.mean - ex.hypot(ey)),
+        smallest: Millimetres(gaps.iter().copied().fold(fit.mean - ex.hypot(ey) - fit.second.unwrap_or(0.0), f64::min)),
         oval: fit.second.map(Millimetres),
         cross: square.then(|| Millimetres(sorted[0].1 + sorted[2].1 - sorted[1].1 - sorted[3].1)),
     })

@@ -25,6 +25,7 @@ pub mod fit;
 pub mod grease;
 pub mod instrument;
 pub mod journal_sheet;
+pub mod numeric;
 pub mod order;
 pub mod plan;
 pub mod practice;

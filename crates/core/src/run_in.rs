@@ -9,8 +9,11 @@ use crate::refusal::{Refusal, Result, expect};
 #[allow(missing_docs)]
 pub enum RunIn {
     Stop,
-    Next,
+    /// It will be too hot in the end, or it still rises.
     Hold,
+    /// A sensor that does not feel the bearing, or a machine that slows.
+    LookAgain,
+    Next,
 }
 
 /// A step of a run-in, judged.
@@ -28,6 +31,9 @@ pub struct Step {
     pub call: RunIn,
 }
 
+/// Furthest time of a log, s: thirty years.
+const LONGEST_S: f64 = 1e9;
+
 /// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: handbook 06.
 ///
 /// # Errors
@@ -37,6 +43,7 @@ pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result
         return Err(Refusal::new("log", "at least one reading is expected"));
     };
     expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "time must rise from reading to reading")?;
+    expect(log.iter().all(|p| p.0.abs() <= LONGEST_S), "log", "expected times up to 1e9 s")?;
     let limit = limit.unwrap_or(Celsius((room.0 + 35.0).min(60.0)));
     let before = now - 600.0;
     let rise = (log[0].0 <= before + SLACK).then(|| {
@@ -61,6 +68,10 @@ pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result
     let will_exceed = end.is_some_and(|e| e.0 > limit.0 + SLACK);
     let call = if last >= limit.0 - SLACK || jump {
         RunIn::Stop
+    } else if will_exceed {
+        RunIn::Hold
+    } else if rise.is_some_and(|r| last - room.0 < 1.0 - SLACK || r.0 < -1.0 - SLACK) {
+        RunIn::LookAgain
     } else if rise.is_some_and(|r| r.0 < 1.0 - SLACK) {
         RunIn::Next
     } else {
@@ -132,11 +143,6 @@ fn end_temperature(log: &[(f64, f64)]) -> Option<Celsius> {
     if best == 0 || best == grid.len() - 1 {
         return None;
     }
-    let golden = (5f64.sqrt() - 1.0) / 2.0;
-    let (mut lo, mut hi) = (grid[best - 1], grid[best + 1]);
-    for _ in 0..70 {
-        let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
-        if fit(a).1 < fit(b).1 { hi = b } else { lo = a }
-    }
-    Some(Celsius(fit(f64::midpoint(lo, hi)).0))
+    let ln_tau = crate::numeric::golden_section(grid[best - 1], grid[best + 1], 70, |x| fit(x).1);
+    Some(Celsius(fit(ln_tau).0))
 }

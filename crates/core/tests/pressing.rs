@@ -31,9 +31,20 @@ fn each_trace_tells_its_story() {
 #[test]
 fn a_bush_is_left_reamed_or_exchanged() {
     let call = |bore: f64, delta: f64| {
-        pressed(bore, 38.0, 70.0, Micrometres::of(delta), Material::TinBronze, Material::GreyIron, None, (32.0, 32.025), 250.0)
-            .unwrap()
-            .call
+        pressed(
+            bore,
+            38.0,
+            70.0,
+            Micrometres::of(delta),
+            Material::TinBronze,
+            Material::GreyIron,
+            None,
+            (32.0, 32.025),
+            250.0,
+            (None, None),
+        )
+        .unwrap()
+        .call
     };
     assert_eq!(
         (call(32.045, 45.0), call(32.0, 45.0), call(32.09, 10.0), call(31.7, 45.0)),
@@ -66,7 +77,7 @@ proptest! {
 
     #[test]
     fn more_interference_never_leaves_a_larger_bore(delta in 0f64..80.0, more in 0f64..40.0) {
-        let after = |d: f64| pressed(32.0, 38.0, 70.0, Micrometres::of(d), Material::TinBronze, Material::GreyIron, None, (32.0, 32.025), 250.0).unwrap().bore_after.get();
+        let after = |d: f64| pressed(32.0, 38.0, 70.0, Micrometres::of(d), Material::TinBronze, Material::GreyIron, None, (32.0, 32.025), 250.0, (None, None)).unwrap().bore_after.get();
         prop_assert!(after(delta + more) <= after(delta) + 1e-12);
     }
 }

@@ -89,6 +89,14 @@
     if (busy++) again = true; // of two at once the later answer finds its place taken
     e.detail.xhr.addEventListener("loadend", () => { busy--; if (again && !busy) { again = false; refresh(); } });
   });
+  // What somebody opened while an answer was on its way stays open under it; what was open before closes as the answer says.
+  const opened = root => new Set($$("details[open] > summary", root).map(s => s.textContent));
+  let before = new Set(), since = new Set();
+  document.addEventListener("htmx:beforeRequest", () => { before = opened(document); });
+  document.addEventListener("htmx:beforeSwap", e => { since = opened(e.detail.target).difference(before); });
+  document.addEventListener("htmx:afterSettle", e => {
+    for (const s of $$("details > summary", e.target)) if (since.has(s.textContent)) s.parentElement.open = true;
+  });
   const notTaken = (e, why) => {
     $$(".not-taken").forEach(x => x.remove());
     const form = e.detail.elt.closest("form"), p = document.createElement("p");

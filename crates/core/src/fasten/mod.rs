@@ -206,22 +206,47 @@ pub fn lock_turns(step: f64, present: f64, least: f64, count: usize) -> Result<V
 #[allow(missing_docs)]
 pub struct NutTurn {
     pub turn_deg: f64,
-    pub lock_deg: Option<f64>,
-    pub float_at_lock: Option<Millimetres>,
+    /// Nearest lock position, the lower of equals.
+    pub lock: Option<LockAt>,
+    /// Last lock not past the aim.
+    pub before: Option<LockAt>,
+    /// First lock at or past it.
+    pub after: Option<LockAt>,
+    /// The nearest lock is past the aim.
+    pub past_aim: Option<bool>,
 }
 
-/// (float - aim)/pitch·360°, then the nearest of first + k·step, the lower of equals.
+/// A lock position and the float that it leaves.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct LockAt {
+    pub deg: f64,
+    pub float: Millimetres,
+}
+
+/// (float - aim)/pitch·360°, and the lock positions first + k·step, 0 or more, on either side of it.
 ///
 /// # Errors
 /// `aim_mm` above the float: the nut would have to be backed off.
 pub fn nut_turn(float: Millimetres, aim: Millimetres, pitch: Millimetres, step: Option<f64>, first: f64) -> Result<NutTurn> {
     expect(aim.0 <= float.0 + SLACK, "aim_mm", "the aim is looser than it is now: slacken first, then set it by tightening")?;
     let turn = (float.0 - aim.0) / pitch.0 * 360.0;
-    let lock = step.map(|s| {
-        let k = ((turn - first) / s - 0.5 - 1e-9 / s).ceil().max(0.0);
-        first + k * s
-    });
-    Ok(NutTurn { turn_deg: turn, lock_deg: lock, float_at_lock: lock.map(|l| Millimetres(float.0 - pitch.0 * l / 360.0)) })
+    let at = |deg: f64| LockAt { deg, float: Millimetres(float.0 - pitch.0 * deg / 360.0) };
+    let Some(s) = step else { return Ok(NutTurn { turn_deg: turn, lock: None, before: None, after: None, past_aim: None }) };
+    // The lowest lock that is no turn back, counted from the first one; the last at or before the aim, and the next.
+    let lowest = (-first / s - SLACK / s).ceil();
+    let k = ((turn - first) / s + SLACK / s).floor();
+    let place = |k: f64| at((first + k * s).max(0.0));
+    let before = (k >= lowest).then(|| place(k));
+    let exact = before.is_some_and(|b| (b.deg - turn).abs() <= SLACK);
+    let after = if exact { before } else { Some(place((k + 1.0).max(lowest))) };
+    let near = |l: Option<LockAt>| l.map(|l| (l.deg - turn).abs());
+    let lock = match (near(before), near(after)) {
+        (Some(b), Some(a)) if b <= a + SLACK => before,
+        (_, Some(_)) => after,
+        _ => before,
+    };
+    Ok(NutTurn { turn_deg: turn, lock, before, after, past_aim: lock.map(|l| l.deg > turn + SLACK) })
 }
 
 #[cfg(test)]

@@ -1,7 +1,7 @@
 //! Plain bushes pressed in: closing and reaming, pairing with holes (handbook 03).
 
 use super::Material;
-use super::lame::stiffness;
+use super::lame::{Stress, stiffness};
 use crate::instrument::SLACK;
 use crate::quantity::{Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Result, expect};
@@ -26,6 +26,8 @@ pub struct Pressed {
     pub call: BushCall,
     /// To the middle of the wanted size; none when too large.
     pub ream: Option<Micrometres>,
+    /// Of the housing as hub and the bush inside it.
+    pub stress: Stress,
 }
 
 /// Bore closing 2·p·d_o²·d_i/(E·(d_o²-d_i²)), or a share of the interference for thin sintered bushes. `delta` is taken as
@@ -45,6 +47,7 @@ pub fn pressed(
     share: Option<f64>,
     wanted: (f64, f64),
     ream_max: f64,
+    yields: (Option<f64>, Option<f64>),
 ) -> Result<Pressed> {
     expect(outside > bore, "outside_mm", "the outside of the bush must be larger than its bore")?;
     expect(housing_outside > outside, "housing_outside_mm", "the housing must be larger than the bush")?;
@@ -64,7 +67,10 @@ pub fn pressed(
     } else {
         (BushCall::Ream, Some(to_middle))
     };
+    let yields = (yields.1.unwrap_or(housing.yield_mpa()), yields.0.unwrap_or(bush.yield_mpa()));
+    let (q, k) = ((outside / housing_outside).powi(2), (bore / outside).powi(2));
     Ok(Pressed {
+        stress: Stress::at(Megapascals(p), q, k, housing, yields),
         pressure: Megapascals(p),
         closing: Micrometres(closing),
         bore_after: Millimetres(after),
@@ -73,13 +79,19 @@ pub fn pressed(
     })
 }
 
+/// Largest bush or hole that is matched, mm.
+const LARGEST_MM: f64 = 10_000.0;
+
 /// Matches bushes to holes: least worst |interference - wanted|, then least sum of it. Returns the hole of each bush.
 /// The worst is found by bisection over the costs, the sum by the Hungarian method under it.
 ///
 /// # Errors
-/// `bushes_mm` when empty or over 300; `holes_mm` when fewer than bushes.
+/// `bushes_mm` when empty or over 200; `holes_mm` when fewer than bushes; diameters above 10 000.
 pub fn pair(bushes: &[f64], holes: &[f64], wanted: Micrometres) -> Result<Vec<usize>> {
-    expect(!bushes.is_empty() && bushes.len() <= 300, "bushes_mm", "expected 1 to 300 bushes")?;
+    expect(!bushes.is_empty() && bushes.len() <= 200, "bushes_mm", "expected 1 to 200 bushes")?;
+    let size = |v: &f64| *v > 0.0 && *v <= LARGEST_MM;
+    expect(bushes.iter().all(size), "bushes_mm", format!("expected diameters above 0 and up to {LARGEST_MM:.0} mm"))?;
+    expect(holes.iter().all(size), "holes_mm", format!("expected diameters above 0 and up to {LARGEST_MM:.0} mm"))?;
     expect(holes.len() >= bushes.len() && holes.len() <= 1000, "holes_mm", "expected at least as many holes as bushes, and at most 1000")?;
     let cost: Vec<Vec<f64>> = bushes.iter().map(|b| holes.iter().map(|h| ((b - h) * 1000.0 - wanted.0).abs()).collect()).collect();
     let mut levels: Vec<f64> = cost.iter().flatten().copied().collect();

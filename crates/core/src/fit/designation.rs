@@ -29,13 +29,15 @@ pub enum Seals {
     SealedBoth,
     ShieldedOne,
     ShieldedBoth,
+    /// Something on it was not understood: it may be closed.
+    Unknown,
 }
 
 impl Seals {
-    /// Closed on both sides and so greased for life: limits the heat.
+    /// Closed on both sides and so greased for life, or not known to be open: limits the heat.
     #[must_use]
     pub fn greased(self) -> bool {
-        matches!(self, Self::SealedBoth | Self::ShieldedBoth)
+        matches!(self, Self::SealedBoth | Self::ShieldedBoth | Self::Unknown)
     }
 }
 
@@ -141,6 +143,9 @@ pub fn read(text: &str) -> Result<Bearing> {
             None => bearing.other.push(token.to_owned()),
         }
     }
+    if !bearing.other.is_empty() && bearing.seals == Seals::Open {
+        bearing.seals = Seals::Unknown;
+    }
     if matches!(kind, BearingType::DeepGroove | BearingType::AngularContact) {
         let pitch = (d + outer) / 2.0;
         let ball = if fine { 0.25 } else { 0.30 } * (outer - d);
@@ -216,8 +221,11 @@ fn size(prefix: &str, number: &str) -> Option<(BearingType, Size, bool)> {
 
 /// Cuts a glued token into known suffixes, longest first with a way back; none when a rest stays.
 fn cut(token: &str, kind: BearingType) -> Option<Vec<&'static str>> {
-    const COMMON: [&str; 18] =
-        ["2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT"];
+    // The last ones say nothing about seals: cages, inner design, taper bore, groove and snap ring, lubrication holes.
+    const COMMON: [&str; 29] = [
+        "2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT", "W33", "MA", "MB",
+        "M", "TN", "J", "EC", "E", "NR", "N", "K",
+    ];
     const ANGULAR: [&str; 6] = ["15", "25", "40", "AC", "C", "B"];
     if token.is_empty() {
         return Some(Vec::new());
@@ -243,6 +251,7 @@ fn apply(b: &mut Bearing, suffix: &str) {
         "DB" => b.arrangement = Arrangement::DB,
         "DF" => b.arrangement = Arrangement::DF,
         "DT" => b.arrangement = Arrangement::DT,
+        "W33" | "MA" | "MB" | "M" | "TN" | "J" | "EC" | "E" | "NR" | "N" | "K" => {}
         c if c.starts_with('C') => b.clearance = c[1..].to_owned(),
         p if p.starts_with('P') => b.class = p[1..].to_owned(),
         _ => {}

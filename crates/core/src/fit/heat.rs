@@ -182,11 +182,21 @@ pub fn grip_temperature(d: Millimetres, delta: Micrometres, shaft: Celsius, mate
     shaft + Kelvins(delta.0 / (material.expansion() * d.0 * 1000.0))
 }
 
-/// Refuses a cap above the weakest one unless a reason is on record.
+/// Hottest a closed bearing may ever be, whatever the reason: its grease and seals are gone beyond.
+pub const NEVER_SEALED: Celsius = Celsius(95.0);
+/// Hottest an open one may ever be: ring steel loses its hardness and its size beyond.
+pub const NEVER_OPEN: Celsius = Celsius(150.0);
+
+/// Refuses a cap above the weakest one unless a reason is on record, and one that no reason is good enough for.
 ///
 /// # Errors
-/// `reason`.
-pub fn raised_cap(cap: Celsius, weakest: Celsius, reason: &str) -> Result<Celsius> {
+/// `cap_c`, `reason`.
+pub fn raised_cap(cap: Celsius, weakest: Celsius, sealed: bool, reason: &str) -> Result<Celsius> {
+    let never = if sealed { NEVER_SEALED } else { NEVER_OPEN };
+    if cap.0 > never.0 + crate::instrument::SLACK {
+        let what = if sealed { "grease and seals are gone" } else { "ring steel loses its hardness" };
+        return Err(Refusal::new("cap_c", format!("above {:.0} °C {what}, whatever the reason", never.0)));
+    }
     if cap.0 > weakest.0 + crate::instrument::SLACK && reason.trim().is_empty() {
         return Err(Refusal::new("reason", format!("a cap above {:.0} °C needs a reason on record", weakest.0)));
     }

@@ -97,8 +97,10 @@ pub struct PressFit {
     pub school: School,
     /// Friction while pressing.
     pub friction: Friction,
-    /// How much hotter the ring runs than the shaft.
+    /// How much hotter the ring runs than the shaft; below 0 it is colder and tighter.
     pub ring_hotter: Kelvins,
+    /// Yield of hub and inner part, MPa; none: that of their materials.
+    pub yields: (Option<f64>, Option<f64>),
 }
 
 impl PressFit {
@@ -117,6 +119,7 @@ impl PressFit {
             school: School::Diameter(Finish::Ground),
             friction: Friction::OILED,
             ring_hotter: Kelvins(0.0),
+            yields: (None, None),
         }
     }
 
@@ -163,6 +166,69 @@ pub struct PressAnswer {
     pub removal: (Newtons, Newtons),
     /// Effective interference in service, mid, with the ring hotter.
     pub service_delta_eff_mid: Micrometres,
+    /// Stress at the largest interference, and what a ring colder in service adds.
+    pub stress: Stress,
+}
+
+/// What the parts of a press fit carry, against what they can.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Stress {
+    /// Hoop stress at the hub's bore.
+    pub hoop: Megapascals,
+    /// Tresca stress at the hub's bore over its yield.
+    pub hub_share: f64,
+    /// The same of the inner part: at its bore when hollow.
+    pub shaft_share: f64,
+    /// Judged.
+    pub call: StressCall,
+}
+
+/// How near to yield.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum StressCall {
+    Go,
+    Warn,
+    Stop,
+}
+
+impl StressCall {
+    /// Name in the contract.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::Go => "go",
+            Self::Warn => "warn",
+            Self::Stop => "stop",
+        }
+    }
+}
+
+/// From this share of yield on it is said.
+pub const NEAR_YIELD: f64 = 0.7;
+/// Hoop stress at which hardened rings have cracked, MPa.
+pub const BRITTLE_HOOP_MPA: f64 = 120.0;
+
+impl Stress {
+    /// Stress of a hub and of what is inside it at a contact pressure. Tresca: hub 2p/(1 - q), hollow inner part 2p/(1 - k),
+    /// solid p, with q and k the squares of the diameter ratios. Source: Lamé's thick cylinders; DIN 7190-1.
+    #[must_use]
+    pub fn at(p: Megapascals, q: f64, k: f64, hub: Material, yields: (f64, f64)) -> Self {
+        let p = p.0;
+        let hoop = p * (1.0 + q) / (1.0 - q);
+        let hub_share = 2.0 * p / (1.0 - q) / yields.0;
+        let shaft_share = if k > 0.0 { 2.0 * p / (1.0 - k) } else { p } / yields.1;
+        let worst = hub_share.max(shaft_share);
+        let call = if worst > 1.0 {
+            StressCall::Stop
+        } else if worst > NEAR_YIELD || hub == Material::BearingSteel && hoop > BRITTLE_HOOP_MPA {
+            StressCall::Warn
+        } else {
+            StressCall::Go
+        };
+        Self { hoop: Megapascals(hoop), hub_share, shaft_share, call }
+    }
 }
 
 /// Contact pressure per effective interference, MPa per mm.
@@ -211,7 +277,12 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
     let high = level(f.delta_max.0, f.friction.high);
     let p = high.pressure.0;
     let k = (f.shaft_bore.0 / d).powi(2);
+    // A ring that is colder in service shrinks on.
+    let colder = f.hub.expansion() * d * 1000.0 * (-f.ring_hotter.0).max(0.0);
+    let service = Megapascals(per_mm * (high.delta_eff.0 + colder) / 1000.0);
+    let yields = (f.yields.0.unwrap_or(f.hub.yield_mpa()), f.yields.1.unwrap_or(f.shaft.yield_mpa()));
     Ok(PressAnswer {
+        stress: Stress::at(service, q, k, f.hub, yields),
         hub_hoop: Megapascals(p * (1.0 + q) / (1.0 - q)),
         hub_tresca: Megapascals(2.0 * p / (1.0 - q)),
         shaft_bore_hoop: (f.shaft_bore.0 > 0.0).then(|| Megapascals(-2.0 * p / (1.0 - k))),

@@ -64,6 +64,28 @@ impl Material {
     pub const fn expansion(self) -> f64 {
         self.constants().2
     }
+    /// Yield strength when none is given, MPa: low values of what is usual. Grey iron and sintered bronze break rather than
+    /// yield: theirs is the tensile strength.
+    #[must_use]
+    pub const fn yield_mpa(self) -> f64 {
+        match self {
+            Self::BearingSteel => 1500.0,
+            Self::CarbonSteel => 350.0,
+            Self::Austenitic => 205.0,
+            Self::GreyIron => 200.0,
+            Self::DuctileIron => 250.0,
+            Self::Aluminium => 150.0,
+            Self::TinBronze => 130.0,
+            Self::SinteredBronze => 90.0,
+            Self::Brass => 140.0,
+            Self::Titanium => 800.0,
+        }
+    }
+    /// It breaks before it yields.
+    #[must_use]
+    pub const fn brittle(self) -> bool {
+        matches!(self, Self::BearingSteel | Self::GreyIron)
+    }
     /// Density, kg/m³.
     #[must_use]
     pub const fn density(self) -> f64 {

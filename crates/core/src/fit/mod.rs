@@ -15,5 +15,5 @@ mod sizes;
 pub mod tooling;
 pub mod trace;
 
-pub use lame::{Finish, Friction, PressAnswer, PressFit, School, press};
+pub use lame::{BRITTLE_HOOP_MPA, Finish, Friction, NEAR_YIELD, PressAnswer, PressFit, School, Stress, StressCall, press};
 pub use material::Material;

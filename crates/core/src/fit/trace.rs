@@ -112,7 +112,10 @@ pub fn read(points: &[(f64, f64)], d: f64, expected: f64, band: (f64, f64), pres
     let slope = if is_knee { a.slope() } else { fronts[n].slope() };
     let home = knee.is_some_and(|(x, _)| (x - expected).abs() <= tolerance + SLACK);
     let full = slope * expected;
-    let call = if full > band.1 + SLACK {
+    // One reading above the band before the ring can be home is enough, whatever the line through all says.
+    let before = knee.map_or_else(|| &points[..n / 2], |(x, _)| &points[..points.partition_point(|p| p.0 < x)]);
+    let over = before.iter().any(|p| p.1 > band.1 + SLACK);
+    let call = if full > band.1 + SLACK || over {
         TraceCall::Cocked
     } else if knee.is_some_and(|(x, _)| x < expected - tolerance - SLACK) {
         TraceCall::Early

@@ -8,7 +8,8 @@ pub use plain::{CapShims, Lift, cap_shims, lift, running_clearance, taper_approa
 pub use spacer_sheet::{SpacerSheet, parallel_limit, spacer_sheet};
 
 use crate::instrument::SLACK;
-use crate::quantity::{Micrometres, Millimetres, Newtons};
+use crate::numeric;
+use crate::quantity::{Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 use std::f64::consts::PI;
 
@@ -25,6 +26,8 @@ pub struct BallBearing {
     kn: f64,
     ball: f64,
     pitch: f64,
+    /// Sum and difference of the curvatures at the inner contact, sum in 1/mm.
+    inner: (f64, f64),
 }
 
 /// Complete elliptic integrals K and E of the parameter m, by the arithmetic-geometric mean.
@@ -43,8 +46,8 @@ fn elliptic(m: f64) -> (f64, f64) {
     (k, k * (1.0 - sum / 2.0))
 }
 
-/// Dimensionless approach delta* of an elliptical contact from the curvature difference F(rho). Source: Hertz; Harris.
-fn delta_star(difference: f64) -> f64 {
+/// Ratio of the axes of an elliptical contact from the curvature difference F(rho). Source: Hertz; Harris.
+fn axis_ratio(difference: f64) -> f64 {
     // F = ((k²+1)E - 2K)/((k²-1)E) rises with the axis ratio k.
     let f = |k: f64| {
         let (kk, ee) = elliptic(1.0 - 1.0 / (k * k));
@@ -55,10 +58,22 @@ fn delta_star(difference: f64) -> f64 {
         let mid = (lo * hi).sqrt();
         if f(mid) < difference { lo = mid } else { hi = mid }
     }
-    let k = (lo * hi).sqrt();
+    (lo * hi).sqrt()
+}
+
+/// Dimensionless approach delta* of a contact.
+fn delta_star(difference: f64) -> f64 {
+    let k = axis_ratio(difference);
     let (kk, ee) = elliptic(1.0 - 1.0 / (k * k));
     2.0 * kk / PI * (PI / (2.0 * k * k * ee)).cbrt()
 }
+
+/// Semi-axes of a steel contact per (Q/sum)^(1/3), mm. Source: Hertz, steel on steel; Harris.
+const SEMI_AXIS: f64 = 0.0236;
+/// Greatest pressure that leaves the balls' marks in the raceways: ISO 76, ball bearings, MPa.
+pub const MARKS_MPA: f64 = 4200.0;
+/// Preload alone should stay below: what a running contact is usually given, MPa.
+pub const WARN_MPA: f64 = 2000.0;
 
 impl BallBearing {
     /// Validates: z an integer from 3, angle above 0 to 60°, conformities above 0.5 and below 1, ball below pitch.
@@ -77,10 +92,12 @@ impl BallBearing {
             let sum = 4.0 - 1.0 / f + g;
             HERTZ * (sum / ball).powf(-0.5) * delta_star((1.0 / f + g) / sum).powf(-1.5)
         };
-        let (ki, ko) = (stiffness(fi, 2.0 * gamma / (1.0 - gamma)), stiffness(fo, -2.0 * gamma / (1.0 + gamma)));
+        let g = 2.0 * gamma / (1.0 - gamma);
+        let sum = 4.0 - 1.0 / fi + g;
+        let (ki, ko) = (stiffness(fi, g), stiffness(fo, -2.0 * gamma / (1.0 + gamma)));
         let kn = (ki.powf(-2.0 / 3.0) + ko.powf(-2.0 / 3.0)).powf(-1.5);
         ok(kn.is_finite() && kn > 0.0, "these sizes make no contact that can be computed")?;
-        Ok(Self { z, reach: (fi + fo - 1.0) * ball, a0, kn, ball, pitch })
+        Ok(Self { z, reach: (fi + fo - 1.0) * ball, a0, kn, ball, pitch, inner: (sum / ball, (1.0 / fi + g) / sum) })
     }
 
     /// K_n, N/mm^1.5.
@@ -156,6 +173,20 @@ impl BallBearing {
         Newtons(force.0 / (self.z * self.loaded_angle(force).sin()))
     }
 
+    /// Greatest pressure of the inner contact under an axial load; with like conformities it is the worse one. Source: Hertz.
+    #[must_use]
+    pub fn contact_pressure(&self, force: Newtons) -> Megapascals {
+        let q = self.ball_load(force).0;
+        if q <= 0.0 {
+            return Megapascals(0.0);
+        }
+        let k = axis_ratio(self.inner.1);
+        let (_, ee) = elliptic(1.0 - 1.0 / (k * k));
+        let unit = SEMI_AXIS * (q / self.inner.0).cbrt();
+        let (a, b) = (unit * (2.0 * k * k * ee / PI).cbrt(), unit * (2.0 * ee / (PI * k)).cbrt());
+        Megapascals(1.5 * q / (PI * a * b))
+    }
+
     /// Quick check form (0.00044/sin a0)·(Q²/Dw)^(1/3) mm.
     #[must_use]
     pub fn quick_approach(&self, force: Newtons) -> Micrometres {
@@ -224,19 +255,30 @@ impl Pair {
     /// Shift, loads and stiffness under an outer load that loads the left side.
     #[must_use]
     pub fn under(&self, outer: Newtons) -> Work {
+        let shift = self.shift_under(outer.0, None);
+        Work {
+            shift: Micrometres(shift),
+            load_left: Newtons(self.left_load(shift)),
+            load_right: Newtons(self.right_load(shift)),
+            stiffness: self.slope(shift),
+        }
+    }
+
+    /// Shift under an outer load; with a shift that is near already, only a step or two away.
+    fn shift_under(&self, outer: f64, near: Option<f64>) -> f64 {
         let net = |s: f64| self.left_load(s) - self.right_load(s);
-        let shift = if outer.0 <= 0.0 {
+        if outer <= 0.0 {
             0.0
         } else {
             let (mut lo, mut hi) = (0.0, 1.0f64.max(self.approach_right.0));
-            while net(hi) < outer.0 && hi < 1e7 {
+            while net(hi) < outer && hi < 1e7 {
                 lo = hi;
                 hi *= 2.0;
             }
             // Newton's steps on the slope, kept inside the bracket.
-            let mut at = f64::midpoint(lo, hi);
+            let mut at = near.filter(|n| *n > lo && *n < hi).unwrap_or_else(|| f64::midpoint(lo, hi));
             for _ in 0..100 {
-                let off = net(at) - outer.0;
+                let off = net(at) - outer;
                 if off < 0.0 {
                     lo = at
                 } else {
@@ -250,13 +292,6 @@ impl Pair {
                 at = next;
             }
             at
-        };
-        let stiffness = self.slope(shift);
-        Work {
-            shift: Micrometres(shift),
-            load_left: Newtons(self.left_load(shift)),
-            load_right: Newtons(self.right_load(shift)),
-            stiffness,
         }
     }
 }
@@ -363,59 +398,86 @@ pub struct PushTest {
     /// N/µm; none when not fitted or not to be told.
     pub joint: Option<f64>,
     pub rms: Micrometres,
+    /// The best preload is an end of the search: it is not measured.
+    pub at_bound: bool,
+    /// Twice the standard deviation of the preload; none without a point too many, or at an end of the search.
+    pub u: Option<Newtons>,
 }
 
-/// Fits the preload (and a joint stiffness) to loads and shifts: least squares, a scan over preload, then golden section.
+/// Preloads that are looked for, N.
+const SEARCH_N: (f64, f64) = (0.1, 100_000.0);
+
+/// Fits the preload (and a joint stiffness) to loads and shifts: least squares, a scan over preload, then golden section; and
+/// how sure it is, from what the fit leaves. Source: linear propagation of a least-squares fit (JCGM 100).
 ///
 /// # Errors
-/// `points` with fewer than two loads that are not 0, or with a shift against its load.
+/// `points` with fewer than two loads that are not 0, with a shift against its load, or with none under one.
 pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -> Result<PushTest> {
-    let used: Vec<(f64, f64)> = points.iter().copied().filter(|(l, _)| *l != 0.0).collect();
+    let mut used: Vec<(f64, f64)> = points.iter().copied().filter(|(l, _)| *l != 0.0).collect();
     expect(points.iter().all(|(l, s)| l * s >= 0.0), "points", "a shift must go the way of its load")?;
+    expect(used.iter().all(|(_, s)| *s != 0.0), "points", "a load that shifts nothing was not felt: leave it out")?;
     expect(used.len() >= 2, "points", "at least two loads other than 0 are expected")?;
     expect(used.len() <= 2000, "points", "at most 2000 points are taken")?;
-    let compliance_and_error = |preload: f64| {
+    // Lightest first: each shift is found from the one before.
+    used.sort_by(|a, b| a.0.abs().total_cmp(&b.0.abs()));
+    let shifts = |preload: f64| -> Vec<f64> {
         let pair = Pair::new(bearing, 1, 1, Newtons(preload));
-        let rest: Vec<f64> = used.iter().map(|(l, s)| s - pair.under(Newtons(l.abs())).shift.0 * l.signum()).collect();
-        let c = if fit_joint {
-            (used.iter().zip(&rest).map(|((l, _), r)| l * r).sum::<f64>() / used.iter().map(|(l, _)| l * l).sum::<f64>()).max(0.0)
-        } else {
-            0.0
-        };
+        let mut at = (0.0, 0.0);
+        used.iter()
+            .map(|(l, _)| {
+                let l = l.abs();
+                if l > at.0 {
+                    let near = if at.0 > 0.0 { Some(at.1 * l / at.0) } else { None };
+                    at = (l, pair.shift_under(l, near));
+                }
+                at.1
+            })
+            .collect()
+    };
+    let loads_squared: f64 = used.iter().map(|(l, _)| l * l).sum();
+    let compliance_and_error = |preload: f64| {
+        let rest: Vec<f64> = used.iter().zip(shifts(preload)).map(|((l, s), x)| s - x * l.signum()).collect();
+        let c = if fit_joint { (used.iter().zip(&rest).map(|((l, _), r)| l * r).sum::<f64>() / loads_squared).max(0.0) } else { 0.0 };
         let sse: f64 = used.iter().zip(&rest).map(|((l, _), r)| (r - c * l).powi(2)).sum();
         (c, sse)
     };
     let at = |x: f64| compliance_and_error(x.exp()).1;
-    let largest = used.iter().map(|(l, _)| l.abs()).fold(0.0, f64::max);
-    let (from, to) = ((largest * 1e-4).ln(), (largest * 1e4).ln());
+    let (from, to) = (SEARCH_N.0.ln(), SEARCH_N.1.ln());
     // Preload and joint can stand in for each other, so there may be more than one valley: go down into each, keep the
     // deepest.
     let steps = if fit_joint { (96_000 / used.len() as u32).clamp(60, 480) } else { 60 };
     let close: Vec<f64> = (0..=steps).map(|k| from + (to - from) * f64::from(k) / f64::from(steps)).collect();
     let depth: Vec<f64> = close.iter().map(|x| at(*x)).collect();
-    let golden = (5f64.sqrt() - 1.0) / 2.0;
-    let valley = |k: usize| {
-        let (mut lo, mut hi) = (close[k.saturating_sub(1)], close[(k + 1).min(close.len() - 1)]);
-        for _ in 0..60 {
-            let (a, b) = (hi - golden * (hi - lo), lo + golden * (hi - lo));
-            if at(a) < at(b) { hi = b } else { lo = a }
-        }
-        f64::midpoint(lo, hi)
-    };
     let deep = |k: &usize| (*k == 0 || depth[*k] <= depth[*k - 1]) && (*k == depth.len() - 1 || depth[*k] <= depth[*k + 1]);
     let mut valleys: Vec<usize> = (0..close.len()).filter(deep).collect();
     valleys.sort_by(|a, b| depth[*a].total_cmp(&depth[*b]));
-    valleys.truncate(6);
+    valleys.truncate(if used.len() > 500 { 3 } else { 6 });
+    let valley = |k: usize| numeric::golden_section(close[k.saturating_sub(1)], close[(k + 1).min(close.len() - 1)], 60, at);
     let log_preload = valleys.into_iter().map(valley).min_by(|a, b| at(*a).total_cmp(&at(*b))).unwrap_or(close[0]);
     let preload = log_preload.exp();
     let (c, sse) = compliance_and_error(preload);
     if !sse.is_finite() {
         return Err(Refusal::new("points", "these points cannot be fitted"));
     }
+    let at_bound = preload <= SEARCH_N.0 * 1.001 || preload >= SEARCH_N.1 * 0.999;
+    let parameters = if fit_joint { 2 } else { 1 };
+    let u = (used.len() > parameters && !at_bound).then(|| {
+        let h = preload * 1e-4;
+        let (more, less) = (shifts(preload + h), shifts(preload - h));
+        let slope: Vec<f64> = used.iter().zip(more.iter().zip(&less)).map(|((l, _), (m, n))| (m - n) / (2.0 * h) * l.signum()).collect();
+        let variance = sse / (used.len() - parameters) as f64;
+        let own: f64 = slope.iter().map(|j| j * j).sum();
+        let mixed: f64 = slope.iter().zip(&used).map(|(j, (l, _))| j * l).sum();
+        // With a joint the two stand in for each other: what is left of the slope once the joint has taken its part.
+        let left = if fit_joint { own - mixed * mixed / loads_squared } else { own };
+        Newtons(2.0 * (variance / left).sqrt())
+    });
     Ok(PushTest {
         preload: Newtons(preload),
         joint: (fit_joint && c > 0.0).then(|| 1.0 / c),
         rms: Micrometres((sse / used.len() as f64).sqrt()),
+        at_bound,
+        u: u.filter(|u| u.0.is_finite()),
     })
 }
 

@@ -104,7 +104,8 @@ fn split(text: &str) -> Result<(Option<f64>, f64, String)> {
     if text.chars().take(LONGEST + 1).count() > LONGEST {
         return refuse("that is far longer than a size: type one number, such as 28.013 or 2-3/16 in");
     }
-    let lower = text.trim().to_lowercase();
+    // Tab and no-break space are blanks, as a table or a gauge may send them.
+    let lower = text.replace(['\t', '\u{a0}'], " ").trim().to_lowercase();
     let mut rest = lower.as_str();
     if rest.is_empty() {
         return refuse("nothing typed: expected a size such as 28.013, +3 tenths or 2-3/16 in");

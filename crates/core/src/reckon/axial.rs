@@ -128,16 +128,16 @@ pub(super) static ENTRIES: [Entry; 6] = [
         formula: "exact search in whole micrometres",
         source: "handbook 05",
         fields: &[
-            need("wanted_um", Kind::Whole(0, 1_000_000_000), "wanted thickness, whole µm"),
+            need("wanted_um", Kind::Whole(0, 100_000), "wanted thickness, whole µm"),
             need(
                 "stock",
                 Kind::Objects(&[
-                    need("um", Kind::Whole(1, 1_000_000_000), "thickness"),
+                    need("um", Kind::Whole(1, 100_000), "thickness"),
                     need("count", Kind::Whole(0, 1_000_000_000), "number left"),
                 ]),
                 "leaves in stock",
             ),
-            may("max_leaves", Kind::Whole(0, 1_000_000_000), "most leaves (3)"),
+            may("max_leaves", Kind::Whole(0, 12), "most leaves (3)"),
         ],
         outputs: &[
             gives("leaves_um", Gives::Numbers, "leaves, thick first"),
@@ -164,7 +164,7 @@ pub(super) static ENTRIES: [Entry; 6] = [
         ],
         outputs: &[
             gives("clearance_mm", Gives::Number, "clearance over the key"),
-            gives("call", Gives::Word(&["go", "stop"]), "judgement"),
+            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
         ],
         limits: &[],
         example: r#"{"hub_depth_mm": 3.4, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#,
@@ -182,7 +182,7 @@ fn float_shim(i: &Input) -> Answer {
         i.flag("thicker_reduces", true),
     )?;
     let shim = i.maybe("shim_mm").zip(f.change).map(|(s, c)| s + c.0);
-    expect(shim.is_none_or(|s| s > 0.0), "shim_mm", "no shim would be left: something else is too long")?;
+    expect(shim.is_none_or(|s| s > axial::VANISHED), "shim_mm", "no shim would be left: something else is too long")?;
     answer! {
         float_mm: f.float, range_mm: f.range,
         call: match f.call { FloatCall::Go => "go", FloatCall::Stop => "stop", FloatCall::LookAgain => "look_again" },
@@ -210,8 +210,8 @@ fn gap_around(i: &Input) -> Answer {
     let angles = i.has("angles_deg").then(|| i.numbers("angles_deg"));
     let g = axial::gaps(&i.numbers("gaps_mm"), angles.as_deref())?;
     let consistent = g.consistent(Millimetres(i.num("u_mm", 0.02)));
-    let stop =
-        i.maybe("min_gap_mm").is_some_and(|m| g.smallest.0 < m - SLACK) || i.maybe("max_offset_mm").is_some_and(|m| g.offset.0 > m + SLACK);
+    let stop = i.maybe("min_gap_mm").map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK)
+        || i.maybe("max_offset_mm").is_some_and(|m| g.offset.0 > m + SLACK);
     answer! {
         mean_mm: g.mean, offset_mm: g.offset, offset_deg: g.offset_deg, smallest_mm: g.smallest, move_mm: g.offset,
         move_deg: g.move_deg(), oval_mm: g.oval, cross_mm: g.cross, consistent: consistent,
@@ -266,5 +266,7 @@ fn key_clearance(i: &Input) -> Answer {
     let mm = |f| Millimetres(i.num(f, 0.0));
     let c = axial::key_clearance(mm("hub_depth_mm"), mm("shaft_depth_mm"), mm("key_mm")).0;
     let stop = c < -SLACK || c < lo - SLACK || hi.is_some_and(|h| c > h + SLACK);
-    answer! { clearance_mm: c, call: if stop { "stop" } else { "go" } }
+    // Without an upper limit millimetres of clearance are no key seat: looked at again.
+    let large = hi.is_none() && c > (0.05 * i.num("key_mm", 0.0)).max(0.3) + SLACK;
+    answer! { clearance_mm: c, call: if stop { "stop" } else if large { "look_again" } else { "go" } }
 }

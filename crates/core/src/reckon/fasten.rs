@@ -31,6 +31,11 @@ pub(super) static ENTRIES: [Entry; 13] = [
             gives("turn_deg", Gives::Number, "turn"),
             or_null("lock_deg", Gives::Number, "nearest lock position"),
             or_null("float_at_lock_mm", Gives::Number, "float there"),
+            or_null("lock_before_deg", Gives::Number, "last lock position not past the aim"),
+            or_null("float_before_mm", Gives::Number, "float there"),
+            or_null("lock_after_deg", Gives::Number, "first one at or past the aim"),
+            or_null("float_after_mm", Gives::Number, "float there"),
+            or_null("past_aim", Gives::Flag, "the nearest lock position is past the aim"),
         ],
         limits: &[],
         example: r#"{"float_mm": 0.08, "aim_mm": -0.01, "pitch_mm": 1.5, "step_deg": 30}"#,
@@ -109,6 +114,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
             gives("force_high_n", Gives::Number, "with K a quarter lower"),
             or_null("exact_nm", Gives::Number, "by the long form"),
             or_null("proof_ratio", Gives::Number, "force over proof load"),
+            or_null("call", Gives::Word(&["go", "warn", "stop"]), "warn from 0.9 of the proof load, stop beyond it"),
         ],
         limits: &[
             limit("over 90 % of the proof load", |_, a| number(a, "proof_ratio").is_some_and(|p| p > 0.9)),
@@ -306,6 +312,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
             gives("move_um", Gives::Number, "move the probe by, + away from the shaft"),
             gives("in_range", Gives::Flag, "whether the reading is in the linear range"),
             or_null("gap_um", Gives::Number, "gap"),
+            or_null("would_touch", Gives::Flag, "the move would bring it to the shaft, or the sensitivity is wrong"),
         ],
         limits: &[limit("outside the linear range the sensitivity does not hold", |_, a| a.get("in_range") == Some(&Value::Bool(false)))],
         example: r#"{"voltage_v": -8, "sensitivity_mv_um": 7.87, "low_v": -2, "high_v": -18}"#,
@@ -323,7 +330,11 @@ fn taper_nut(i: &Input) -> Answer {
         i.maybe("step_deg"),
         i.num("first_lock_deg", 0.0),
     )?;
-    answer! { turn_deg: t.turn_deg, lock_deg: t.lock_deg, float_at_lock_mm: t.float_at_lock }
+    let (deg, float) = (|l: Option<fasten::LockAt>| l.map(|l| l.deg), |l: Option<fasten::LockAt>| l.map(|l| l.float));
+    answer! {
+        turn_deg: t.turn_deg, lock_deg: deg(t.lock), float_at_lock_mm: float(t.lock), lock_before_deg: deg(t.before), float_before_mm: float(t.before),
+        lock_after_deg: deg(t.after), float_after_mm: float(t.after), past_aim: t.past_aim,
+    }
 }
 
 fn nut_slots(i: &Input) -> Answer {
@@ -372,7 +383,8 @@ fn torque_value(i: &Input) -> Answer {
         .filter(|_| i.has("mu_thread"))
         .map(|p| fasten::exact_torque(force, d, p, i.num("mu_thread", 0.0), i.num("mu_head", 0.0), i.num("head_d_mm", 0.0)));
     let proof = pitch.and_then(|p| fasten::proof_load(i.text("property_class", ""), Millimetres(d), Millimetres(p))).map(|l| force / l.0);
-    answer! { k: k, torque_nm: torque, force_n: force, force_low_n: low, force_high_n: high, exact_nm: exact, proof_ratio: proof }
+    answer! { k: k, torque_nm: torque, force_n: force, force_low_n: low, force_high_n: high, exact_nm: exact, proof_ratio: proof,
+    call: proof.map(|p| if p > 1.0 + SLACK { "stop" } else if p > 0.9 + SLACK { "warn" } else { "go" }) }
 }
 
 fn other_surface(i: &Input) -> Answer {
@@ -448,5 +460,6 @@ fn probe(i: &Input) -> Answer {
     let known = i.maybe("known_v").zip(i.maybe("known_gap_um").map(Micrometres));
     let range = (i.num("low_v", 0.0), i.num("high_v", 0.0));
     let p = seal::probe(i.num("voltage_v", 0.0), i.num("sensitivity_mv_um", 1.0), range, i.maybe("target_v"), known)?;
-    answer! { target_v: p.target_v, move_um: p.shift, in_range: p.in_range, gap_um: p.gap }
+    answer! { target_v: p.target_v, move_um: p.shift, in_range: p.in_range, gap_um: p.gap,
+    would_touch: known.zip(p.gap).map(|((_, known), gap)| gap.0 + p.shift.0 <= 0.1 * known.0 + SLACK || p.shift.0 < -known.0 - SLACK) }
 }

@@ -34,7 +34,9 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("mu_low", Kind::Positive, "lowest friction (from the lubricant)"),
             guess("mu_mid", Kind::Positive, "usual friction (from the lubricant: dry 0.15, oiled 0.12, paste 0.07)"),
             may("mu_high", Kind::Positive, "highest friction"),
-            may("ring_hotter_k", Kind::Number, "how much hotter the ring runs (0)"),
+            may("ring_hotter_k", Kind::Number, "how much hotter the ring runs; below 0 it is colder and tighter (0)"),
+            guess("hub_yield_mpa", Kind::Positive, "yield of the hub (of its material)"),
+            guess("shaft_yield_mpa", Kind::Positive, "yield of the inner part (of its material)"),
         ],
         outputs: &[
             gives("delta_eff_low_um", Gives::Number, "effective interference, least"),
@@ -56,6 +58,14 @@ pub(super) static ENTRIES: [Entry; 4] = [
             gives("removal_low_n", Gives::Number, "pressing out, least"),
             gives("removal_high_n", Gives::Number, "pressing out, most"),
             gives("service_delta_eff_mid_um", Gives::Number, "what is left when the ring runs hotter"),
+            gives("hoop_mpa", Gives::Number, "hoop stress at the hub's bore in service"),
+            gives("hub_yield_share", Gives::Number, "Tresca stress of the hub over its yield"),
+            gives("shaft_yield_share", Gives::Number, "of the inner part"),
+            gives(
+                "stress_call",
+                Gives::Word(&["go", "warn", "stop"]),
+                "warn from 0.7 of yield or 120 MPa in a hardened ring, stop beyond yield",
+            ),
         ],
         limits: &[
             limit("hoop stress over 120 MPa in a hardened ring: it may crack, ease the fit", |i, a| {
@@ -131,7 +141,7 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("material", Kind::Material, "what is heated (bearing_steel)"),
             may("slide_um", Kind::NotNegative, "slide clearance (larger of 10 and 0.5 per mm)"),
             may("cage", Kind::Word(&["steel", "brass", "polyamide", "phenolic", "none"]), "cage (steel)"),
-            may("sealed", Kind::Flag, "greased and closed (false)"),
+            may("sealed", Kind::Flag, "greased and closed, or not known to be open (false)"),
             may("class", Kind::Word(&["normal", "6", "5", "4", "2"]), "tolerance class (normal)"),
             may("cap_c", Kind::Number, "another cap"),
             may("reason", Kind::Text, "reason for a higher cap"),
@@ -175,7 +185,8 @@ pub(super) static ENTRIES: [Entry; 4] = [
             gives("tau_s", Gives::Number, "time constant"),
             or_null("target_s", Gives::Number, "until the target"),
             or_null("grip_c", Gives::Number, "temperature at which the bore grips"),
-            or_null("grip_s", Gives::Number, "seconds in hand"),
+            or_null("goes_on", Gives::Flag, "as hot as it is now it is wider than the shaft"),
+            or_null("grip_s", Gives::Number, "seconds before it grips; 0 when it does not go on"),
             or_null("near_shaft_s", Gives::Number, "until within 5 K of the shaft"),
         ],
         limits: &[
@@ -217,6 +228,7 @@ fn fit_press(i: &Input) -> Answer {
             high: i.num("mu_high", handbook.high),
         },
         ring_hotter: Kelvins(i.num("ring_hotter_k", 0.0)),
+        yields: (i.maybe("hub_yield_mpa"), i.maybe("shaft_yield_mpa")),
     })?;
     answer! {
         delta_eff_low_um: a.low.delta_eff, pressure_low_mpa: a.low.pressure, force_low_n: a.low.force, growth_low_um: a.low.growth,
@@ -224,6 +236,7 @@ fn fit_press(i: &Input) -> Answer {
         delta_eff_high_um: a.high.delta_eff, pressure_high_mpa: a.high.pressure, force_high_n: a.high.force, growth_high_um: a.high.growth,
         hub_hoop_high_mpa: a.hub_hoop, hub_tresca_high_mpa: a.hub_tresca, shaft_bore_hoop_high_mpa: a.shaft_bore_hoop,
         stop_force_n: a.stop_force, removal_low_n: a.removal.0, removal_high_n: a.removal.1, service_delta_eff_mid_um: a.service_delta_eff_mid,
+        hoop_mpa: a.stress.hoop, hub_yield_share: a.stress.hub_share, shaft_yield_share: a.stress.shaft_share, stress_call: a.stress.call.name(),
     }
 }
 
@@ -263,7 +276,7 @@ fn heat_target_named(i: &Input) -> Answer {
         Celsius(80.0),
     );
     let cap = match i.maybe("cap_c") {
-        Some(c) => raised_cap(Celsius(c), weakest, i.text("reason", ""))?,
+        Some(c) => raised_cap(Celsius(c), weakest, i.flag("sealed", false), i.text("reason", ""))?,
         None => weakest,
     };
     let slide = i.maybe("slide_um").map_or_else(|| default_slide(d), Micrometres);
@@ -306,7 +319,8 @@ fn heat_cooling(i: &Input) -> Answer {
         tau_s: c.tau,
         target_s: i.maybe("target_c").and_then(|t| c.until(Celsius(t))),
         grip_c: grip,
-        grip_s: grip.and_then(|g| c.until(g)),
+        goes_on: grip.map(|g| first.0 > g.0),
+        grip_s: grip.and_then(|g| if first.0 > g.0 { c.until(g) } else { Some(Seconds(0.0)) }),
         near_shaft_s: c.until(shaft + Kelvins(5.0)),
     }
 }

@@ -256,6 +256,26 @@ pub(crate) fn assumed(i: &Input, fields: &[Field]) -> Vec<String> {
     out
 }
 
+/// The input that leads beyond what can be computed: the one that holds the number farthest from 1, up or down.
+pub(crate) fn extreme(map: &Map<String, Value>) -> String {
+    fn far(v: &Value) -> f64 {
+        match v {
+            Value::Number(n) => n.as_f64().filter(|v| *v != 0.0).map_or(0.0, |v| v.abs().log10().abs()),
+            Value::Array(list) => list.iter().map(far).fold(0.0, f64::max),
+            Value::Object(map) => map.values().map(far).fold(0.0, f64::max),
+            _ => 0.0,
+        }
+    }
+    let mut most = ("input", -1.0);
+    for (name, value) in map {
+        let far = far(value);
+        if far > most.1 {
+            most = (name, far);
+        }
+    }
+    most.0.into()
+}
+
 /// The top-level field in which a JSON text goes wrong at a line and column: the last key of depth 1 before it.
 pub(crate) fn field_at(text: &str, line: usize, column: usize) -> Option<String> {
     let start: usize = text.split_inclusive('\n').take(line.saturating_sub(1)).map(str::len).sum();

@@ -73,7 +73,7 @@ pub(super) static ENTRIES: [Entry; 8] = [
             gives("d_mm", Gives::Number, "bore"),
             gives("outer_mm", Gives::Number, "outside"),
             gives("width_mm", Gives::Number, "width, height of a thrust bearing"),
-            gives("seals", Gives::Word(&["open", "sealed_one", "sealed_both", "shielded_one", "shielded_both"]), "closure"),
+            gives("seals", Gives::Word(&["open", "sealed_one", "sealed_both", "shielded_one", "shielded_both", "unknown"]), "closure"),
             gives("clearance", Gives::Word(&["N", "2", "3", "4", "5"]), "clearance group"),
             gives("class", Gives::Word(&["normal", "6", "5", "4", "2"]), "tolerance class"),
             gives("arrangement", Gives::Word(&["single", "DB", "DF", "DT"]), "arrangement"),

@@ -80,7 +80,8 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let entry = entry(name)?;
     let map = object(text)?;
     let input = Input::read(&map, entry.fields)?;
-    let mut answer = (entry.compute)(&input)?;
+    let mut answer =
+        (entry.compute)(&input).map_err(|r| if r.field == OVERFLOW { Refusal::new(input::extreme(&map), r.message) } else { r })?;
     let warnings: Vec<&str> = entry.limits.iter().filter(|l| (l.broken)(&input, &answer)).map(|l| l.words).collect();
     if let Some(words) = crate::call::reckoned::say(entry.name, &answer) {
         answer.insert(WORDS.name.into(), Value::String(words));
@@ -155,12 +156,15 @@ macro_rules! leave_as_number {
 }
 leave_as_number!(Grams, Millimetres, Micrometres, Newtons, Megapascals, Celsius, Seconds);
 
-/// Writes an object; a number that is not finite is refused by its name.
+/// Stands for the field of a refusal until the input that led beyond what can be computed is found.
+pub(crate) const OVERFLOW: &str = "overflow";
+
+/// Writes an object; a number that is not finite is refused, in the name of the most extreme input.
 macro_rules! answer {
     ($($name:ident : $value:expr),* $(,)?) => {{
         let mut map = serde_json::Map::new();
         $( map.insert(stringify!($name).to_owned(), $crate::reckon::Leave::leave(&$value).ok_or_else(|| {
-            $crate::Refusal::new(stringify!($name), "these inputs lead beyond what can be computed: use sizes of real parts")
+            $crate::Refusal::new($crate::reckon::OVERFLOW, "these inputs lead beyond what can be computed: use sizes of real parts")
         })?); )*
         Ok(map)
     }};

@@ -123,7 +123,7 @@ pub(super) static ENTRIES: [Entry; 3] = [
                     need("id", Kind::Text, "its id"),
                     may("kind", Kind::Text, "seal, tab_washer or another"),
                     may("fit", Kind::Text, "shrink or another"),
-                    may("minutes", Kind::Number, "to take it off (0)"),
+                    may("minutes", Kind::NotNegative, "to take it off (0)"),
                     may("through_balls", Kind::Flag, "it can only be pulled through its balls (false)"),
                     may("tab_bent", Kind::Number, "times its tab was bent (0)"),
                 ]),
@@ -214,6 +214,13 @@ fn solve(i: &Input) -> Answer {
         let (bore, outside) = (p.num("bore_mm", 0.0), p.num("outside_mm", 0.0));
         expect(outside >= bore, "parts", "an outside is not below the bore")?;
         let (land, inside, key) = (p.text("land", ""), p.text("inside", ""), p.text("key", ""));
+        // A stretched ring has the bore that it has there; anything smaller is a slip of the pen.
+        let own = lands.find(land).map_or(0.0, |l| sizes[l]);
+        expect(
+            p.flag("split", false) || bore >= 0.99 * own,
+            "parts",
+            format!("the bore of {} is far below its own land: look at both sizes", short(p.text("id", ""))),
+        )?;
         let mut after = Vec::new();
         for id in p.texts("locks").into_iter().chain(p.texts("covers")).chain((!key.is_empty()).then_some(key)) {
             after.push(names.find(id).ok_or_else(|| unknown(id))?);

@@ -3,7 +3,7 @@
 use super::input::{guess, may, need};
 use super::output::{Gives, gives, limit, number, or_null};
 use super::{Answer, Entry, Field, Input, Kind, answer};
-use crate::preload::{BallBearing, Facing, Pair, Warm, approach_parts, from_drag, push_test};
+use crate::preload::{BallBearing, Facing, MARKS_MPA, Pair, WARN_MPA, Warm, approach_parts, from_drag, push_test};
 use crate::quantity::{Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 
@@ -86,8 +86,8 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("inner_mm", Kind::Positive, "inner spacer"),
             need("outer_mm", Kind::Positive, "outer spacer"),
             may("standout_um", Kind::Number, "ground into the pair, total (0)"),
-            may("growth_um", Kind::Number, "growth of the inner raceway, on diameter, per bearing (0)"),
-            may("closing_um", Kind::Number, "closing of the outer raceway (0)"),
+            may("growth_um", Kind::NotNegative, "growth of the inner raceway, on diameter, per bearing (0)"),
+            may("closing_um", Kind::NotNegative, "closing of the outer raceway (0)"),
             may("inner_hotter_k", Kind::Number, "inner assembly hotter (0)"),
             may("alpha", Kind::Positive, "expansion (12e-6)"),
             may("raceway_mm", Kind::Positive, "inner raceway, with heat"),
@@ -101,6 +101,8 @@ pub(super) static ENTRIES: [Entry; 5] = [
             gives("s_t_um", Gives::Number, "from heat"),
             gives("total_um", Gives::Number, "together"),
             gives("preload_n", Gives::Number, "preload that results"),
+            gives("contact_mpa", Gives::Number, "greatest pressure of the inner contact at that preload"),
+            gives("stress_call", Gives::Word(&["go", "warn", "stop"]), "warn above 2000 MPa, stop above 4200: the balls leave marks"),
             or_null("needed_um", Gives::Number, "approach the wanted preload needs"),
             or_null("grind", Gives::Word(&["inner", "outer", "none"]), "which spacer"),
             or_null("grind_um", Gives::Number, "how much off it"),
@@ -135,6 +137,8 @@ pub(super) static ENTRIES: [Entry; 5] = [
             gives("preload_n", Gives::Number, "preload"),
             or_null("joint_n_um", Gives::Number, "stiffness of the joint"),
             gives("rms_um", Gives::Number, "what the fit leaves"),
+            gives("at_bound", Gives::Flag, "the best preload is an end of the search: it is not measured"),
+            or_null("u_preload_n", Gives::Number, "uncertainty of the preload, two standard deviations"),
         ],
         limits: &[limit("two points or fewer beyond the unknowns: the fit has nothing to check it", |i, _| i.items("points").len() < 4)],
         example: r#"{"bearing": {"z": 18, "ball_mm": 8.731, "pitch_mm": 65, "angle_deg": 15}, "points": [{"load_n": 200, "shift_um": 2.4}, {"load_n": 400, "shift_um": 5.1}, {"load_n": -200, "shift_um": -2.4}]}"#,
@@ -235,8 +239,11 @@ fn spacers(i: &Input) -> Answer {
             "outer"
         }
     });
+    let preload = b.load(Micrometres(total / 2.0));
+    let contact = b.contact_pressure(preload);
     answer! {
-        s_b_um: s_b, s_s_um: s_s, s_f_um: s_f, s_t_um: s_t, total_um: total, preload_n: b.load(Micrometres(total / 2.0)),
+        s_b_um: s_b, s_s_um: s_s, s_f_um: s_f, s_t_um: s_t, total_um: total, preload_n: preload, contact_mpa: contact,
+        stress_call: if contact.0 > MARKS_MPA { "stop" } else if contact.0 > WARN_MPA { "warn" } else { "go" },
         needed_um: needed, grind: grind, grind_um: more.map(|m| if none { 0.0 } else { m.abs() }),
     }
 }
@@ -246,7 +253,7 @@ fn push(i: &Input) -> Answer {
     let points: Vec<(f64, f64)> = i.items("points").iter().map(|p| (p.num("load_n", 0.0), p.num("shift_um", 0.0))).collect();
     expect(points.len() >= 2, "points", "at least two points are expected")?;
     let t = push_test(b, &points, i.flag("fit_joint", false))?;
-    answer! { preload_n: t.preload, joint_n_um: t.joint, rms_um: t.rms }
+    answer! { preload_n: t.preload, joint_n_um: t.joint, rms_um: t.rms, at_bound: t.at_bound, u_preload_n: t.u }
 }
 
 fn drag(i: &Input) -> Answer {

@@ -31,7 +31,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
         purpose: "Takes a sweep apart into once, twice, three times a turn.",
         formula: "r(t) = m + a1 cos t + b1 sin t + a2 cos 2t + ...",
         source: "least squares; handbook 04",
-        fields: &[READINGS, ANGLES, may("u_um", Kind::NotNegative, "uncertainty of the indicator (0)")],
+        fields: &[READINGS, ANGLES, guess("u_um", Kind::NotNegative, "uncertainty of the indicator (1)")],
         outputs: &[
             gives("mean_um", Gives::Number, "mean"),
             gives("tir_um", Gives::Number, "largest - smallest reading"),
@@ -58,7 +58,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
         fields: &[
             READINGS,
             ANGLES,
-            may("u_um", Kind::NotNegative, "uncertainty (0)"),
+            guess("u_um", Kind::NotNegative, "uncertainty (1)"),
             need("radius_mm", Kind::Positive, "radius of the sweep"),
         ],
         outputs: &[
@@ -79,8 +79,8 @@ pub(super) static ENTRIES: [Entry; 5] = [
     Entry {
         name: "runout.stations",
         purpose: "Offset, tilt, bow and cause from several stations.",
-        formula: "e(z) = offset + tilt z by least squares; bow from the middle",
-        source: "complex least squares; handbook 04",
+        formula: "e(z) = offset + tilt z through the end stations; bow is the greatest remainder of the others",
+        source: "line through two points; handbook 04",
         fields: &[
             need(
                 "stations",
@@ -100,10 +100,10 @@ pub(super) static ENTRIES: [Entry; 5] = [
             gives("offset_y_um", Gives::Number, "line at z = 0"),
             gives("tilt_x_um_mm", Gives::Number, "slope"),
             gives("tilt_y_um_mm", Gives::Number, "slope"),
-            or_null("bow_um", Gives::Number, "remainder in the middle"),
+            or_null("bow_um", Gives::Number, "greatest remainder between the ends"),
             or_null("bow_deg", Gives::Number, "its direction"),
             or_null("predicted_tir_um", Gives::Number, "reading to expect"),
-            gives("cause", Gives::Word(&["true", "bow", "tilt", "offset_and_tilt", "offset"]), "cause"),
+            gives("cause", Gives::Word(&["true", "bow", "bow_and_set_over", "tilt", "offset_and_tilt", "offset"]), "cause"),
         ],
         limits: &[limit("two stations always lie on a line: bow cannot be told", |_, a| a.get("bow_um").is_some_and(Value::is_null))],
         example: r#"{"stations": [{"z_mm": 0, "x_um": 1, "y_um": 0}, {"z_mm": 100, "x_um": 11, "y_um": 0}], "predict_z_mm": 200}"#,
@@ -149,7 +149,7 @@ fn sweep(i: &Input) -> Answer {
         e1_um: h(0).map(|x| x.amplitude), high_deg: h(0).and_then(|x| x.degrees),
         e2_um: h(1).map(|x| x.amplitude), e2_deg: h(1).and_then(|x| x.degrees),
         e3_um: h(2).map(|x| x.amplitude), e3_deg: h(2).and_then(|x| x.degrees),
-        rms_um: s.rms, noise: s.rms.0 > i.num("u_um", 0.0) + crate::instrument::SLACK,
+        rms_um: s.rms, noise: s.rms.0 > i.num("u_um", 1.0) + crate::instrument::SLACK,
     }
 }
 
@@ -157,7 +157,7 @@ fn face(i: &Input) -> Answer {
     let s = swept(i)?;
     let e1 = s.harmonics.first().map_or(0.0, |h| h.amplitude.0);
     let e2 = s.harmonics.get(1).map(|h| h.amplitude.0);
-    let cause = if s.tir.0 <= i.num("u_um", 0.0) + crate::instrument::SLACK {
+    let cause = if s.tir.0 <= i.num("u_um", 1.0) + crate::instrument::SLACK {
         "square"
     } else if e2.is_none_or(|e2| e1 >= e2) {
         "out_of_square"

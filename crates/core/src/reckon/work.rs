@@ -32,7 +32,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("low_n", Kind::NotNegative, "lowest force at full travel"),
             need("high_n", Kind::NotNegative, "highest"),
             may("pressure_mpa", Kind::Positive, "contact pressure, for friction"),
-            may("tolerance_mm", Kind::NotNegative, "knee within (0.3)"),
+            may("tolerance_mm", Kind::Positive, "knee within (0.3)"),
         ],
         outputs: &[
             gives("slope_n_mm", Gives::Number, "rise of force"),
@@ -63,7 +63,9 @@ pub(super) static ENTRIES: [Entry; 5] = [
             may("closing_share", Kind::Number, "share of delta instead of Lamé"),
             need("wanted_min_mm", Kind::Positive, "smallest wanted bore"),
             need("wanted_max_mm", Kind::Positive, "largest"),
-            may("ream_max_um", Kind::NotNegative, "most a hand reamer takes (250)"),
+            may("ream_max_um", Kind::NotNegative, "most a hand reamer takes (250); 0: no reaming"),
+            may("bush_yield_mpa", Kind::Positive, "yield of the bush (of its material)"),
+            may("housing_yield_mpa", Kind::Positive, "yield of the housing (of its material)"),
         ],
         outputs: &[
             gives("pressure_mpa", Gives::Number, "contact pressure"),
@@ -71,6 +73,9 @@ pub(super) static ENTRIES: [Entry; 5] = [
             gives("bore_after_mm", Gives::Number, "bore once pressed"),
             gives("call", Gives::Word(&["as_pressed", "ream", "too_large", "too_small"]), "judgement"),
             or_null("ream_um", Gives::Number, "to be reamed"),
+            gives("bush_yield_share", Gives::Number, "Tresca stress of the bush over its yield"),
+            gives("housing_yield_share", Gives::Number, "of the housing"),
+            gives("stress_call", Gives::Word(&["go", "warn", "stop"]), "warn from 0.7 of yield, stop beyond it"),
         ],
         limits: &[
             limit(
@@ -128,7 +133,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
             gives("jump", Gives::Flag, "whether it jumped"),
             or_null("end_c", Gives::Number, "temperature it tends to"),
             gives("will_exceed", Gives::Flag, "whether that is over the limit"),
-            gives("call", Gives::Word(&["stop", "next", "hold"]), "judgement"),
+            gives("call", Gives::Word(&["stop", "hold", "look_again", "next"]), "judgement"),
         ],
         limits: &[limit("the end temperature cannot be told yet", |_, a| a.get("end_c").is_some_and(Value::is_null))],
         example: r#"{"log": [{"s": 0, "c": 24}, {"s": 300, "c": 31}, {"s": 600, "c": 35}, {"s": 900, "c": 37.4}, {"s": 1200, "c": 38.8}], "room_c": 22}"#,
@@ -195,6 +200,7 @@ fn bush_closing(i: &Input) -> Answer {
         i.maybe("closing_share"),
         (n("wanted_min_mm"), n("wanted_max_mm")),
         i.num("ream_max_um", 250.0),
+        (i.maybe("bush_yield_mpa"), i.maybe("housing_yield_mpa")),
     )?;
     let call = match p.call {
         BushCall::AsPressed => "as_pressed",
@@ -202,7 +208,8 @@ fn bush_closing(i: &Input) -> Answer {
         BushCall::TooLarge => "too_large",
         BushCall::TooSmall => "too_small",
     };
-    answer! { pressure_mpa: p.pressure, closing_um: p.closing, bore_after_mm: p.bore_after, call: call, ream_um: p.ream }
+    answer! { pressure_mpa: p.pressure, closing_um: p.closing, bore_after_mm: p.bore_after, call: call, ream_um: p.ream,
+    bush_yield_share: p.stress.shaft_share, housing_yield_share: p.stress.hub_share, stress_call: p.stress.call.name() }
 }
 
 fn pairs_match(i: &Input) -> Answer {
@@ -222,7 +229,7 @@ fn runin(i: &Input) -> Answer {
     let s = run_in::step(&log, Celsius(i.num("room_c", 20.0)), i.maybe("limit_c").map(Celsius))?;
     answer! {
         limit_c: s.limit, rise_k: s.rise.map(|r| r.0), jump: s.jump, end_c: s.end, will_exceed: s.will_exceed,
-        call: match s.call { RunIn::Stop => "stop", RunIn::Next => "next", RunIn::Hold => "hold" },
+        call: match s.call { RunIn::Stop => "stop", RunIn::Next => "next", RunIn::Hold => "hold", RunIn::LookAgain => "look_again" },
     }
 }
 

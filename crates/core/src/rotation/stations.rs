@@ -1,5 +1,6 @@
 //! Several stations along a shaft: offset, tilt, bow and cause.
 
+use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres};
 use crate::refusal::{Result, expect};
 
@@ -19,7 +20,7 @@ pub struct Line {
     pub offset: (f64, f64),
     /// µm per mm.
     pub tilt: (f64, f64),
-    /// Remainder at the station nearest to the middle; none with two stations.
+    /// Greatest remainder of the stations between; none with two places.
     pub bow: Option<(f64, f64)>,
     pub cause: Cause,
 }
@@ -30,6 +31,7 @@ pub struct Line {
 pub enum Cause {
     True,
     Bow,
+    BowAndSetOver,
     Tilt,
     OffsetAndTilt,
     Offset,
@@ -42,6 +44,7 @@ impl Cause {
         match self {
             Self::True => "true",
             Self::Bow => "bow",
+            Self::BowAndSetOver => "bow_and_set_over",
             Self::Tilt => "tilt",
             Self::OffsetAndTilt => "offset_and_tilt",
             Self::Offset => "offset",
@@ -57,41 +60,49 @@ impl Line {
     }
 }
 
-/// Fits a line through the axis vectors: offset, tilt, and what is left in the middle. Source: complex least squares; handbook 04.
+/// Lays a line through the axis vectors of the end stations: offset and tilt; what the others leave is bow. Stations at the same
+/// place count as one. Source: line through two points; a bent shaft has its ends where the bearings hold it.
 ///
 /// # Errors
 /// `stations` with fewer than two different places.
 pub fn line(stations: &[Station], seat_z: Option<Millimetres>, u: Micrometres) -> Result<Line> {
     expect(stations.len() >= 2, "stations", "at least two stations are expected")?;
-    let (lo, hi) = stations.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), s| (l.min(s.z.0), h.max(s.z.0)));
-    expect(hi > lo, "stations", "at least two different places along the shaft are expected")?;
-    let n = stations.len() as f64;
-    let z0 = stations.iter().map(|s| s.z.0).sum::<f64>() / n;
-    let zz: f64 = stations.iter().map(|s| (s.z.0 - z0).powi(2)).sum();
-    let fit = |v: &dyn Fn(&Station) -> f64| {
-        let mean = stations.iter().map(v).sum::<f64>() / n;
-        let slope = stations.iter().map(|s| (s.z.0 - z0) * v(s)).sum::<f64>() / zz;
-        (mean - slope * z0, slope)
+    let mut sorted = stations.to_vec();
+    sorted.sort_by(|a, b| a.z.0.total_cmp(&b.z.0));
+    let mut places: Vec<(Station, f64)> = Vec::new();
+    for s in sorted {
+        match places.last_mut().filter(|(p, _)| s.z.0 - p.z.0 <= SLACK) {
+            Some((p, n)) => {
+                *n += 1.0;
+                p.x.0 += (s.x.0 - p.x.0) / *n;
+                p.y.0 += (s.y.0 - p.y.0) / *n;
+            }
+            None => places.push((s, 1.0)),
+        }
+    }
+    let [(first, _), between @ .., (last, _)] = &places[..] else {
+        return Err(crate::Refusal::new("stations", "at least two different places along the shaft are expected"));
     };
-    let ((ox, tx), (oy, ty)) = (fit(&|s| s.x.0), fit(&|s| s.y.0));
-    let middle = f64::midpoint(lo, hi);
-    let bow = (stations.len() > 2).then(|| {
-        let s =
-            stations.iter().fold(stations[0], |best, s| if (s.z.0 - middle).abs() < (best.z.0 - middle).abs() - 1e-12 { *s } else { best });
-        (s.x.0 - ox - tx * s.z.0, s.y.0 - oy - ty * s.z.0)
-    });
+    let length = last.z.0 - first.z.0;
+    let (tx, ty) = ((last.x.0 - first.x.0) / length, (last.y.0 - first.y.0) / length);
+    let (ox, oy) = (first.x.0 - tx * first.z.0, first.y.0 - ty * first.z.0);
+    let rest = between.iter().map(|(s, _)| (s.x.0 - ox - tx * s.z.0, s.y.0 - oy - ty * s.z.0));
+    // Of equals the first: the least z.
+    let bow = rest.reduce(|best, r| if r.0.hypot(r.1) > best.0.hypot(best.1) + SLACK { r } else { best });
     let largest = stations.iter().map(|s| s.x.0.hypot(s.y.0)).fold(0.0, f64::max);
-    let seat = seat_z.map_or(lo, |z| z.0);
-    let (t, o) = (tx.hypot(ty) * (hi - lo), (ox + tx * seat).hypot(oy + ty * seat));
+    let seat = seat_z.map_or(first.z.0, |z| z.0);
+    let (t, o) = (tx.hypot(ty) * length, (ox + tx * seat).hypot(oy + ty * seat));
     let b = bow.map_or(0.0, |(x, y)| x.hypot(y));
-    let slack = crate::instrument::SLACK;
-    let cause = if largest <= u.0 + slack {
+    let over = |v: f64| v > u.0 + SLACK;
+    let cause = if !over(largest) {
         Cause::True
-    } else if b > u.0 + slack && b > largest / 2.0 {
+    } else if over(b) && !over(t) && !over(o) {
         Cause::Bow
-    } else if t > u.0 + slack && o <= u.0.max(t / 4.0) + slack {
+    } else if over(b) {
+        Cause::BowAndSetOver
+    } else if over(t) && o <= u.0.max(t / 4.0) + SLACK {
         Cause::Tilt
-    } else if t > u.0 + slack {
+    } else if over(t) {
         Cause::OffsetAndTilt
     } else {
         Cause::Offset
