@@ -332,7 +332,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
         for i in w.all.pieces_of(x) {
             out.extend(take(i));
             let id = w.id(i);
-            for k in [ActId::loosen(&id).text(), ActId::open(&id).text()] {
+            for k in [ActId::loosen(id).text(), ActId::open(id).text()] {
                 out.push(k);
             }
         }

@@ -59,17 +59,17 @@ fn parts_check(w: &mut Work, p: &Part) {
     let id = &p.id;
     if let Some(words) = p.kind.row().kit {
         let said = words.replace("{name}", &p.name);
-        w.g.add(Act::new(ActId::kit(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
+        w.g.add(Act::new(ActId::kit(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
     }
     if p.kind == PartKind::Key {
         let words = format!("Measure {} and both keyways before it is bedded: clearance over the key, never interference.", p.name);
         // With no clearance the hub rides on its key and runs out.
-        let act = Act::new(ActId::key(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
+        let act = Act::new(ActId::key(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
         w.g.add(act.sets("clearance over it", Unit::Mm, (Some(0.0), None), "the hub must not ride on its key"));
     }
     if w.a.pairs.iter().any(|x| x.spacers.contains(id)) {
         let words = format!("Compare the height of {} with its fellow, at four points: the offset sets the preload.", p.name);
-        let act = Act::new(ActId::height(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
+        let act = Act::new(ActId::height(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
         w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
     }
     if p.kind == PartKind::Bush && p.fit.tight() {
@@ -80,7 +80,7 @@ fn parts_check(w: &mut Work, p: &Part) {
             ),
             None => (format!("Measure the seat under {}: size at both ends and across, lead-in chamfer, no burr.", p.name), "micrometer"),
         };
-        w.g.add(Act::new(ActId::seat(&id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
+        w.g.add(Act::new(ActId::seat(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
     }
 }
 
@@ -313,14 +313,14 @@ fn moves(w: &mut Work, i: usize) {
             w.g.add(Act::new(ActId::lock(&id).text(), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words).with("hex key", 4.0));
             w.g.edge(&on, &ActId::lock(&id).text(), plain(Law::Lock, format!("{} is started first", p.name)));
             for l in &p.locks {
-                for first in [ActId::on(&l).text(), ActId::back(&l).text(), ActId::torque(&l).text(), ActId::set(&l).text()] {
+                for first in [ActId::on(l).text(), ActId::back(l).text(), ActId::torque(l).text(), ActId::set(l).text()] {
                     w.g.edge(
                         &first,
                         &ActId::lock(&id).text(),
                         plain(Law::Lock, format!("{} locks {} once that is set", p.name, a.name_of(l))),
                     );
                 }
-                w.g.edge(&ActId::on(&l).text(), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
+                w.g.edge(&ActId::on(l).text(), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
             }
             let ray = space::outwards(&all.list[i]);
             let held: Vec<usize> = p.locks.iter().filter_map(|l| all.number(l)).collect();

@@ -57,7 +57,7 @@ pub fn out_again(rounds: &[Round], done: &BTreeSet<String>, body: &str) -> bool 
 #[must_use]
 pub fn fitted(a: &Anatomy, all: &Bodies, done: &BTreeSet<String>, rounds: &[Round]) -> BTreeSet<String> {
     let on = |id: &str| {
-        let again = done.contains(&ActId::on(&id).text()) || !done.contains(&ActId::off(&id).text());
+        let again = done.contains(&ActId::on(id).text()) || !done.contains(&ActId::off(id).text());
         again && !out_again(rounds, done, id)
     };
     let there = |id: &String| {
@@ -74,11 +74,11 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
     off.push(shim.to_owned());
     // Placed last time: the newest act that placed each.
     let placed =
-        |body: &str| acts.iter().rev().find(|a| first_time(&a.id) == ActId::on(&body).text() && done.contains(&a.id)).map(|a| a.id.clone());
+        |body: &str| acts.iter().rev().find(|a| first_time(&a.id) == ActId::on(body).text() && done.contains(&a.id)).map(|a| a.id.clone());
     let mut hit: BTreeSet<String> = off.iter().filter_map(|b| placed(b)).collect();
     // Upper halves that are lifted: only what they close is done again.
     for b in &off {
-        if let Some(close) = acts.iter().rev().find(|a| first_time(&a.id) == ActId::close(&b).text() && done.contains(&a.id)) {
+        if let Some(close) = acts.iter().rev().find(|a| first_time(&a.id) == ActId::close(b).text() && done.contains(&a.id)) {
             hit.insert(close.id.clone());
             hit.remove(&placed(b).unwrap_or_default());
         }
@@ -117,8 +117,8 @@ pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
     let mut fresh = Vec::new();
     let mut last = r.reading.clone();
     for body in &r.off {
-        let halves = r.again.iter().any(|id| first_time(id) == ActId::close(&body).text())
-            && !r.again.iter().any(|id| first_time(id) == ActId::on(&body).text());
+        let halves = r.again.iter().any(|id| first_time(id) == ActId::close(body).text())
+            && !r.again.iter().any(|id| first_time(id) == ActId::on(body).text());
         let from = if halves { ActId::open(body) } else { ActId::off(body) }.text();
         let words = base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
         let mut act = Act { words, ..Act::new(named(&from), Verb::TakeOff, Phase::Mount, Stage::SetAxially, body, "") };

@@ -268,7 +268,7 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
             w.g.add(Act::new(&act, Verb::BendTab, Phase::Mount, Stage::TorqueAndLock, &washer, words).with("drift", 2.0));
             w.g.edge(tight, &act, plain(Law::Lock, format!("{} is tight before its tab is bent", p.name)));
             w.g.edge(&ActId::on(&washer).text(), &act, plain(Law::Lock, format!("{} is on first", w.name(*k))));
-            w.g.edge(&ActId::on(&washer).text(), &ActId::on(&id).text(), Because::Holds { holder: *k, held: i });
+            w.g.edge(&ActId::on(&washer).text(), &ActId::on(id).text(), Because::Holds { holder: *k, held: i });
             w.room(&act, i, "drift", room, locks);
         }
     }
@@ -286,10 +286,10 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
         LockedBy::Prevailing => format!("See that {} is new and that the thread stands two turns out of its insert.", p.name),
     };
     let verb = if by == LockedBy::Tab { Verb::BendTab } else { Verb::Lock };
-    let act = Act::new(ActId::lock(&id).text(), verb, Phase::Mount, Stage::TorqueAndLock, id, words).with("pliers, drift", 3.0);
+    let act = Act::new(ActId::lock(id).text(), verb, Phase::Mount, Stage::TorqueAndLock, id, words).with("pliers, drift", 3.0);
     w.g.add(act.waits(p.cure_min.filter(|_| by == LockedBy::Compound).unwrap_or(0.0), "cure"));
-    w.g.edge(tight, &ActId::lock(&id).text(), plain(Law::Lock, format!("{} is tight before it is locked", p.name)));
-    w.room(&ActId::lock(&id).text(), i, "pliers", room, locks);
+    w.g.edge(tight, &ActId::lock(id).text(), plain(Law::Lock, format!("{} is tight before it is locked", p.name)));
+    w.room(&ActId::lock(id).text(), i, "pliers", room, locks);
 }
 
 /// Room of the tool that turns a nut or springs a clip.
