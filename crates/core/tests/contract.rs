@@ -3,16 +3,12 @@
 #![allow(clippy::unwrap_used, missing_docs)]
 
 use ironseat_core::reckon::{ASSUMED, Gives, Kind, Output, WARNINGS, WORDS, entries, reckon};
-use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 use std::time::{Duration, Instant};
 
 /// An input that is accepted, from the vectors.
 fn sample(name: &str) -> Map<String, Value> {
-    let path = format!("{}/tests/vectors/{name}.json", env!("CARGO_MANIFEST_DIR"));
-    let Ok(text) = std::fs::read_to_string(path) else {
-        return json!({"angle_deg": 90.0, "lobes": 3}).as_object().unwrap().clone();
-    };
+    let text = std::fs::read_to_string(format!("{}/tests/vectors/{name}.json", env!("CARGO_MANIFEST_DIR"))).unwrap();
     let list: Vec<Value> = serde_json::from_str(&text).unwrap();
     list.iter().find(|v| v.get("expect").is_some()).unwrap()["input"].as_object().unwrap().clone()
 }
@@ -30,7 +26,6 @@ fn names_are_unique_described_and_work() {
         let answer = ask(e.name, &sample(e.name)).unwrap_or_else(|r| panic!("{}: {r}", e.name));
         assert!(answer.as_object().is_some_and(|m| !m.is_empty()), "{}", e.name);
     }
-    assert_eq!(seen.len(), 49);
 }
 
 #[test]
@@ -227,62 +222,4 @@ fn current(path: &str, text: &str) {
         std::fs::write(&file, text).unwrap();
     }
     assert!(std::fs::read_to_string(&file).unwrap_or_default() == text, "{path} is not current: run the tests with UPDATE_DOCS=1");
-}
-
-/// Any JSON, some levels deep.
-fn any_json() -> impl Strategy<Value = Value> {
-    let leaf = prop_oneof![
-        Just(Value::Null),
-        any::<bool>().prop_map(Value::from),
-        any::<i64>().prop_map(Value::from),
-        any::<f64>().prop_map(|f| json!(f)),
-        (-50i32..500).prop_map(|n| json!(f64::from(n) / 8.0)),
-        "[a-zA-Z0-9 ,./µ\"-]{0,9}".prop_map(Value::from),
-        Just(json!("6208")),
-    ];
-    leaf.prop_recursive(4, 40, 6, |inner| {
-        let keys = "(id|d_mm|bore_mm|z|s|c|minutes|after|land|um|count|[a-z_]{1,8})";
-        prop_oneof![
-            prop::collection::vec(inner.clone(), 0..6).prop_map(Value::from),
-            prop::collection::btree_map(keys, inner, 0..6).prop_map(|m| Value::Object(m.into_iter().collect())),
-        ]
-    })
-}
-
-/// Replaces the n-th value inside, counted depth first.
-fn replace(at: &mut Value, n: &mut usize, by: &Value) {
-    if *n == 0 {
-        *at = by.clone();
-        *n = usize::MAX;
-        return;
-    }
-    *n -= 1;
-    match at {
-        Value::Array(a) => a.iter_mut().for_each(|v| replace(v, n, by)),
-        Value::Object(m) => m.iter_mut().for_each(|(_, v)| replace(v, n, by)),
-        _ => {}
-    }
-}
-
-fn quick(map: &mut Map<String, Value>, name: &str) {
-    match name {
-        "stack.chain" => drop(map.insert("trials".into(), json!(50))),
-        "plan.solve" => drop(map.insert("seconds".into(), json!(0.1))),
-        _ => {}
-    }
-}
-
-proptest! {
-    #![proptest_config(ProptestConfig::with_cases(4000))]
-    #[test]
-    fn no_json_makes_a_computation_panic_or_answer_without_numbers(pick in 0usize..49, place in 1usize..40, json in any_json(), whole: bool) {
-        let e = entries().nth(pick).unwrap();
-        let mut input = Value::Object(sample(e.name));
-        if whole { input = json } else { replace(&mut input, &mut place.clone(), &json) }
-        if let Some(map) = input.as_object_mut() { quick(map, e.name) }
-        match reckon(e.name, &input.to_string()) {
-            Ok(answer) => prop_assert!(kept(answer.as_object().unwrap(), e.outputs), "{}: {answer} for {input}", e.name),
-            Err(r) => prop_assert!(!r.field.is_empty() && r.message.len() > 8 && r.message.len() < 2000, "{r}"),
-        }
-    }
 }

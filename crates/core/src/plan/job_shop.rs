@@ -67,7 +67,7 @@ impl<'a> JobShop<'a> {
     }
 
     /// Improves on starts that hold until the work is used up or the bound is met; gives the best starts.
-    pub(super) fn improve(&mut self, starts: &[u64], bound: u64, budget: u64, seed: u64) -> Vec<u64> {
+    pub(super) fn improve(&mut self, starts: &[u64], bound: u64, budget: &super::Budget, seed: u64) -> Vec<u64> {
         let n = self.tasks.len();
         let step = 3 * n as u64 + 40;
         let mut r = Random::new(seed);
@@ -83,7 +83,7 @@ impl<'a> JobShop<'a> {
         let tenure = 10 + (n / means.max(1)) as u32;
         let mut moves = Vec::new();
         let patience = 2500 + 5 * n as u32;
-        while best > bound && work < budget {
+        while best > bound && budget.left(work, super::PATH_STEPS) {
             work += step;
             turn += 1;
             since += 1;

@@ -1,7 +1,7 @@
 //! Time, people, means: a resource-constrained schedule with passive waits (handbook 10).
 //!
-//! Serial generation from a priority list, improved by annealing over lists. Core has no clock: the time a search may
-//! take is counted in steps of work, so the same seed gives the same plan on any machine.
+//! Serial generation from a priority list, improved by annealing over lists. The time that a search may take is counted in
+//! steps of work, so the same seed gives the same plan on machines that keep up; a clock ends it on those that do not.
 
 mod job_shop;
 mod promise;
@@ -13,6 +13,7 @@ pub use shop::{Calendar, Due, Shop, ShopPlan, ShopTask, plan, replan};
 use crate::order::Precedence;
 use crate::refusal::{Refusal, Result, expect};
 use crate::stack::Random;
+use std::time::{Duration, Instant};
 
 /// Steps of work taken for a second of search: of serial generation, and of the critical-path search.
 const SERIAL_STEPS: f64 = 2.2e8;
@@ -41,65 +42,64 @@ pub struct Plan {
     pub lower_bound: u64,
 }
 
-/// Use of one resource over time: (from, to, amount), sorted by start.
+/// Use of one resource over time: how much is taken from a moment to the next one, rising in time; nothing before the
+/// first and after the last.
 #[derive(Debug, Clone, Default)]
-struct Timeline(Vec<(u64, u64, u64)>);
+struct Timeline(Vec<(u64, u64)>);
 
 impl Timeline {
-    /// Earliest time from which `need` fits for `length`, or the same time when it does at `t`.
+    /// Earliest time from `t` at which `need` fits for `length`.
     fn next_fit(&self, t: u64, length: u64, need: u64, capacity: u64, work: &mut u64) -> u64 {
         if length == 0 || need == 0 {
             return t;
         }
         let mut at = t;
-        'again: loop {
+        let first = self.0.partition_point(|x| x.0 <= t).saturating_sub(1);
+        *work += 2;
+        for (k, (from, used)) in self.0.iter().enumerate().skip(first) {
             *work += 1;
-            // Usage only rises where something starts: look at our own start and at every start within.
-            let mut earliest_end = u64::MAX;
-            let mut used_at_start = 0;
-            for (a, b, n) in &self.0 {
-                if *a >= at + length {
-                    break;
-                }
-                *work += 1;
-                if *b <= at {
-                    continue;
-                }
-                earliest_end = earliest_end.min(*b);
-                if *a <= at {
-                    used_at_start += n;
-                }
+            if *from >= at + length {
+                break;
             }
-            if used_at_start + need > capacity {
-                at = earliest_end;
-                continue 'again;
+            if used + need > capacity
+                && let Some((end, _)) = self.0.get(k + 1)
+            {
+                at = at.max(*end);
             }
-            if capacity == 1 && earliest_end != u64::MAX {
-                at = earliest_end;
-                continue 'again;
-            }
-            for (a, b, _) in &self.0 {
-                if *a >= at + length {
-                    break;
-                }
-                if *a > at && *b > at {
-                    *work += 1;
-                    let used: u64 = self.0.iter().filter(|(x, y, _)| *x <= *a && *y > *a).map(|(.., n)| n).sum();
-                    if used + need > capacity {
-                        at = self.0.iter().filter(|(x, y, _)| *x <= *a && *y > *a).map(|(_, y, _)| *y).min().unwrap_or(*a + 1);
-                        continue 'again;
-                    }
-                }
-            }
-            return at;
         }
+        at
+    }
+
+    /// Where a moment stands, made when it is not there yet.
+    fn moment(&mut self, at: u64) -> usize {
+        let k = self.0.partition_point(|x| x.0 < at);
+        if self.0.get(k).is_none_or(|x| x.0 != at) {
+            let used = if k == 0 { 0 } else { self.0[k - 1].1 };
+            self.0.insert(k, (at, used));
+        }
+        k
     }
 
     fn add(&mut self, from: u64, to: u64, amount: u64) {
         if to > from && amount > 0 {
-            let i = self.0.partition_point(|x| x.0 <= from);
-            self.0.insert(i, (from, to, amount));
+            let (first, last) = (self.moment(from), self.moment(to));
+            for x in &mut self.0[first..last] {
+                x.1 += amount;
+            }
         }
+    }
+}
+
+/// What a search may still take: steps of work, so that one seed gives one plan, and the clock for machines that are
+/// slower than the steps were counted on.
+struct Budget {
+    seconds: f64,
+    end: Option<Instant>,
+}
+
+impl Budget {
+    fn left(&self, work: u64, steps_a_second: f64) -> bool {
+        (work as f64) < self.seconds * steps_a_second && self.end.is_none_or(|end| Instant::now() < end)
     }
 }
 
@@ -147,11 +147,54 @@ impl Generation<'_> {
     }
 }
 
-/// Finds a plan of small makespan within a budget of work, with a lower bound.
+/// So few tasks that every list is tried: 8 make at most 40 320.
+const FEW: usize = 8;
+
+/// All lists that respect precedence, one after the other. Placing each as early as it goes makes every plan in which
+/// nothing can be moved forward alone, and one of these is best.
+struct Lists<'a> {
+    tasks: &'a [Task],
+    list: Vec<usize>,
+    shop: Generation<'a>,
+    best: u64,
+    best_starts: Vec<u64>,
+    proven: bool,
+}
+
+impl Lists<'_> {
+    fn all(&mut self, budget: &Budget, bound: u64, starts: &mut Vec<u64>) {
+        if self.best <= bound {
+            return;
+        }
+        if self.list.len() == self.tasks.len() {
+            let made = self.shop.place(&self.list, starts);
+            if made < self.best {
+                self.best = made;
+                self.best_starts.clone_from(starts);
+            }
+            self.proven &= budget.left(self.shop.work, SERIAL_STEPS);
+            return;
+        }
+        for i in 0..self.tasks.len() {
+            if self.proven && !self.list.contains(&i) && self.tasks[i].after.iter().all(|a| self.list.contains(a)) {
+                self.list.push(i);
+                self.all(budget, bound, starts);
+                self.list.pop();
+            }
+        }
+    }
+}
+
+/// Finds a plan of small makespan within `seconds`, with a lower bound.
 ///
 /// # Errors
 /// `tasks`: a loop, more people than there are, means there are none of, or more than 5000 tasks.
 pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64) -> Result<Plan> {
+    let end = Instant::now() + Duration::from_secs_f64(seconds.clamp(0.0, 3600.0));
+    search(tasks, people, means, &Budget { seconds, end: Some(end) }, seed)
+}
+
+fn search(tasks: &[Task], people: u64, means: &[u64], budget: &Budget, seed: u64) -> Result<Plan> {
     let n = tasks.len();
     expect(n <= 5000, "tasks", "at most 5000 tasks are taken")?;
     expect(tasks.iter().all(|t| t.people <= people), "tasks", "a task needs more people than there are")?;
@@ -190,19 +233,25 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     repair(&mut list, tasks);
     let mut best = shop.place(&list, &mut starts);
     if job_shop::fits(tasks, people, means) {
-        let starts = job_shop::JobShop::new(tasks).improve(&starts, bound, (seconds * PATH_STEPS) as u64, seed);
+        let starts = job_shop::JobShop::new(tasks).improve(&starts, bound, budget, seed);
         let makespan = (0..n).map(|i| starts[i] + tasks[i].minutes + tasks[i].wait).max().unwrap_or(0);
         return Ok(Plan { starts, makespan, lower_bound: bound.min(makespan) });
     }
-    let budget = (seconds * SERIAL_STEPS) as u64;
     let mut best_starts = starts.clone();
+    if n <= FEW {
+        let mut lists = Lists { tasks, list: Vec::with_capacity(n), shop, best, best_starts, proven: true };
+        lists.all(budget, bound, &mut starts);
+        // Every list was tried, and one of them makes the best plan there is: no plan can end before.
+        let lower_bound = if lists.proven { lists.best } else { bound.min(lists.best) };
+        return Ok(Plan { starts: lists.best_starts, makespan: lists.best, lower_bound });
+    }
     let (mut here, mut now) = (list.clone(), best);
     let mut r = Random::new(seed);
-    let begun = shop.work.max(1);
+    let one = shop.work.max(1);
     let mut heat = best as f64 * 0.02;
-    let cooling = 0.999f64.powf((begun as f64 * 6000.0 / budget.max(1) as f64).clamp(0.02, 50.0));
+    let cooling = 0.999f64.powf((one as f64 * 6000.0 / (budget.seconds * SERIAL_STEPS).max(1.0)).clamp(0.02, 50.0));
     let mut since = 0u32;
-    while best > bound && shop.work < budget && n > 1 {
+    while best > bound && budget.left(shop.work, SERIAL_STEPS) && n > 1 {
         let mut trial = here.clone();
         // Move one task to another place among those it may stand between; prefer tasks that end late in the plan.
         let i = r.below(n);
@@ -212,7 +261,7 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
         let reach = if r.unit() < 0.7 { 12 } else { n };
         let (lo, hi) = (lo.max(i.saturating_sub(reach)), hi.min(i + reach));
         trial.insert(if hi > lo { lo + r.below(hi - lo + 1) } else { lo }, task);
-        shop.work += n as u64 / 4;
+        shop.work += n as u64 / 4 + 60;
         let made = shop.place(&trial, &mut starts);
         if made <= now || r.unit() < (-((made - now) as f64) / heat.max(1e-9)).exp() {
             here = trial;
@@ -356,11 +405,12 @@ mod tests {
                 after: (0..i).filter(|j| (*a as usize >> (j % 8)) & 5 == 5).collect(),
             }).collect();
             let means = [1, 2];
-            let p = solve(&tasks, people, &means, 0.002, seed).unwrap();
+            let budget = Budget { seconds: 0.002, end: None };
+            let p = search(&tasks, people, &means, &budget, seed).unwrap();
             prop_assert!(holds(&tasks, people, &means, &p.starts));
             prop_assert!(p.lower_bound <= p.makespan);
             prop_assert_eq!(p.makespan, (0..tasks.len()).map(|i| p.starts[i] + tasks[i].minutes + tasks[i].wait).max().unwrap());
-            prop_assert_eq!(&p, &solve(&tasks, people, &means, 0.002, seed).unwrap());
+            prop_assert_eq!(&p, &search(&tasks, people, &means, &budget, seed).unwrap());
         }
     }
 }

@@ -234,6 +234,7 @@ fn runin(i: &Input) -> Answer {
 }
 
 fn plan_solve(i: &Input) -> Answer {
+    let begun = std::time::Instant::now();
     let seconds = i.num("seconds", 2.0);
     expect((0.1..=60.0).contains(&seconds), "seconds", "expected 0.1 to 60 seconds")?;
     let mut means = Names::default();
@@ -267,7 +268,7 @@ fn plan_solve(i: &Input) -> Answer {
             release: t.whole("release_min", 0),
         });
     }
-    let p = plan::solve(&tasks, i.whole("people", 1), &counts, seconds, i.whole("seed", 1))?;
+    let p = plan::solve(&tasks, i.whole("people", 1), &counts, seconds - begun.elapsed().as_secs_f64(), i.whole("seed", 1))?;
     let starts: Map<String, Value> = names.list.iter().cloned().zip(p.starts.iter().map(|s| json!(s))).collect();
     answer! { starts: Value::Object(starts), makespan_min: json!(p.makespan), lower_bound_min: json!(p.lower_bound) }
 }
