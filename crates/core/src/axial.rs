@@ -40,10 +40,10 @@ pub enum FloatCall {
 pub fn float(pairs: &[(f64, f64)], window: (f64, f64), aim: Option<f64>, u: f64, thicker_reduces: bool) -> Result<Float> {
     let (lo, hi) = window;
     expect(!pairs.is_empty(), "pairs", "at least one pair of pushed and pulled is expected")?;
-    expect(hi >= lo, "hi_mm", "the upper end of the window must not be below the lower one")?;
+    expect(hi >= lo, "hi_mm", "expected the upper end of the window not to be below the lower one")?;
     expect(u >= 0.0, "u_mm", "an uncertainty is 0 or more")?;
     let aim = aim.unwrap_or(f64::midpoint(lo, hi));
-    expect(aim >= lo - SLACK && aim <= hi + SLACK, "aim_mm", "the aim must lie inside the window")?;
+    expect(aim >= lo - SLACK && aim <= hi + SLACK, "aim_mm", "expected the aim to lie inside the window")?;
     let floats: Vec<f64> = pairs.iter().map(|(a, b)| (b - a).abs()).collect();
     let mean = floats.iter().sum::<f64>() / floats.len() as f64;
     let (least, most) = floats.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), f| (l.min(*f), h.max(*f)));

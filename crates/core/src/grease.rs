@@ -49,7 +49,7 @@ pub fn share(speed_factor: f64) -> (f64, f64) {
 /// # Errors
 /// `outer_mm` not above the bore; `mass_g` that leaves no free space.
 pub fn fill(d: Millimetres, outer: Millimetres, width: Millimetres, mass: Grams, rpm: f64) -> Result<Fill> {
-    expect(outer.0 > d.0, "outer_mm", "the outside must be larger than the bore")?;
+    expect(outer.0 > d.0, "outer_mm", "expected the outside to be larger than the bore")?;
     let free = PI / 4.0 * (outer.0 * outer.0 - d.0 * d.0) * width.0 - mass.0 / STEEL;
     expect(free > 0.0, "mass_g", "that mass leaves no free space: look at mass and sizes")?;
     let speed_factor = rpm * f64::midpoint(d.0, outer.0);

@@ -23,7 +23,7 @@ impl Limits {
     pub fn new(lo: Option<f64>, hi: Option<f64>) -> Result<Self> {
         expect(lo.is_some() || hi.is_some(), "lo", "a limit is needed: a lower one, an upper one or both")?;
         if let (Some(l), Some(h)) = (lo, hi) {
-            expect(h >= l, "hi", "the upper limit must not be below the lower one")?;
+            expect(h >= l, "hi", "expected the upper limit not to be below the lower one")?;
         }
         Ok(Self { lo, hi })
     }
@@ -123,7 +123,7 @@ pub enum Capability {
 /// # Errors
 /// `hi` unless above `lo`; `u` unless above 0.
 pub fn capable(lo: f64, hi: f64, u: f64) -> Result<(f64, Capability)> {
-    expect(hi > lo, "hi", "the upper limit must be above the lower one")?;
+    expect(hi > lo, "hi", "expected the upper limit to be above the lower one")?;
     expect(u > 0.0, "u", "an uncertainty above 0 is expected")?;
     let ratio = u / (hi - lo);
     let call = if ratio <= 0.1 + SLACK {

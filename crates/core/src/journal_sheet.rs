@@ -83,7 +83,7 @@ pub fn grid(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Result<Grid>
     let planes = rows[0].len();
     expect(planes >= 2, F, "at least two planes are expected at each station")?;
     expect(rows.iter().all(|r| r.len() == planes), F, "every station needs the same number of planes")?;
-    expect(rows.iter().flatten().all(|v| v.is_finite() && *v > 0.0), F, "every reading must be a size above 0")?;
+    expect(rows.iter().flatten().all(|v| v.is_finite() && *v > 0.0), F, "expected every reading to be a size above 0")?;
 
     Ok(figures(rows, surface, u))
 }

@@ -42,7 +42,7 @@ pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result
     let Some(&(now, last)) = log.last() else {
         return Err(Refusal::new("log", "at least one reading is expected"));
     };
-    expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "time must rise from reading to reading")?;
+    expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "expected time to rise from reading to reading")?;
     expect(log.iter().all(|p| p.0.abs() <= LONGEST_S), "log", "expected times up to 1e9 s")?;
     let limit = limit.unwrap_or(Celsius((room.0 + 35.0).min(60.0)));
     let before = now - 600.0;

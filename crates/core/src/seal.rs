@@ -225,10 +225,10 @@ pub struct Packing {
 /// # Errors
 /// `box_mm` not larger than the shaft; `depth_mm` too shallow for one ring.
 pub fn packing(shaft: Millimetres, bore: Millimetres, depth: Millimetres) -> Result<Packing> {
-    expect(bore.0 > shaft.0, "box_mm", "the box must be larger than the shaft")?;
+    expect(bore.0 > shaft.0, "box_mm", "expected the box to be larger than the shaft")?;
     let side = (bore.0 - shaft.0) / 2.0;
     let rings = (depth.0 / side + SLACK) as usize;
-    expect((1..=200).contains(&rings), "depth_mm", "the box must take at least one ring")?;
+    expect((1..=200).contains(&rings), "depth_mm", "expected the box to take at least one ring")?;
     let step = if rings <= 3 { 120.0 } else { 90.0 };
     Ok(Packing {
         side: Millimetres(side),
@@ -271,9 +271,9 @@ pub fn probe(
     known: Option<(f64, Micrometres)>,
 ) -> Result<Probe> {
     let (low, high, now) = (range_v.0.abs(), range_v.1.abs(), now_v.abs());
-    expect(high > low, "high_v", "the far end must have more volts than the near end")?;
+    expect(high > low, "high_v", "expected the far end to have more volts than the near end")?;
     let target = target_v.map_or(f64::midpoint(low, high), f64::abs);
-    expect(target >= low - SLACK && target <= high + SLACK, "target_v", "the target must lie in the linear range")?;
+    expect(target >= low - SLACK && target <= high + SLACK, "target_v", "expected the target to lie in the linear range")?;
     let per_um = sensitivity_mv_um / 1000.0;
     Ok(Probe {
         target_v: target,

@@ -157,13 +157,17 @@ impl Ziggurat {
 pub fn chain(links: &[Link], window: Option<(f64, f64)>, trials: u64, seed: u64) -> Result<Chain> {
     expect(!links.is_empty() && links.len() <= 1000, "links", "expected 1 to 1000 links")?;
     expect(links.iter().all(|l| (l.sign.abs() - 1.0).abs() < 1e-12), "links", "a sign is 1 or -1")?;
-    expect(links.iter().all(|l| l.plus >= -l.minus - SLACK), "links", "the upper deviation of a link must not be below its lower one")?;
+    expect(
+        links.iter().all(|l| l.plus >= -l.minus - SLACK),
+        "links",
+        "expected the upper deviation of a link not to be below its lower one",
+    )?;
     expect(
         trials >= 1 && trials as f64 * links.len() as f64 <= MOST_TRIALS * 12.0 && trials as f64 <= MOST_TRIALS,
         "trials",
         "expected 1 to 20 million trials (fewer for a long chain)",
     )?;
-    expect(window.is_none_or(|(lo, hi)| hi >= lo), "hi_mm", "the upper limit must not be below the lower one")?;
+    expect(window.is_none_or(|(lo, hi)| hi >= lo), "hi_mm", "expected the upper limit not to be below the lower one")?;
     let nominal = links.iter().map(|l| l.sign * l.nominal).sum();
     let middle: f64 = links.iter().map(|l| l.sign * l.middle()).sum();
     let reach: f64 = links.iter().map(Link::half).sum();

@@ -34,6 +34,7 @@ pub enum TightOn {
 pub struct Nearby {
     pub seal_track: bool,
     pub other_seat: bool,
+    /// Gas, fuel, or vapour of grease or solvent: no flame, no spark, nothing red-hot.
     pub gas_or_fuel: bool,
     pub windings: bool,
     pub paint_or_seals: bool,
@@ -147,7 +148,7 @@ impl Method {
             Self::OilInjection => &[
                 "Leave the stop nut on, two turns back.",
                 "Pump until oil shows at the edge.",
-                "Let it jump against the nut. Release in order.",
+                "Let it jump against the nut. Expansion pressure off first; the push, where there is one, last.",
             ],
             Self::SlotAndChisel => &[
                 "Guard the shaft beside it with sheet.",
@@ -252,12 +253,18 @@ fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'sta
     let in_housing = f.tight != TightOn::Shaft && !matches!(f.stuck, Stuck::InnerRing | Stuck::Collar);
     let outer = matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore);
     let no_heat = f.nearby.gas_or_fuel;
+    let both = f.stuck == Stuck::WholeBearing && f.tight == TightOn::Both;
     let mut why = Vec::new();
     let mut score: i32;
     match method {
         Method::Press => {
             if !f.fits_press {
                 return Err("it cannot be laid on plates under the right ring");
+            }
+            if both {
+                return Err(
+                    "tight on both rings: no support takes both at once, so the force would go through the balls; free one ring first",
+                );
             }
             score = 90;
             why.push("even force, in line, and the force can be watched");
@@ -268,6 +275,11 @@ fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'sta
             }
             if !f.behind_inner {
                 return Err("there is no room behind the inner ring");
+            }
+            if both {
+                return Err(
+                    "the outer ring is tight as well: pulled by the inner one, the force goes through the balls; free the outer ring first",
+                );
             }
             score = 80;
             why.push("the force goes through the tight ring only");
@@ -342,6 +354,9 @@ fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'sta
         Method::BurrFromInside => {
             if !outer && f.stuck != Stuck::Bush {
                 return Err("there is no ring in a bore to slot");
+            }
+            if no_heat {
+                return Err("gas, fuel or vapour is near: no sparks");
             }
             score = if f.light_housing { 40 } else { 25 };
             why.push("stop at the last skin and the bore stays whole");

@@ -8,7 +8,9 @@ use std::time::{Duration, Instant};
 
 /// An input that is accepted, from the vectors.
 fn sample(name: &str) -> Map<String, Value> {
-    let text = std::fs::read_to_string(format!("{}/tests/vectors/{name}.json", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    let Ok(text) = std::fs::read_to_string(format!("{}/tests/vectors/{name}.json", env!("CARGO_MANIFEST_DIR"))) else {
+        return serde_json::from_str(entries().find(|e| e.name == name).unwrap().example).unwrap();
+    };
     let list: Vec<Value> = serde_json::from_str(&text).unwrap();
     list.iter().find(|v| v.get("expect").is_some()).unwrap()["input"].as_object().unwrap().clone()
 }

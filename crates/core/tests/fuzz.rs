@@ -29,8 +29,30 @@ impl Dice {
 /// Values that break programs.
 fn strange(d: &mut Dice) -> Value {
     let numbers = [
-        0.0, -0.0, 1.0, -1.0, 0.5, 1e-9, -1e-9, 5e-324, 1e-300, 1e-12, 1e9, 1e15, 1e19, -1e19, 1e150, -1e150, 1.7e308, -1.7e308, 3.0, 7.0,
-        360.0, 1e6, 4_294_967_296.0, 9_007_199_254_740_993.0,
+        0.0,
+        -0.0,
+        1.0,
+        -1.0,
+        0.5,
+        1e-9,
+        -1e-9,
+        5e-324,
+        1e-300,
+        1e-12,
+        1e9,
+        1e15,
+        1e19,
+        -1e19,
+        1e150,
+        -1e150,
+        1.7e308,
+        -1.7e308,
+        3.0,
+        7.0,
+        360.0,
+        1e6,
+        4_294_967_296.0,
+        9_007_199_254_740_993.0,
     ];
     match d.below(14) {
         0 => Value::Null,
@@ -125,8 +147,8 @@ fn nothing_that_comes_in_hangs_or_breaks_a_computation() {
     let samples: Vec<Vec<Value>> = entries
         .iter()
         .map(|e| {
-            let text = std::fs::read_to_string(format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name)).unwrap();
-            let vectors: Vec<Value> = serde_json::from_str(&text).unwrap();
+            let text = std::fs::read_to_string(format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name));
+            let vectors: Vec<Value> = text.map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
             let own = serde_json::from_str(e.example).unwrap();
             vectors.into_iter().map(|mut v| v["input"].take()).filter(|v| v.to_string().len() < 20_000).chain([own]).collect()
         })

@@ -20,9 +20,10 @@ fn every_situation() -> Vec<Situation> {
     let mut out = vec![S::NothingRead { cells: 12 }];
     for surface in all {
         out.extend([
-            S::SizeGood { surface, left: 0 },
-            S::SizeOver { surface, by: um(6.0) },
-            S::SizeUnder { surface, by: um(4.0) },
+            S::SizeGood { surface, left: 0, guarded: true },
+            S::SizeGood { surface, left: 0, guarded: false },
+            S::SizeOver { surface, by: um(6.0), mend: (um(9.0), um(19.0)) },
+            S::SizeUnder { surface, by: um(4.0), mend: (um(7.0), um(17.0)) },
             S::SizeUndecided { surface, margin: um(1.0), instrument: name(), u: um(3.0), better: some() },
             S::OutOfRound { surface, by: um(9.0), allowed: um(8.0), station: 2 },
             S::Taper { surface, by: um(9.0), allowed: um(8.0), larger_at_b: true },
@@ -30,7 +31,7 @@ fn every_situation() -> Vec<Situation> {
     }
     let surface = Which::Journal;
     out.extend([
-        S::SizeGood { surface, left: 1 },
+        S::SizeGood { surface, left: 1, guarded: true },
         S::SizeUndecided { surface, margin: um(-1.0), instrument: name(), u: um(3.0), better: None },
         S::TooCoarse { surface, instrument: "Calliper".into(), u: um(30.0), tolerance: um(16.0), better: some() },
         S::FormUndecided { surface, by: um(8.0), allowed: um(8.0), instrument: name(), better: some() },
@@ -40,6 +41,8 @@ fn every_situation() -> Vec<Situation> {
         S::Spins { mean: um(-5.0) },
         S::NoTube { bore: Millimetres::of(40.2), outside: Millimetres::of(49.0), length: Millimetres::of(60.0) },
         S::RingStressHigh { hoop_mpa: 134.0 },
+        S::Yields { part: "the shaft".into(), share: 0.82 },
+        S::Yields { part: "Bearing bracket".into(), share: 1.3 },
         S::NoClearance { left: um(-4.0), lost_shaft: um(14.0), lost_housing: um(6.0), group: "N".into() },
         S::LittleClearance { left: um(-1.0), group: "2".into() },
         S::LittleClearance { left: um(1.0), group: "3".into() },

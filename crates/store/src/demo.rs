@@ -192,6 +192,7 @@ fn as_found(t: &State, question: &str) -> (AnswerState, String, String) {
         (Ask::Angle, _) => found(format!("{}", (number * 45) % 360)),
         (Ask::Ohms, _) => found("109.8".into()),
         (Ask::Hand, _) => found("right".into()),
+        (Ask::Closure, _) => found("open".into()),
         (Ask::Text, "halves") => found("one punch on cap and block, both towards end A".into()),
         (Ask::Text, "mark") => found("scribed across nut and shaft, second tab in the slot".into()),
         (Ask::Text, "wire") => found("wire 4, clipped along the left side".into()),

@@ -1,13 +1,15 @@
 //! Everything recorded on one seat, read back, with the shop that judges it.
 
 use crate::rebuilds::Rebuild;
-use crate::schema::{people, readings, sheets};
+use crate::schema::{answers, people, readings, sheets};
 use crate::shop::{self, Instrument};
 use crate::{Id, Result, StoreError};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::SeatFacts;
+use ironseat_core::anatomy::as_found::closure_of;
 use ironseat_core::call::{Call, Which};
+use ironseat_core::fit::designation::Seals;
 use ironseat_core::quantity::Millimetres;
 use ironseat_core::seat::{self, Measured, Shop, Surfaces, surface_limits};
 use ironseat_core::sheet::{self, SheetKind};
@@ -201,12 +203,28 @@ impl SeatRecord {
     }
 }
 
+/// What is known of a seat before anything is measured, with how its ring is closed where somebody has looked.
+fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatFacts> {
+    let facts = rebuild.facts(seat)?;
+    if facts.bearing.seals != Seals::Unknown {
+        return Ok(facts);
+    }
+    let said: Option<String> = answers::table
+        .filter(answers::rebuild_id.eq(rebuild.id))
+        .filter(answers::question.eq(closure_of(seat)))
+        .select(answers::value)
+        .first(c)
+        .optional()?;
+    Ok(facts.closed(said.as_deref()))
+}
+
 /// Reads everything of one seat: six queries.
 ///
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown seat.
 pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
-    let facts = rebuild.facts(seat).map_err(|_| StoreError::NotFound)?;
+    rebuild.facts(seat).map_err(|_| StoreError::NotFound)?;
+    let facts = known(c, rebuild, seat)?;
     let list: Vec<Sheet> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild.id))
         .filter(sheets::seat.eq(seat))
@@ -236,7 +254,7 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
         .map(|seat| {
             let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
-            Ok(SeatRecord { facts: rebuild.facts(&seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
+            Ok(SeatRecord { facts: known(c, rebuild, &seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
         })
         .collect()
 }

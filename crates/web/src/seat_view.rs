@@ -91,7 +91,7 @@ impl FitView {
             force_unit,
             press,
             press_ok,
-            stop_force: show::join(show::force(push.stop, units)),
+            stop_force: show::join(show::force(f.stop_at(), units)),
             warm_to: f.in_housing.as_ref().map_or(String::new(), |h| temp(h.warm.target)),
             needed: temp(f.heat.needed),
             cap: temp(f.heat.cap),

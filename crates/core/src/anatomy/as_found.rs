@@ -2,6 +2,7 @@
 
 use super::measure::Unit;
 use super::{Anatomy, PartKind};
+use crate::fit::designation::Seals;
 use crate::quantity::Units;
 use crate::quantity::show::capital;
 use crate::refusal::{Refusal, Result, expect};
@@ -27,6 +28,8 @@ pub enum Ask {
     Text,
     /// The hand of a thread: right or left.
     Hand,
+    /// How a bearing is closed: open, shielded or sealed.
+    Closure,
 }
 
 /// One question.
@@ -72,6 +75,14 @@ impl Question {
                 expect(["right", "left"].contains(&text), "value", "expected right or left: which way it comes off tells")?;
                 Ok(Vec::new())
             }
+            (Ask::Closure, _) => {
+                expect(
+                    Seals::SAID.iter().any(|s| s.0 == text),
+                    "value",
+                    "expected open, shielded or sealed: look between the rings, a metal disc is a shield, a rubber one a seal",
+                )?;
+                Ok(Vec::new())
+            }
             (Ask::Points, Some(unit)) => {
                 let apart = |c: char| if text.contains(';') { c == ';' } else { c.is_whitespace() };
                 let list: Vec<&str> = text.split(apart).map(str::trim).filter(|t| !t.is_empty()).collect();
@@ -84,6 +95,12 @@ impl Question {
     }
 }
 
+/// Id of the question how the bearing of a seat is closed.
+#[must_use]
+pub fn closure_of(seat: &str) -> String {
+    format!("closure.{seat}")
+}
+
 /// The questions of a machine, those of the whole rotor first, then along the shaft.
 #[must_use]
 pub fn questions(a: &Anatomy) -> Vec<Question> {
@@ -91,7 +108,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
     let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
         let unit = match kind {
-            Ask::Facing | Ask::Text | Ask::Hand => None,
+            Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => None,
             Ask::Angle => Some(Unit::Degree),
             Ask::Ohms => Some(Unit::Ohm),
             Ask::Reading if id.starts_with("runout.") => Some(Unit::Um),
@@ -125,6 +142,20 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
             format!("{}: top, bottom, left, right.", g.name),
             Ask::Points,
             if g.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { g.after.clone() },
+        );
+    }
+    for (seat, f) in a.seats.iter().filter_map(|s| Some((s, a.facts(&s.id).ok()?))).filter(|(_, f)| f.bearing.seals == Seals::Unknown) {
+        ask(
+            closure_of(&seat.id),
+            &seat.part,
+            format!(
+                "{}: open, shielded or sealed? “{}” in {} is not understood, and until somebody has looked it is heated as if it were sealed.",
+                f.part_name,
+                f.bearing.other.join(" "),
+                f.designation
+            ),
+            Ask::Closure,
+            Vec::new(),
         );
     }
     let mut along: Vec<(f64, &super::Part)> = a.parts.iter().map(|p| (a.place(p).0, p)).collect();
@@ -250,6 +281,6 @@ pub fn contradicts(a: &Anatomy, q: &Question, answer: &str) -> Option<String> {
                 )
             })
         }
-        Ask::Hand | Ask::Length | Ask::Angle | Ask::Reading | Ask::Points | Ask::Ohms | Ask::Text => None,
+        Ask::Hand | Ask::Closure | Ask::Length | Ask::Angle | Ask::Reading | Ask::Points | Ask::Ohms | Ask::Text => None,
     }
 }

@@ -25,7 +25,7 @@ pub use kinds::{Build, Hold, PartKind, Role, Row, Shape, Usual};
 pub use measure::{Measure, Unit};
 pub use model::*;
 
-use crate::fit::designation::{self, Bearing};
+use crate::fit::designation::{self, Bearing, Seals};
 use crate::fit::{Material, iso286};
 use crate::quantity::{Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
@@ -316,6 +316,14 @@ pub struct SeatFacts {
 }
 
 impl SeatFacts {
+    /// With how the ring is closed, by the word of a person who has looked; what the designation says stands where it says so.
+    #[must_use]
+    pub fn closed(mut self, said: Option<&str>) -> Self {
+        if let (Seals::Unknown, Some((_, seals))) = (self.bearing.seals, Seals::SAID.iter().find(|s| Some(s.0) == said)) {
+            self.bearing.seals = *seals;
+        }
+        self
+    }
     /// Interference that the drawing's limits allow, least and most: journal class against the ring's class.
     #[must_use]
     pub fn drawn_interference(&self) -> (Micrometres, Micrometres) {

@@ -87,14 +87,19 @@ pub enum Situation {
     SizeGood {
         surface: Which,
         left: usize,
+        /// Inside by more than the instrument can be wrong.
+        guarded: bool,
     },
+    /// Beyond a limit; to be well inside it takes at least so much and at most so much.
     SizeOver {
         surface: Which,
         by: Micrometres,
+        mend: (Micrometres, Micrometres),
     },
     SizeUnder {
         surface: Which,
         by: Micrometres,
+        mend: (Micrometres, Micrometres),
     },
     SizeUndecided {
         surface: Which,
@@ -157,6 +162,11 @@ pub enum Situation {
     },
     RingStressHigh {
         hoop_mpa: f64,
+    },
+    /// A part is pressed near or beyond its yield: which one, and the share of it.
+    Yields {
+        part: String,
+        share: f64,
     },
     NoClearance {
         left: Micrometres,

@@ -12,7 +12,8 @@ use serde_json::{Map, Value};
 /// ```
 #[must_use]
 #[allow(clippy::too_many_lines)] // a phrase book: one arm per answer, nothing to factor out
-pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
+pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Option<String> {
+    let asked = |k: &str| given.get(k).and_then(Value::as_f64);
     let n = |k: &str| a.get(k).and_then(Value::as_f64);
     let word = |k: &str| a.get(k).and_then(Value::as_str).unwrap_or("");
     let flag = |k: &str| a.get(k).and_then(Value::as_bool).unwrap_or(false);
@@ -25,6 +26,16 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
             Some(_) => format!("Did you mean {}? What was typed is far from what is expected here.", mm("did_you_mean_mm")),
             None => return None,
         },
+        // Without a guard band, or without an uncertainty, nothing is said of the instrument.
+        ("judge", call @ ("conforming" | "not_conforming"))
+            if given.get("guard") == Some(&Value::Bool(false)) || asked("u").is_none_or(|u| u == 0.0) =>
+        {
+            if call == "conforming" {
+                "Inside its limits, as it was read.".into()
+            } else {
+                "Outside its limits, as it was read.".into()
+            }
+        }
         ("judge", "conforming") => "Inside its limits by more than the instrument can be wrong.".into(),
         ("judge", "not_conforming") => "Outside its limits by more than the instrument can be wrong.".into(),
         ("judge", _) => match word("decide_with") {
@@ -38,6 +49,16 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
             "barrel" => format!("Thickest in the middle, by {}.", um("barrel_um")),
             "hourglass" => format!("Thinnest in the middle, by {}.", um("barrel_um")),
             "bellmouth" => format!("Wide at the ends, by {}.", um("barrel_um")),
+            "straight" if n("taper_um").is_some_and(|t| t.abs() > asked("u_um").unwrap_or(3.0)) => {
+                format!("It tapers by {}; neither thick nor thin in the middle.", um("taper_um"))
+            }
+            "straight"
+                if a.get("roundness_um")
+                    .and_then(Value::as_array)
+                    .is_some_and(|r| r.iter().filter_map(Value::as_f64).any(|r| r > asked("u_um").unwrap_or(3.0))) =>
+            {
+                "Out of round; neither thick nor thin in the middle.".into()
+            }
             "straight" => "Straight within what the gauge can tell.".into(),
             _ => return None,
         },
@@ -60,12 +81,22 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
             format!("{} is left on the mean, the upper half of the group: it may run louder.", um("left_mean_um"))
         }
         ("fit.clearance_left", _) => format!("{} is left on the mean: good.", um("left_mean_um")),
+        ("fit.hydraulic", "stop") => "The hub would yield before its bore lets go: do not pump it up.".into(),
+        ("fit.hydraulic", _) => format!(
+            "Expand with {} MPa, push with {} N. Expansion pressure off first, hold the push {} minutes, then the push off.",
+            show::fixed(n("expansion_mpa").unwrap_or(0.0), 0),
+            show::fixed(n("push_n").unwrap_or(0.0), 0),
+            show::fixed(n("hold_min").unwrap_or(0.0), 0)
+        ),
         ("heat.target", _) if flag("enough") => format!("Heat to {}: it slides on.", c("target_c")),
         ("heat.target", _) if n("remaining_um").is_some_and(|r| r < 0.05) => {
             format!("Heat to the cap of {} and be quick: it slides, with less to spare than it should.", c("cap_c"))
         }
         ("heat.target", _) => {
             format!("Heat to the cap of {} and press the rest: {} of interference is left.", c("cap_c"), um("remaining_um"))
+        }
+        ("heat.cooling", _) if a.get("goes_on") == Some(&Value::Bool(false)) => {
+            "It does not go on: as hot as it is now it is still too tight.".into()
         }
         ("heat.cooling", _) => match n("grip_s") {
             Some(s) => format!("{} seconds in hand before it grips.", show::fixed(s, 0)),
@@ -79,6 +110,14 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         ("press.trace", "home") => "Home: the force rises steeply where the shoulder is.".into(),
         ("press.trace", "late") => "It went further than the shoulder should let it: check the travel and the drawing.".into(),
         ("press.trace", _) => "Not home yet: the force still rises evenly.".into(),
+        ("bush.closing", _) if word("stress_call") == "stop" => {
+            "It would yield as it is pressed in: less interference, or another bush.".into()
+        }
+        ("fit.press", _) => match word("stress_call") {
+            "stop" => "A part would yield as it is pressed: ease the fit.".into(),
+            "warn" => "A part is near what it can bear: measure again before pressing.".into(),
+            _ => return None,
+        },
         ("bush.closing", "as_pressed") => "Right as pressed: no reaming.".into(),
         ("bush.closing", "ream") => format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um")),
         ("bush.closing", "too_small") => {
@@ -104,6 +143,7 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         },
         ("runout.stations", _) => match word("cause") {
             "true" => "True, as far as the indicator can tell.".into(),
+            "bow_and_set_over" => "Bowed, and set over or askew besides: straighten it first, or the rest cannot be told.".into(),
             "bow" => "Bowed: largest in the middle. Straightness sheet, then straighten or replace.".into(),
             "tilt" => "It grows from the seat: a cocked ring, or dirt under a face. Off, clean, check the faces, fit again.".into(),
             "offset_and_tilt" => "Set over and askew: indicate the seat in, then look at the faces.".into(),
@@ -119,6 +159,10 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
             _ => format!("Take {} off the adjusting shim.", mm("amount_mm")),
         },
         ("gap.around", "look_again") => "Top and bottom do not add up to left and right: oval, or misread. Read again.".into(),
+        ("gap.around", "stop") if n("smallest_mm").is_some_and(|s| s <= 0.0) => {
+            format!("It touches. Move the housing {} away from the narrow side before anything turns.", mm("move_mm"))
+        }
+        ("gap.around", "stop") if n("move_deg").is_none() => "Even all round, and too narrow: another ring or wheel.".into(),
         ("gap.around", _) if n("move_deg").is_none() => "Even all round.".into(),
         ("gap.around", "stop") => {
             format!("Not as it is: move the housing {} towards {}, away from the wide side.", mm("move_mm"), deg("move_deg"))
@@ -129,9 +173,14 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         ("wear_ring", "stop") => format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
         ("wear_ring", _) => format!("{} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
         ("shim.stock", _) => match a.get("leaves_um").and_then(Value::as_array) {
-            Some(l) if l.is_empty() => "No leaf from stock comes nearer than none at all.".into(),
-            Some(l) if l.len() == 1 => "One leaf.".into(),
-            Some(l) => format!("{} leaves, thick outside, thin inside.", l.len()),
+            Some(l) if l.is_empty() => format!("No leaf from stock comes nearer than none at all: {} are missing.", um("error_um")),
+            Some(l) => {
+                let leaves = if l.len() == 1 { "One leaf".into() } else { format!("{} leaves, thick outside, thin inside", l.len()) };
+                match n("error_um").unwrap_or(0.0) {
+                    0.0 => format!("{leaves}: exactly what is wanted."),
+                    e => format!("{leaves}: {} {} than wanted.", um("error_um"), if e > 0.0 { "more" } else { "less" }),
+                }
+            }
             None => return None,
         },
         ("key.clearance", "stop") if n("clearance_mm").is_some_and(|c| c < 0.0) => {
@@ -141,15 +190,32 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
             )
         }
         ("key.clearance", "stop") => format!("{} over the key is outside its window: another key.", mm("clearance_mm")),
+        ("key.clearance", "look_again") => {
+            format!(
+                "{} over the key is a lot for one that fits: read the depths again, or ask whether this key belongs here.",
+                mm("clearance_mm")
+            )
+        }
         ("key.clearance", _) => format!("{} over the key: good.", mm("clearance_mm")),
         ("taper.nut", _) => match n("lock_deg") {
-            Some(_) => format!("Turn it {}, rotating all the while; the nearest lock is at {}.", deg("turn_deg"), deg("lock_deg")),
+            Some(_) => {
+                let at = |turn: &str, float: &str| {
+                    let left = n(float).unwrap_or(0.0);
+                    n(turn).map(|_| format!("{} leaves {} of {}", deg(turn), mm(float), if left < 0.0 { "preload" } else { "float" }))
+                };
+                let locks: Vec<String> =
+                    [at("lock_before_deg", "float_before_mm"), at("lock_after_deg", "float_after_mm")].into_iter().flatten().collect();
+                let past = if flag("past_aim") { " The nearest one is past the aim: choose, it is not taken by itself." } else { "" };
+                format!("Turn it {}, rotating all the while. Locks beside it: {}.{past}", deg("turn_deg"), locks.join("; "))
+            }
             None => format!("Turn it {}, rotating all the while.", deg("turn_deg")),
         },
         ("nut.slots", _) => "On to a slot, never back to one.".into(),
         ("nut.match_mark", "new_mark") => "The old mark is void: strike it out, set the nut anew, strike a new one.".into(),
         ("nut.match_mark", "look_again") => "The angle agrees, the stand-out does not: look for a face that was machined, or dirt.".into(),
         ("nut.match_mark", _) => "The old mark holds.".into(),
+        ("torque.value", "stop") => "Beyond the proof load of this bolt: it would stretch for good.".into(),
+        ("torque.value", "warn") => "Over nine tenths of the proof load: little is left for what comes on top.".into(),
         ("torque.other_surface", _) if n("overstress").is_some_and(|o| o > 1.0) => {
             format!(
                 "Not the book's torque: on this surface it would stretch the bolt {} times as hard.",
@@ -180,9 +246,22 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
                 if list.len() == 1 { format!("its {} is", list[0]) } else { format!("its {} are", list.join(" and ")) }
             )
         }
+        ("probe.gap", _) if flag("would_touch") => {
+            "Do not move it so far: it would touch the shaft, or the sensitivity is not that of this probe.".into()
+        }
         ("probe.gap", _) => {
             format!("Move it {} {} the shaft.", um("move_um"), if n("move_um").is_some_and(|m| m < 0.0) { "towards" } else { "away from" })
         }
+        ("preload.spacers", _) if word("stress_call") == "stop" => {
+            "The balls would mark their raceways at this preload: do not set it.".into()
+        }
+        ("preload.push_test", _) if flag("at_bound") => {
+            "These points do not tell the preload: push harder, both ways, and read finer.".into()
+        }
+        ("preload.push_test", _) => match n("u_preload_n") {
+            Some(u) => format!("{} N, give or take {} N.", show::fixed(n("preload_n").unwrap_or(0.0), 0), show::fixed(u, 0)),
+            None => return None,
+        },
         ("preload.spacers", _) => match (word("grind"), n("total_um")) {
             ("inner" | "outer", _) => format!("Grind {} off the {} spacer.", um("grind_um"), word("grind")),
             ("none", _) => "The spacers are right as they are.".into(),
@@ -191,6 +270,9 @@ pub fn say(name: &str, a: &Map<String, Value>) -> Option<String> {
         },
         ("runin.step", "stop") => "Stop: too hot, or a jump. Let it cool and go on one step lower.".into(),
         ("runin.step", "next") => "It has settled: go to the next speed.".into(),
+        ("runin.step", "look_again") => {
+            "The thermometer does not feel the bearing, or the machine is slowing: look at both before going on.".into()
+        }
         ("runin.step", _) if flag("will_exceed") => format!("Hold, and watch it: it tends to {}, over the limit.", c("end_c")),
         ("runin.step", _) => "Hold this speed until it settles.".into(),
         ("order.solve", _) if a.get("impossible").and_then(Value::as_array).is_some_and(|i| !i.is_empty()) => {

@@ -44,6 +44,7 @@ fn cells(n: usize) -> String {
 #[allow(clippy::too_many_lines)] // a phrase book: one arm per situation, nothing to factor out
 pub fn of(situation: &Situation, units: Units) -> Words {
     let um = |v: &Micrometres| Amount::Small(Micrometres(v.0.abs())).show(units);
+    let between = |m: &(Micrometres, Micrometres)| format!("at least {} and at most {}", um(&m.0), um(&m.1));
     use Situation as S;
     match situation {
         S::NothingRead { cells } => words(
@@ -51,9 +52,13 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             format!("{cells} readings, in the order your hands move."),
             "Wipe it, zero the instrument, take the first one.",
         ),
-        S::SizeGood { surface, left: 0 } => words(
+        S::SizeGood { surface, left: 0, guarded } => words(
             format!("{} is good", capital(surface.words())),
-            "Every reading lies inside the limits by more than the instrument can be wrong.",
+            if *guarded {
+                "Every reading lies inside the limits by more than the instrument can be wrong."
+            } else {
+                "Every reading lies inside the limits; what the instrument can be wrong by is left out of it, by house rule."
+            },
             match surface {
                 Which::Journal => "Leave it as it is. Oil it lightly and go on to the ring.",
                 Which::RingBore => "The ring is what it says it is. Go on to the fit.",
@@ -61,42 +66,47 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             },
         ),
         S::SizeGood { left, .. } => words("Good so far", "What has been read lies inside the limits.", format!("Go on: {}.", cells(*left))),
-        S::SizeOver { surface: Which::Journal, by } => words(
+        S::SizeOver { surface: Which::Journal, by, mend } => words(
             format!("Journal {} over size", um(by)),
             "The shaft is thicker than its limit, so the ring goes on too tight: force and heat go up, clearance inside the bearing goes down.",
-            format!("Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.", um(by)),
+            format!("Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.", between(mend)),
         ),
-        S::SizeUnder { surface: Which::Journal, by } => words(
+        S::SizeUnder { surface: Which::Journal, by, mend } => words(
             format!("Journal {} under size", um(by)),
             "The shaft is thinner than its limit: the ring would creep on it, polish it and run hot.",
             format!(
-                "Build it up and grind it back by at least {}: plate, spray or sleeve the land. Retaining compound only if the build sheet allows it; no punch marks, no knurl.",
-                um(by)
+                "Build it up and grind it back until it is {} thicker: plate, spray or sleeve the land. Retaining compound only if the build sheet allows it; no punch marks, no knurl.",
+                between(mend)
             ),
         ),
-        S::SizeOver { surface: Which::RingBore, by } => words(
+        S::SizeOver { surface: Which::RingBore, by, .. } => words(
             format!("Ring bore {} too large", um(by)),
             "The bore is beyond its class: the ring is worn or not the one on the box.",
             "Do not fit it. Measure another ring.",
         ),
-        S::SizeUnder { surface: Which::RingBore, by } => words(
+        S::SizeUnder { surface: Which::RingBore, by, .. } => words(
             format!("Ring bore {} too small", um(by)),
             "The bore is smaller than its class allows: dirt, a burr, or a gauge that is not zeroed.",
             "Wipe it, zero the gauge on the ring gauge, read again. If it stays, take another ring.",
         ),
-        S::SizeOver { surface: Which::HousingBore, by } => words(
+        S::SizeOver { surface: Which::HousingBore, by, .. } => words(
             format!("Housing bore {} too large", um(by)),
             "The outer ring would creep in it.",
             "Sleeve the bore, or plate and hone it to size.",
         ),
-        S::SizeUnder { surface: Which::HousingBore, by } => words(
+        S::SizeUnder { surface: Which::HousingBore, by, mend } => words(
             format!("Housing bore {} too small", um(by)),
             "The outer ring would be squeezed and lose its clearance.",
-            format!("Hone {} out of the diameter and measure again.", um(by)),
+            format!("Hone {} out of the diameter and measure again.", between(mend)),
         ),
-        S::SizeOver { surface: Which::RingOutside, by } | S::SizeUnder { surface: Which::RingOutside, by } => words(
-            format!("Ring outside is {} beyond its class", um(by)),
-            "The ring is not what the box says.",
+        S::SizeOver { surface: Which::RingOutside, by, .. } => words(
+            format!("Ring outside is {} larger than its class", um(by)),
+            "The ring is not what the box says, or it is not clean.",
+            "Wipe it and measure again; if it stays, take another ring.",
+        ),
+        S::SizeUnder { surface: Which::RingOutside, by, .. } => words(
+            format!("Ring outside is {} smaller than its class", um(by)),
+            "The ring is worn or not what the box says: it would creep in its bore.",
             "Measure again; if it stays, take another ring.",
         ),
         S::SizeUndecided { surface, margin, instrument, u, better } => words(
@@ -218,8 +228,28 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         ),
         S::RingStressHigh { hoop_mpa } => words(
             "Ring under high stress",
-            format!("The bore of the ring would carry {hoop_mpa:.0} MPa; hardened rings have cracked from 120."),
+            format!(
+                "The bore of the ring would carry {}; hardened rings have cracked from {}.",
+                stress(*hoop_mpa, units),
+                stress(120.0, units)
+            ),
             "Measure again, and look whether this interference is really wanted. Ease the journal if it is not.",
+        ),
+        S::Yields { part, share } if *share > 1.0 => words(
+            format!("{} would yield", capital(part)),
+            format!(
+                "Its bore would carry {:.0} % of what it yields at: pressed home, it would give way and hold no more than that.",
+                share * 100.0
+            ),
+            "Do not press it. Ease the fit, or ask whoever chose it which material was meant.",
+        ),
+        S::Yields { part, share } => words(
+            format!("{} near its yield", capital(part)),
+            format!(
+                "Its bore would carry {:.0} % of what it yields at; from 70 % on there is little left for heat and load.",
+                share * 100.0
+            ),
+            "Measure both surfaces again, and look whether so much interference is really wanted.",
         ),
         S::NoClearance { left, lost_shaft, lost_housing, group } => words(
             "No clearance left in the bearing",
@@ -345,6 +375,14 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             format!("{field}: {why}."),
             "Look at the readings; if they are right, the build sheet needs mending: tell a lead.",
         ),
+    }
+}
+
+/// A stress in the reader's unit.
+fn stress(mpa: f64, units: Units) -> String {
+    match units {
+        Units::Metric => format!("{mpa:.0} MPa"),
+        Units::Inch => format!("{:.1} ksi", mpa / 6.894_757),
     }
 }
 

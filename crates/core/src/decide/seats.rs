@@ -3,7 +3,7 @@
 use super::{Clocked, Decision, Denied, Event, Said, State, Who, free, held};
 use crate::anatomy::acts::Act;
 use crate::call::Method;
-use crate::fit::heat::{Cooling, heating_time};
+use crate::fit::heat::{Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, heating_time};
 use crate::quantity::{Celsius, Kelvins, Seconds, Units, parse_temperature, show};
 use crate::refusal::Refusal;
 use crate::seat::Fit;
@@ -17,9 +17,6 @@ const ROOM: Celsius = Celsius(20.0);
 const NEAR: Kelvins = Kelvins(5.0);
 /// A ring of which nobody wrote down how hot it was.
 const HOT_UNSAID: Celsius = Celsius(80.0);
-/// Still air over a ring, W/(m²·K), and the specific heat of steel, J/(kg·K).
-const STILL_AIR: f64 = 12.0;
-const STEEL_J: f64 = 470.0;
 
 fn act<'a>(s: &'a State, seat: &str, step: StepKind) -> Result<&'a Act, Denied> {
     let _ = s.anatomy().seat(seat).ok_or(Denied::NotThere)?;
@@ -103,7 +100,7 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Said
             let mut out = Vec::new();
             if let (true, Some(j)) = (method.is_some_and(Method::heats), &s.judged) {
                 let start = hot_at(s, seat).unwrap_or(HOT_UNSAID);
-                let cold = Cooling::from_mass(ROOM, start, j.facts.mass_g(), j.facts.area_mm2(), STILL_AIR, STEEL_J);
+                let cold = Cooling::from_mass(ROOM, start, j.facts.mass_g(), j.facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK);
                 let seconds = cold.ok().and_then(|c| c.until(ROOM + NEAR));
                 out.push(clock(seat, "cool", format!("{}, cooling", j.facts.part_name), seconds.map_or(600.0, |t| t.0)));
             }

@@ -126,8 +126,14 @@ fn a_ring_that_cools_holds_what_rests_on_it_and_leaves_hands_free() {
 fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     use StepKind as K;
     let mut f = facts(&[], &[(K::Journal, ""), (K::RingBore, "")]);
-    let over =
-        Call::of(Verdict::Stop, Situation::SizeOver { surface: crate::call::Which::Journal, by: crate::quantity::Micrometres(20.0) });
+    let over = Call::of(
+        Verdict::Stop,
+        Situation::SizeOver {
+            surface: crate::call::Which::Journal,
+            by: crate::quantity::Micrometres(20.0),
+            mend: (crate::quantity::Micrometres(23.0), crate::quantity::Micrometres(36.0)),
+        },
+    );
     let called = |topic: &str, by: Option<&str>| Called {
         seat: seat(),
         topic: topic.into(),

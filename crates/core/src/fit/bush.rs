@@ -49,9 +49,9 @@ pub fn pressed(
     ream_max: f64,
     yields: (Option<f64>, Option<f64>),
 ) -> Result<Pressed> {
-    expect(outside > bore, "outside_mm", "the outside of the bush must be larger than its bore")?;
-    expect(housing_outside > outside, "housing_outside_mm", "the housing must be larger than the bush")?;
-    expect(wanted.1 >= wanted.0, "wanted_max_mm", "the largest wanted size must not be below the smallest")?;
+    expect(outside > bore, "outside_mm", "expected the outside of the bush to be larger than its bore")?;
+    expect(housing_outside > outside, "housing_outside_mm", "expected the housing to be larger than the bush")?;
+    expect(wanted.1 >= wanted.0, "wanted_max_mm", "expected the largest wanted size not to be below the smallest")?;
     expect(share.is_none_or(|s| (0.0..=1.0).contains(&s)), "closing_share", "expected a share from 0 to 1")?;
     let p = stiffness(outside, housing_outside, bore, housing, bush) * delta.0 / 1000.0;
     let lame = 2000.0 * p * outside * outside * bore / (bush.young_mpa() * (outside * outside - bore * bore));

@@ -72,7 +72,7 @@ pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
     expect(
         b.shaft_bore.0 >= 0.0 && b.shaft_bore.0 < b.d.0,
         "shaft_bore_mm",
-        "the bore of the shaft must be smaller than the bearing's bore",
+        "expected the bore of the shaft to be smaller than the bearing's bore",
     )?;
     for (small, large, field) in [
         (b.d.0, b.inner_raceway.0, "inner_raceway_mm"),
@@ -80,12 +80,12 @@ pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
         (b.outer_raceway.0, b.outer.0, "outer_mm"),
         (b.outer.0, housing, "housing_outside_mm"),
     ] {
-        expect(small < large, field, "sizes must rise from the bore over both raceways and the outside to the housing")?;
+        expect(small < large, field, "expected sizes to rise from the bore over both raceways and the outside to the housing")?;
     }
     for ((lo, hi), field) in
         [(b.shaft_delta, "shaft_delta_max_um"), (b.housing_delta, "housing_delta_max_um"), (b.clearance, "clearance_max_um")]
     {
-        expect(lo.0 <= hi.0, field, "the maximum must not be below the minimum")?;
+        expect(lo.0 <= hi.0, field, "expected the maximum not to be below the minimum")?;
     }
     let steel = Material::BearingSteel;
     let school = School::Diameter(b.finish);

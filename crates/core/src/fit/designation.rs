@@ -34,11 +34,13 @@ pub enum Seals {
 }
 
 impl Seals {
-    /// Closed on both sides and so greased for life, or not known to be open: limits the heat.
+    /// Closed by a seal or shield, or not known to be open: limits the heat.
     #[must_use]
     pub fn greased(self) -> bool {
-        matches!(self, Self::SealedBoth | Self::ShieldedBoth | Self::Unknown)
+        self != Self::Open
     }
+    /// What a person says who has looked, with what it means.
+    pub const SAID: [(&'static str, Self); 3] = [("open", Self::Open), ("shielded", Self::ShieldedBoth), ("sealed", Self::SealedBoth)];
 }
 
 /// Set of two, if any.

@@ -61,6 +61,11 @@ pub fn weakest_cap(cage: Cage, sealed: bool, class: &str, sealed_cap: Celsius) -
     (Celsius(cap.0), cap.1)
 }
 
+/// Heat that still air takes off a ring, W/(m²·K): a bare ring of a few hundred grams, measured 10 to 15.
+pub const STILL_AIR_W_M2K: f64 = 12.0;
+/// Specific heat of steel, J/(kg·K).
+pub const STEEL_J_KGK: f64 = 470.0;
+
 /// Slide clearance when none is given: the larger of 10 µm and 0.5 µm per mm of bore.
 #[must_use]
 pub fn default_slide(d: Millimetres) -> Micrometres {
@@ -97,7 +102,7 @@ pub fn heat_target(
     cap: Celsius,
 ) -> Result<HeatTarget> {
     expect(d.0 > 0.0, "d_mm", "expected a diameter above 0")?;
-    expect(cap.0 > shaft.0, "cap_c", "the cap must be above the shaft's temperature")?;
+    expect(cap.0 > shaft.0, "cap_c", "expected the cap to be above the shaft's temperature")?;
     let per_k = material.expansion() * d.0 * 1000.0;
     let needed = shaft.0 + (delta_max.0 + slide.0) / per_k;
     let target = needed.min(cap.0).max(shaft.0);
@@ -129,8 +134,8 @@ impl Cooling {
     /// `first_c` not above the room; `second_c` not between; `second_s` not later.
     pub fn from_readings(env: Celsius, first: Celsius, second: Celsius, apart: Seconds) -> Result<Self> {
         Self::warm(env, first)?;
-        expect(second.0 > env.0 && second.0 < first.0, "second_c", "the second reading must lie between the room and the first")?;
-        expect(apart.0 > 0.0, "second_s", "the second reading must be later than the first")?;
+        expect(second.0 > env.0 && second.0 < first.0, "second_c", "expected the second reading to lie between the room and the first")?;
+        expect(apart.0 > 0.0, "second_s", "expected the second reading to be later than the first")?;
         Ok(Self { env, first, tau: Seconds(apart.0 / ((first.0 - env.0) / (second.0 - env.0)).ln()) })
     }
 
@@ -144,7 +149,7 @@ impl Cooling {
     }
 
     fn warm(env: Celsius, first: Celsius) -> Result<()> {
-        expect(first.0 > env.0, "first_c", "the ring must be warmer than the room to cool")
+        expect(first.0 > env.0, "first_c", "expected the ring to be warmer than the room to cool")
     }
 
     /// Temperature after a time.

@@ -67,8 +67,8 @@ pub const HOLD_MIN: u64 = 10;
 /// `taper` outside 0 to 0.2; `mu` below 0.
 pub fn oil(f: &OilFit) -> Result<OilAnswer> {
     let d = f.d.0;
-    expect(d > 0.0 && f.hub_outside.0 > d, "hub_outside_mm", "the hub's outside must be larger than the joint")?;
-    expect(f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d, "shaft_bore_mm", "the bore of the shaft must be smaller than the joint")?;
+    expect(d > 0.0 && f.hub_outside.0 > d, "hub_outside_mm", "expected the hub's outside to be larger than the joint")?;
+    expect(f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d, "shaft_bore_mm", "expected the bore of the shaft to be smaller than the joint")?;
     expect(f.length.0 > 0.0, "length_mm", "expected a length above 0")?;
     expect(f.yield_mpa.0 > 0.0, "yield_mpa", "expected a yield strength above 0")?;
     expect(f.margin >= 1.0, "margin", "expansion below contact pressure does not part the surfaces: expected 1 or more")?;
@@ -120,8 +120,8 @@ pub fn drive_up(
     loss: Micrometres,
     smoothing: Micrometres,
 ) -> Result<DriveUp> {
-    expect(d.0 > 0.0 && raceway.0 > d.0, "raceway_mm", "the raceway must be larger than the bore")?;
-    expect((0.0..d.0).contains(&shaft_bore.0), "shaft_bore_mm", "the bore of the shaft must be smaller than the seat")?;
+    expect(d.0 > 0.0 && raceway.0 > d.0, "raceway_mm", "expected the raceway to be larger than the bore")?;
+    expect((0.0..d.0).contains(&shaft_bore.0), "shaft_bore_mm", "expected the bore of the shaft to be smaller than the seat")?;
     expect(taper > 0.0 && taper <= 0.2, "taper", "expected a taper such as 1/12 or 1/30")?;
     expect(loss.0 >= 0.0 && loss.0 <= clearance.0, "loss_um", "expected a loss between 0 and the clearance there is")?;
     let (k, k0) = (d.0 / raceway.0, shaft_bore.0 / d.0);

@@ -1,6 +1,7 @@
 //! Press fits: what interference is really there, the pressure it makes, the force to press it.
 
 use super::Material;
+use crate::instrument::SLACK;
 use crate::quantity::{Kelvins, Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Result, expect};
 use serde::{Deserialize, Serialize};
@@ -205,6 +206,20 @@ impl StressCall {
     }
 }
 
+impl StressCall {
+    /// A share of yield, judged.
+    #[must_use]
+    pub fn of(share: f64) -> Self {
+        if share > 1.0 + SLACK {
+            Self::Stop
+        } else if share > NEAR_YIELD + SLACK {
+            Self::Warn
+        } else {
+            Self::Go
+        }
+    }
+}
+
 /// From this share of yield on it is said.
 pub const NEAR_YIELD: f64 = 0.7;
 /// Hoop stress at which hardened rings have cracked, MPa.
@@ -219,14 +234,8 @@ impl Stress {
         let hoop = p * (1.0 + q) / (1.0 - q);
         let hub_share = 2.0 * p / (1.0 - q) / yields.0;
         let shaft_share = if k > 0.0 { 2.0 * p / (1.0 - k) } else { p } / yields.1;
-        let worst = hub_share.max(shaft_share);
-        let call = if worst > 1.0 {
-            StressCall::Stop
-        } else if worst > NEAR_YIELD || hub == Material::BearingSteel && hoop > BRITTLE_HOOP_MPA {
-            StressCall::Warn
-        } else {
-            StressCall::Go
-        };
+        let cracks = hub == Material::BearingSteel && hoop > BRITTLE_HOOP_MPA + SLACK;
+        let call = StressCall::of(hub_share.max(shaft_share)).max(if cracks { StressCall::Warn } else { StressCall::Go });
         Self { hoop: Megapascals(hoop), hub_share, shaft_share, call }
     }
 }
@@ -250,17 +259,17 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
     let d = f.d.0;
     expect(d > 0.0, "d_mm", "expected a diameter above 0")?;
     expect(f.length.0 > 0.0, "length_mm", "expected an engaged length above 0")?;
-    expect(f.hub_outside > d, "hub_outside_mm", "the outside of the hub must be larger than the joint")?;
+    expect(f.hub_outside > d, "hub_outside_mm", "expected the outside of the hub to be larger than the joint")?;
     expect(
         f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d,
         "shaft_bore_mm",
-        "the bore of the shaft must be smaller than the joint (0 if solid)",
+        "expected the bore of the shaft to be smaller than the joint (0 if solid)",
     )?;
-    expect(f.delta_max.0 >= f.delta_min.0, "delta_max_um", "the largest interference must not be below the smallest")?;
+    expect(f.delta_max.0 >= f.delta_min.0, "delta_max_um", "expected the largest interference not to be below the smallest")?;
     expect(
         f.friction.low > 0.0 && f.friction.low <= f.friction.mid && f.friction.mid <= f.friction.high,
         "mu_high",
-        "friction must rise from low over mid to high",
+        "expected friction to rise from low over mid to high",
     )?;
 
     let per_mm = stiffness(d, f.hub_outside, f.shaft_bore.0, f.hub, f.shaft);

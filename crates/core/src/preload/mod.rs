@@ -414,7 +414,7 @@ const SEARCH_N: (f64, f64) = (0.1, 100_000.0);
 /// `points` with fewer than two loads that are not 0, with a shift against its load, or with none under one.
 pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -> Result<PushTest> {
     let mut used: Vec<(f64, f64)> = points.iter().copied().filter(|(l, _)| *l != 0.0).collect();
-    expect(points.iter().all(|(l, s)| l * s >= 0.0), "points", "a shift must go the way of its load")?;
+    expect(points.iter().all(|(l, s)| l * s >= 0.0), "points", "expected a shift to go the way of its load")?;
     expect(used.iter().all(|(_, s)| *s != 0.0), "points", "a load that shifts nothing was not felt: leave it out")?;
     expect(used.len() >= 2, "points", "at least two loads other than 0 are expected")?;
     expect(used.len() <= 2000, "points", "at most 2000 points are taken")?;

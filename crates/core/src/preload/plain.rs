@@ -42,7 +42,7 @@ pub struct CapShims {
 /// `hi_um` below lo; `lift_um` negative; `leaves_um` with more than 16, or any not above 0.
 pub fn cap_shims(lift: Micrometres, window: (Micrometres, Micrometres), leaves: &[f64]) -> Result<CapShims> {
     let (lo, hi) = (window.0.0, window.1.0);
-    expect(hi >= lo, "hi_um", "the upper end of the window must not be below the lower one")?;
+    expect(hi >= lo, "hi_um", "expected the upper end of the window not to be below the lower one")?;
     expect(lift.0 >= 0.0, "lift_um", "expected a lift of 0 or more")?;
     expect(leaves.len() <= 16 && leaves.iter().all(|l| *l > 0.0), "leaves_um", "expected up to 16 leaves above 0")?;
     let want = lift.0 - f64::midpoint(lo, hi);

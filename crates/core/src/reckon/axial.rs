@@ -25,9 +25,9 @@ pub(super) static ENTRIES: [Entry; 6] = [
             ),
             need("lo_mm", Kind::Number, "lower end of the window"),
             need("hi_mm", Kind::Number, "upper end"),
-            may("aim_mm", Kind::Number, "aim (middle)"),
+            guess("aim_mm", Kind::Number, "aim (middle)"),
             guess("u_mm", Kind::NotNegative, "uncertainty (0.01)"),
-            may("thicker_reduces", Kind::Flag, "a thicker shim gives less float (true)"),
+            guess("thicker_reduces", Kind::Flag, "a thicker shim gives less float (true)"),
             may("shim_mm", Kind::Positive, "present shim"),
         ],
         outputs: &[
@@ -137,7 +137,7 @@ pub(super) static ENTRIES: [Entry; 6] = [
                 ]),
                 "leaves in stock",
             ),
-            may("max_leaves", Kind::Whole(0, 12), "most leaves (3)"),
+            guess("max_leaves", Kind::Whole(0, 12), "most leaves (3)"),
         ],
         outputs: &[
             gives("leaves_um", Gives::Numbers, "leaves, thick first"),
@@ -159,7 +159,7 @@ pub(super) static ENTRIES: [Entry; 6] = [
             need("hub_depth_mm", Kind::Positive, "keyway in the hub"),
             need("shaft_depth_mm", Kind::Positive, "keyseat in the shaft"),
             need("key_mm", Kind::Positive, "height of the key"),
-            may("lo_mm", Kind::Number, "least clearance (0)"),
+            guess("lo_mm", Kind::Number, "least clearance (0)"),
             may("hi_mm", Kind::Number, "most clearance"),
         ],
         outputs: &[
@@ -229,13 +229,13 @@ fn wear_ring(i: &Input) -> Answer {
         }
         i.num("ring_id_mm", 0.0) - i.num("collar_od_mm", 0.0)
     } else {
-        expect(i.has("reading_kind"), "reading_kind", "is the reading total or per_side? It is never guessed")?;
+        expect(i.has("reading_kind"), "reading_kind", "expected total or per_side: which of them a reading means is never guessed")?;
         meant("reading_kind").total(Millimetres(i.num("reading_mm", 0.0))).0
     };
     let (lo, hi) = (i.maybe("limit_min_mm"), i.maybe("limit_max_mm"));
     let limited = lo.is_some() || hi.is_some();
-    expect(!limited || i.has("limit_kind"), "limit_kind", "are the limits total or per_side? It is never guessed")?;
-    expect(lo.zip(hi).is_none_or(|(l, h)| h >= l), "limit_max_mm", "the upper limit must not be below the lower one")?;
+    expect(!limited || i.has("limit_kind"), "limit_kind", "expected total or per_side: which of them limits mean is never guessed")?;
+    expect(lo.zip(hi).is_none_or(|(l, h)| h >= l), "limit_max_mm", "expected the upper limit not to be below the lower one")?;
     let as_total = |l: f64| meant("limit_kind").total(Millimetres(l)).0;
     let outside = lo.is_some_and(|l| total < as_total(l) - SLACK) || hi.is_some_and(|h| total > as_total(h) + SLACK);
     let call = if total < -SLACK || outside {
@@ -262,7 +262,7 @@ fn shim_stock(i: &Input) -> Answer {
 
 fn key_clearance(i: &Input) -> Answer {
     let (lo, hi) = (i.num("lo_mm", 0.0), i.maybe("hi_mm"));
-    expect(hi.is_none_or(|h| h >= lo), "hi_mm", "the upper limit must not be below the lower one")?;
+    expect(hi.is_none_or(|h| h >= lo), "hi_mm", "expected the upper limit not to be below the lower one")?;
     let mm = |f| Millimetres(i.num(f, 0.0));
     let c = axial::key_clearance(mm("hub_depth_mm"), mm("shaft_depth_mm"), mm("key_mm")).0;
     let stop = c < -SLACK || c < lo - SLACK || hi.is_some_and(|h| c > h + SLACK);

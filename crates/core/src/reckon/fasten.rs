@@ -25,7 +25,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
             may("pitch_mm", Kind::Positive, "thread pitch"),
             may("tpi", Kind::Positive, "threads per inch instead"),
             may("step_deg", Kind::Positive, "between lock positions"),
-            may("first_lock_deg", Kind::NotNegative, "first lock position (0)"),
+            guess("first_lock_deg", Kind::NotNegative, "first lock position (0)"),
         ],
         outputs: &[
             gives("turn_deg", Gives::Number, "turn"),
@@ -50,7 +50,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
             need("slots", Kind::Whole(1, 1000), "slots of the nut"),
             need("tabs", Kind::Whole(1, 1000), "tabs of the washer"),
             need("present_deg", Kind::Number, "angle past a lock position"),
-            may("least_deg", Kind::NotNegative, "turn at least this much (0)"),
+            guess("least_deg", Kind::NotNegative, "turn at least this much (0)"),
             PITCH,
             may("count", Kind::Whole(1, 1000), "how many (3)"),
             may("float_mm", Kind::Number, "float now"),
@@ -153,12 +153,17 @@ pub(super) static ENTRIES: [Entry; 13] = [
             need("torque_nm", Kind::Positive, "wanted torque"),
             need("wrench_mm", Kind::Positive, "wrench length"),
             need("extension_mm", Kind::NotNegative, "extension"),
-            may("angle_deg", Kind::Number, "between them (0)"),
+            guess("angle_deg", Kind::Number, "between them (0)"),
         ],
         outputs: &[gives("setting_nm", Gives::Number, "set the wrench to")],
-        limits: &[limit("extension longer than the wrench: a small error of angle is a large error of torque", |i, _| {
-            i.num("extension_mm", 0.0) > i.num("wrench_mm", 1.0)
-        })],
+        limits: &[
+            limit("extension longer than the wrench: a small error of angle is a large error of torque", |i, _| {
+                i.num("extension_mm", 0.0) > i.num("wrench_mm", 1.0)
+            }),
+            limit("the extension multiplies the torque by five or more: no wrench is that exact, take a multiplier made for it", |i, a| {
+                number(a, "setting_nm").is_some_and(|s| i.num("torque_nm", 0.0) >= 5.0 * s)
+            }),
+        ],
         example: r#"{"torque_nm": 100, "wrench_mm": 400, "extension_mm": 100}"#,
         compute: extension,
     },
@@ -167,7 +172,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
         purpose: "Crossing order and rounds of a bolt circle.",
         formula: "next the bolt farthest from the nearest done, then from the last, then the lowest",
         source: "handbook 07",
-        fields: &[need("n", Kind::Whole(1, 200), "bolts, 1 to 200"), may("stages_pct", Kind::Numbers, "stages ([30, 60, 100])")],
+        fields: &[need("n", Kind::Whole(1, 200), "bolts, 1 to 200"), guess("stages_pct", Kind::Numbers, "stages ([30, 60, 100])")],
         outputs: &[
             gives("order", Gives::Numbers, "crossing order, from 1"),
             gives("rounds", Gives::Objects(&[gives("pct", Gives::Number, "stage"), gives("order", Gives::Numbers, "bolts")]), "each round"),
@@ -203,7 +208,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
         fields: &[
             need("depths_mm", Kind::Numbers, "depths round the face"),
             need("shaft_mm", Kind::Positive, "shaft"),
-            may("limit_mm", Kind::Positive, "limit (0.2 to a shaft of 50, 0.3 to 100, 0.4 above)"),
+            guess("limit_mm", Kind::Positive, "limit (0.2 to a shaft of 50, 0.3 to 100, 0.4 above)"),
         ],
         outputs: &[
             gives("mean_mm", Gives::Number, "mean depth"),
@@ -287,9 +292,14 @@ pub(super) static ENTRIES: [Entry; 13] = [
             gives("grams_high_g", Gives::Number, "most"),
             gives("top_up_g", Gives::Number, "top-up"),
         ],
-        limits: &[limit("speed factor above 600 000: follow the maker's fill and run-in", |_, a| {
-            number(a, "speed_factor").is_some_and(|s| s > 600_000.0)
-        })],
+        limits: &[
+            limit("speed factor above 600 000: follow the maker's fill and run-in", |_, a| {
+                number(a, "speed_factor").is_some_and(|s| s > 600_000.0)
+            }),
+            limit("speed factor above 500 000: the balls' own forces shift the contact, and preload is reckoned without them", |_, a| {
+                number(a, "speed_factor").is_some_and(|s| s > 500_000.0)
+            }),
+        ],
         example: r#"{"d_mm": 40, "outer_mm": 80, "width_mm": 18, "mass_g": 370, "rpm": 2900}"#,
         compute: grease,
     },
@@ -303,7 +313,7 @@ pub(super) static ENTRIES: [Entry; 13] = [
             need("sensitivity_mv_um", Kind::Positive, "sensitivity"),
             need("low_v", Kind::Number, "near end of the linear range"),
             need("high_v", Kind::Number, "far end"),
-            may("target_v", Kind::Number, "target (middle)"),
+            guess("target_v", Kind::Number, "target (middle)"),
             may("known_v", Kind::Number, "voltage at a known gap"),
             may("known_gap_um", Kind::NotNegative, "that gap"),
         ],
@@ -374,7 +384,7 @@ fn torque_value(i: &Input) -> Answer {
         }
     }
     let (d, pitch) = (i.num("d_mm", 0.0), i.maybe("pitch_mm"));
-    expect(pitch.is_none_or(|p| p < d), "pitch_mm", "the pitch must be smaller than the thread")?;
+    expect(pitch.is_none_or(|p| p < d), "pitch_mm", "expected the pitch to be smaller than the thread")?;
     let k = i.maybe("k").or_else(|| fasten::surface_k(i.text("surface", ""))).unwrap_or(0.2);
     let force = i.maybe("force_n").unwrap_or_else(|| i.num("torque_nm", 0.0) * 1000.0 / (k * d));
     let torque = fasten::torque(k, Millimetres(d), Newtons(force));

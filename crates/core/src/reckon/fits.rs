@@ -4,14 +4,17 @@ use super::input::{guess, may, need};
 use super::output::{Gives, gives, limit, number, or_null};
 use super::{Answer, Entry, Field, Input, Kind, answer};
 use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
-use crate::fit::heat::{Cage, Cooling, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap};
+use crate::fit::heat::{
+    Cage, Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
+};
+use crate::fit::hydraulic;
 use crate::fit::{Finish, Friction, Material, PressFit, School, press};
-use crate::quantity::{Celsius, Kelvins, Micrometres, Millimetres, Seconds};
+use crate::quantity::{Celsius, Kelvins, Megapascals, Micrometres, Millimetres, Seconds};
 use crate::refusal::{Refusal, expect};
 
-const FINISH: Field = may("finish", Kind::Word(&["ground", "turned"]), "finish of the seat (ground)");
+const FINISH: Field = guess("finish", Kind::Word(&["ground", "turned"]), "finish of the seat (ground)");
 
-pub(super) static ENTRIES: [Entry; 4] = [
+pub(super) static ENTRIES: [Entry; 7] = [
     Entry {
         name: "fit.press",
         purpose: "Pressure, force, growth and stress of a press fit.",
@@ -20,21 +23,21 @@ pub(super) static ENTRIES: [Entry; 4] = [
         fields: &[
             need("d_mm", Kind::Positive, "joint diameter"),
             need("hub_outside_mm", Kind::Positive, "outside of the hub; a ring's raceway"),
-            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            guess("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
             need("length_mm", Kind::Positive, "engaged length"),
             need("delta_min_um", Kind::Number, "smallest interference"),
             need("delta_max_um", Kind::Number, "largest interference"),
-            may("hub_material", Kind::Material, "outer part (bearing_steel)"),
-            may("shaft_material", Kind::Material, "inner part (carbon_steel)"),
-            may("school", Kind::Word(&["diameter", "roughness"]), "rule for the effective interference (diameter)"),
+            guess("hub_material", Kind::Material, "outer part (bearing_steel)"),
+            guess("shaft_material", Kind::Material, "inner part (carbon_steel)"),
+            guess("school", Kind::Word(&["diameter", "roughness"]), "rule for the effective interference (diameter)"),
             FINISH,
             may("rz_inner_um", Kind::NotNegative, "Rz of the inner part, with roughness"),
             may("rz_outer_um", Kind::NotNegative, "Rz of the outer part, with roughness"),
-            may("lubricant", Kind::Word(&["oiled", "dry", "paste"]), "what is on the seat (oiled)"),
+            guess("lubricant", Kind::Word(&["oiled", "dry", "paste"]), "what is on the seat (oiled)"),
             may("mu_low", Kind::Positive, "lowest friction (from the lubricant)"),
             guess("mu_mid", Kind::Positive, "usual friction (from the lubricant: dry 0.15, oiled 0.12, paste 0.07)"),
             may("mu_high", Kind::Positive, "highest friction"),
-            may("ring_hotter_k", Kind::Number, "how much hotter the ring runs; below 0 it is colder and tighter (0)"),
+            guess("ring_hotter_k", Kind::Number, "how much hotter the ring runs; below 0 it is colder and tighter (0)"),
             guess("hub_yield_mpa", Kind::Positive, "yield of the hub (of its material)"),
             guess("shaft_yield_mpa", Kind::Positive, "yield of the inner part (of its material)"),
         ],
@@ -68,6 +71,9 @@ pub(super) static ENTRIES: [Entry; 4] = [
             ),
         ],
         limits: &[
+            limit("Rz was given and not used: only the school “roughness” takes it off the interference", |i, _| {
+                i.text("school", "diameter") == "diameter" && (i.has("rz_inner_um") || i.has("rz_outer_um"))
+            }),
             limit("hoop stress over 120 MPa in a hardened ring: it may crack, ease the fit", |i, a| {
                 i.text("hub_material", "bearing_steel") == "bearing_steel" && number(a, "hub_hoop_high_mpa").is_some_and(|h| h > 120.0)
             }),
@@ -92,17 +98,17 @@ pub(super) static ENTRIES: [Entry; 4] = [
             need("outer_mm", Kind::Positive, "outside"),
             need("inner_raceway_mm", Kind::Positive, "inner raceway"),
             need("outer_raceway_mm", Kind::Positive, "outer raceway"),
-            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            guess("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
             guess("housing_outside_mm", Kind::Positive, "outside of the housing (thick)"),
-            may("shaft_material", Kind::Material, "shaft (carbon_steel)"),
-            may("housing_material", Kind::Material, "housing (grey_iron)"),
+            guess("shaft_material", Kind::Material, "shaft (carbon_steel)"),
+            guess("housing_material", Kind::Material, "housing (grey_iron)"),
             need("shaft_delta_min_um", Kind::Number, "smallest interference on the shaft"),
             need("shaft_delta_max_um", Kind::Number, "largest"),
             need("housing_delta_min_um", Kind::Number, "smallest interference in the housing"),
             need("housing_delta_max_um", Kind::Number, "largest"),
             need("clearance_min_um", Kind::Number, "smallest clearance of the group"),
             need("clearance_max_um", Kind::Number, "largest"),
-            may("inner_hotter_k", Kind::Number, "how much hotter the inner ring runs (0)"),
+            guess("inner_hotter_k", Kind::Number, "how much hotter the inner ring runs (0)"),
             FINISH,
             may("preload_meant", Kind::Flag, "runs preloaded on purpose (false)"),
         ],
@@ -137,12 +143,12 @@ pub(super) static ENTRIES: [Entry; 4] = [
         fields: &[
             need("d_mm", Kind::Positive, "bore"),
             need("delta_max_um", Kind::Number, "largest interference"),
-            may("shaft_c", Kind::Number, "shaft (20)"),
-            may("material", Kind::Material, "what is heated (bearing_steel)"),
-            may("slide_um", Kind::NotNegative, "slide clearance (larger of 10 and 0.5 per mm)"),
-            may("cage", Kind::Word(&["steel", "brass", "polyamide", "phenolic", "none"]), "cage (steel)"),
-            may("sealed", Kind::Flag, "greased and closed, or not known to be open (false)"),
-            may("class", Kind::Word(&["normal", "6", "5", "4", "2"]), "tolerance class (normal)"),
+            guess("shaft_c", Kind::Number, "shaft (20)"),
+            guess("material", Kind::Material, "what is heated (bearing_steel)"),
+            guess("slide_um", Kind::NotNegative, "slide clearance (larger of 10 and 0.5 per mm)"),
+            guess("cage", Kind::Word(&["steel", "brass", "polyamide", "phenolic", "none"]), "cage (steel)"),
+            guess("sealed", Kind::Flag, "greased and closed, or not known to be open (false)"),
+            guess("class", Kind::Word(&["normal", "6", "5", "4", "2"]), "tolerance class (normal)"),
             may("cap_c", Kind::Number, "another cap"),
             may("reason", Kind::Text, "reason for a higher cap"),
         ],
@@ -178,8 +184,8 @@ pub(super) static ENTRIES: [Entry; 4] = [
             may("target_c", Kind::Number, "temperature to wait for"),
             may("d_mm", Kind::Positive, "bore, with delta_um"),
             may("delta_um", Kind::Number, "interference, with d_mm"),
-            may("shaft_c", Kind::Number, "shaft (the room)"),
-            may("material", Kind::Material, "ring (bearing_steel)"),
+            guess("shaft_c", Kind::Number, "shaft (the room)"),
+            guess("material", Kind::Material, "ring (bearing_steel)"),
         ],
         outputs: &[
             gives("tau_s", Gives::Number, "time constant"),
@@ -196,7 +202,128 @@ pub(super) static ENTRIES: [Entry; 4] = [
         example: r#"{"env_c": 20, "first_c": 110, "second_c": 95, "second_s": 60, "d_mm": 40, "delta_um": 25}"#,
         compute: heat_cooling,
     },
+    Entry {
+        name: "fit.hydraulic",
+        purpose: "Pressures, push and drive-up of a collar or coupling expanded by oil.",
+        formula: "p = Lamé; expansion = margin p, at most yield (1 - (d/D)2)/2; push = pi d L p (mu + taper/2); drive-up = delta/taper",
+        source: "Lamé; DIN 7190-1, oil-pressure joints",
+        fields: &[
+            need("d_mm", Kind::Positive, "mean diameter of the joint"),
+            need("hub_outside_mm", Kind::Positive, "outside of the hub"),
+            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            need("length_mm", Kind::Positive, "length of the joint"),
+            need("delta_um", Kind::NotNegative, "interference when home"),
+            guess("hub_material", Kind::Material, "hub (carbon_steel)"),
+            guess("shaft_material", Kind::Material, "shaft (carbon_steel)"),
+            guess("hub_yield_mpa", Kind::Positive, "yield of the hub (of its material)"),
+            guess("taper", Kind::NotNegative, "diameter per length, up to 0.2; 1:30 is 0.0333 (0: a cylinder)"),
+            guess("margin", Kind::Positive, "expansion over contact pressure (1.1)"),
+            guess("mu", Kind::NotNegative, "friction on the oil film (0.02)"),
+        ],
+        outputs: &[
+            gives("contact_mpa", Gives::Number, "contact pressure when home"),
+            gives("expansion_mpa", Gives::Number, "expansion pressure that is needed"),
+            gives("expansion_limit_mpa", Gives::Number, "the hub's bore yields above it"),
+            gives("push_n", Gives::Number, "axial force at the end of the push"),
+            or_null("drive_up_mm", Gives::Number, "way from first contact, on a taper"),
+            gives("hold_min", Gives::Number, "hold the push so long once the expansion pressure is off"),
+            gives("call", Gives::Word(&["go", "stop"]), "stop where the hub would yield"),
+        ],
+        limits: &[limit(
+            "the maker's pressures come first: this is a thick cylinder of one material, without grooves and holes",
+            |_, _| true,
+        )],
+        example: r#"{"d_mm": 120, "hub_outside_mm": 260, "length_mm": 90, "delta_um": 120, "taper": 0.033333333}"#,
+        compute: hydraulic_named,
+    },
+    Entry {
+        name: "fit.drive_up",
+        purpose: "How far a bearing with a tapered bore is driven up for a wanted loss of clearance.",
+        formula: "delta = loss/(k (1 - k0²)/(1 - k² k0²)); way = (delta + smoothing)/taper",
+        source: "Lamé, equal steels",
+        fields: &[
+            need("d_mm", Kind::Positive, "mean bore"),
+            need("raceway_mm", Kind::Positive, "inner raceway"),
+            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
+            guess("taper", Kind::Positive, "diameter per length, up to 0.2 (1:12)"),
+            need("clearance_um", Kind::NotNegative, "radial clearance before"),
+            need("loss_um", Kind::NotNegative, "wanted loss of it"),
+            guess("smoothing_um", Kind::NotNegative, "what smoothing of the surfaces costs, on diameter (10)"),
+        ],
+        outputs: &[
+            gives("way_mm", Gives::Number, "axial way from first contact"),
+            gives("delta_um", Gives::Number, "interference that it makes"),
+            gives("left_um", Gives::Number, "radial clearance that is left, to be proved by feeler"),
+        ],
+        limits: &[limit("first contact is hard to feel: the clearance left, by feeler, decides and not the way", |_, _| true)],
+        example: r#"{"d_mm": 100, "raceway_mm": 122, "clearance_um": 75, "loss_um": 45}"#,
+        compute: drive_up_named,
+    },
+    Entry {
+        name: "heat.frees",
+        purpose: "How much warmer a housing frees an outer ring.",
+        formula: "dT = delta/((alpha housing - alpha ring) D), where both warm together",
+        source: "linear expansion",
+        fields: &[
+            need("outer_mm", Kind::Positive, "outside of the ring"),
+            need("delta_um", Kind::NotNegative, "interference in the housing"),
+            guess("housing_material", Kind::Material, "housing (aluminium)"),
+            guess("ring_material", Kind::Material, "ring (bearing_steel)"),
+        ],
+        outputs: &[or_null("frees_k", Gives::Number, "warmer than the shop by this; null when the ring grows as much")],
+        limits: &[limit("the ring grows as much as the housing: warming both frees nothing, keep the ring cold", |_, a| {
+            a.get("frees_k").is_some_and(serde_json::Value::is_null)
+        })],
+        example: r#"{"outer_mm": 80, "delta_um": 30}"#,
+        compute: frees_named,
+    },
 ];
+
+fn hydraulic_named(i: &Input) -> Answer {
+    let hub = i.material("hub_material", Material::CarbonSteel);
+    let a = hydraulic::oil(&hydraulic::OilFit {
+        d: Millimetres(i.num("d_mm", 0.0)),
+        hub_outside: Millimetres(i.num("hub_outside_mm", 0.0)),
+        shaft_bore: Millimetres(i.num("shaft_bore_mm", 0.0)),
+        length: Millimetres(i.num("length_mm", 0.0)),
+        delta: Micrometres(i.num("delta_um", 0.0)),
+        hub,
+        shaft: i.material("shaft_material", Material::CarbonSteel),
+        taper: i.num("taper", 0.0),
+        margin: i.num("margin", 1.1),
+        mu: i.num("mu", 0.02),
+        yield_mpa: Megapascals(i.num("hub_yield_mpa", hub.yield_mpa())),
+    })
+    .map_err(|r| if r.field == "yield_mpa" { Refusal::new("hub_yield_mpa", r.message) } else { r })?;
+    answer! {
+        contact_mpa: a.contact, expansion_mpa: a.expansion, expansion_limit_mpa: a.expansion_limit, push_n: a.push,
+        drive_up_mm: a.drive_up, hold_min: hydraulic::HOLD_MIN as f64, call: if a.possible { "go" } else { "stop" },
+    }
+}
+
+fn drive_up_named(i: &Input) -> Answer {
+    let um = |f, default| Micrometres(i.num(f, default));
+    let a = hydraulic::drive_up(
+        Millimetres(i.num("d_mm", 0.0)),
+        Millimetres(i.num("raceway_mm", 0.0)),
+        Millimetres(i.num("shaft_bore_mm", 0.0)),
+        i.num("taper", 1.0 / 12.0),
+        um("clearance_um", 0.0),
+        um("loss_um", 0.0),
+        um("smoothing_um", 10.0),
+    )?;
+    answer! { way_mm: a.way, delta_um: a.delta, left_um: a.left }
+}
+
+fn frees_named(i: &Input) -> Answer {
+    let k = hydraulic::frees_at(
+        Millimetres(i.num("outer_mm", 0.0)),
+        Micrometres(i.num("delta_um", 0.0)),
+        i.material("housing_material", Material::Aluminium),
+        i.material("ring_material", Material::BearingSteel),
+    );
+    answer! { frees_k: k.map(|k| k.0) }
+}
 
 fn finish(i: &Input) -> Finish {
     if i.text("finish", "ground") == "turned" { Finish::Turned } else { Finish::Ground }
@@ -293,7 +420,7 @@ fn heat_target_named(i: &Input) -> Answer {
 
 fn heat_cooling(i: &Input) -> Answer {
     let (env, first) = (Celsius(i.num("env_c", 0.0)), Celsius(i.num("first_c", 0.0)));
-    expect(first.0 > env.0, "first_c", "the ring must be warmer than the room to cool")?;
+    expect(first.0 > env.0, "first_c", "expected the ring to be warmer than the room to cool")?;
     let readings = i.has("second_c") || i.has("second_s");
     let mass = i.has("mass_g") || i.has("area_mm2");
     let together = |a: &'static str, b: &'static str| match (i.has(a), i.has(b)) {
@@ -309,7 +436,14 @@ fn heat_cooling(i: &Input) -> Answer {
     let c = if readings {
         Cooling::from_readings(env, first, Celsius(i.num("second_c", 0.0)), Seconds(i.num("second_s", 0.0) - start))?
     } else {
-        Cooling::from_mass(env, first, i.num("mass_g", 0.0), i.num("area_mm2", 0.0), i.num("h_w_m2k", 12.0), i.num("c_j_kgk", 470.0))?
+        Cooling::from_mass(
+            env,
+            first,
+            i.num("mass_g", 0.0),
+            i.num("area_mm2", 0.0),
+            i.num("h_w_m2k", STILL_AIR_W_M2K),
+            i.num("c_j_kgk", STEEL_J_KGK),
+        )?
     };
     let shaft = Celsius(i.num("shaft_c", env.0));
     let grip = i.maybe("d_mm").map(|d| {

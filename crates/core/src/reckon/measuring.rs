@@ -18,7 +18,7 @@ pub(super) static ENTRIES: [Entry; 8] = [
         source: "handbook 02",
         fields: &[
             need("text", Kind::Text, "what was typed"),
-            may("unit", Kind::Text, "unit when none is typed: mm (default), um, in, thou, mil, tenth"),
+            guess("unit", Kind::Text, "unit when none is typed: mm (default), um, in, thou, mil, tenth"),
             may("nominal_mm", Kind::Number, "with it, a signed text is a deviation"),
             may("expect_mm", Kind::Number, "with it, slips by 10, 25.4 and 1000 are found"),
         ],
@@ -138,7 +138,7 @@ pub(super) static ENTRIES: [Entry; 8] = [
             may("lo", Kind::Number, "lower limit"),
             may("hi", Kind::Number, "upper limit"),
             guess("u", Kind::Number, "expanded uncertainty, k = 2 (0)"),
-            may("guard", Kind::Flag, "false: simple acceptance (true)"),
+            guess("guard", Kind::Flag, "false: simple acceptance (true)"),
             may(
                 "instruments",
                 Kind::Objects(&[

@@ -83,7 +83,7 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let mut answer =
         (entry.compute)(&input).map_err(|r| if r.field == OVERFLOW { Refusal::new(input::extreme(&map), r.message) } else { r })?;
     let warnings: Vec<&str> = entry.limits.iter().filter(|l| (l.broken)(&input, &answer)).map(|l| l.words).collect();
-    if let Some(words) = crate::call::reckoned::say(entry.name, &answer) {
+    if let Some(words) = crate::call::reckoned::say(entry.name, &map, &answer) {
         answer.insert(WORDS.name.into(), Value::String(words));
     }
     let assumed = input::assumed(&input, entry.fields);

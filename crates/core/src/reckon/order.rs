@@ -1,6 +1,6 @@
 //! Names under "order" of the contract, and the chain of sizes.
 
-use super::input::{may, need, short};
+use super::input::{guess, may, need, short};
 use super::output::{Gives, gives, limit, or_null};
 use super::{Answer, Entry, Input, Kind, answer};
 use crate::order::{self, Names, Passing, Precedence};
@@ -19,10 +19,10 @@ pub(super) static ENTRIES: [Entry; 3] = [
                 "links",
                 Kind::Objects(&[
                     need("nominal_mm", Kind::Number, "nominal size"),
-                    may("plus_mm", Kind::Number, "upper deviation (0)"),
-                    may("minus_mm", Kind::Number, "lower deviation, counted downwards (0)"),
+                    guess("plus_mm", Kind::Number, "upper deviation (0)"),
+                    guess("minus_mm", Kind::Number, "lower deviation, counted downwards (0)"),
                     may("sign", Kind::Number, "1 or -1 (1)"),
-                    may("dist", Kind::Word(&["normal", "uniform", "triangular"]), "how sizes scatter (normal)"),
+                    guess("dist", Kind::Word(&["normal", "uniform", "triangular"]), "how sizes scatter (normal)"),
                     may("u_mm", Kind::NotNegative, "uncertainty of a measured size, instead of limits"),
                 ]),
                 "sizes of the chain",
@@ -68,8 +68,8 @@ pub(super) static ENTRIES: [Entry; 3] = [
                     need("bore_mm", Kind::NotNegative, "bore"),
                     need("outside_mm", Kind::Positive, "outside"),
                     need("land", Kind::Text, "land it sits on"),
-                    may("pos", Kind::Number, "place on the land, counted from A (0)"),
-                    may("end", Kind::Word(&["A", "B"]), "end it comes from (A)"),
+                    guess("pos", Kind::Number, "place on the land, counted from A (0)"),
+                    guess("end", Kind::Word(&["A", "B"]), "end it comes from (A)"),
                     may("split", Kind::Flag, "can be laid on sideways (false)"),
                     may("locks", Kind::Texts, "parts it locks"),
                     may("covers", Kind::Texts, "parts it covers"),
@@ -123,7 +123,7 @@ pub(super) static ENTRIES: [Entry; 3] = [
                     need("id", Kind::Text, "its id"),
                     may("kind", Kind::Text, "seal, tab_washer or another"),
                     may("fit", Kind::Text, "shrink or another"),
-                    may("minutes", Kind::NotNegative, "to take it off (0)"),
+                    guess("minutes", Kind::NotNegative, "to take it off (0)"),
                     may("through_balls", Kind::Flag, "it can only be pulled through its balls (false)"),
                     may("tab_bent", Kind::Number, "times its tab was bent (0)"),
                 ]),

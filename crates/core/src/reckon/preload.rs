@@ -54,8 +54,8 @@ pub(super) static ENTRIES: [Entry; 5] = [
         source: "handbook 06",
         fields: &[
             BEARING,
-            may("n_left", Kind::Whole(1, 8), "in tandem left (1)"),
-            may("n_right", Kind::Whole(1, 8), "right (1)"),
+            guess("n_left", Kind::Whole(1, 8), "in tandem left (1)"),
+            guess("n_right", Kind::Whole(1, 8), "right (1)"),
             need("preload_n", Kind::NotNegative, "preload"),
             need("outer_n", Kind::NotNegative, "outer load, loads left"),
         ],
@@ -85,11 +85,11 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("arrangement", Kind::Word(&["DB", "DF"]), "DB back-to-back, DF face-to-face; tandem spacers are only equal or not"),
             need("inner_mm", Kind::Positive, "inner spacer"),
             need("outer_mm", Kind::Positive, "outer spacer"),
-            may("standout_um", Kind::Number, "ground into the pair, total (0)"),
-            may("growth_um", Kind::NotNegative, "growth of the inner raceway, on diameter, per bearing (0)"),
-            may("closing_um", Kind::NotNegative, "closing of the outer raceway (0)"),
-            may("inner_hotter_k", Kind::Number, "inner assembly hotter (0)"),
-            may("alpha", Kind::Positive, "expansion (12e-6)"),
+            guess("standout_um", Kind::Number, "ground into the pair, total (0)"),
+            guess("growth_um", Kind::NotNegative, "growth of the inner raceway, on diameter, per bearing (0)"),
+            guess("closing_um", Kind::NotNegative, "closing of the outer raceway (0)"),
+            guess("inner_hotter_k", Kind::Number, "inner assembly hotter (0)"),
+            guess("alpha", Kind::Positive, "expansion (12e-6)"),
             may("raceway_mm", Kind::Positive, "inner raceway, with heat"),
             may("row_distance_mm", Kind::Positive, "between the rows, with heat"),
             may("wanted_n", Kind::NotNegative, "wanted preload"),
@@ -111,6 +111,10 @@ pub(super) static ENTRIES: [Entry; 5] = [
             limit("face-to-face on a warm shaft tightens as it warms: a runaway is possible", |i, _| {
                 i.text("arrangement", "") == "DF" && i.num("inner_hotter_k", 0.0) > 0.0
             }),
+            limit(
+                "back-to-back and yet it tightens as it warms: the rows stand too close for the shaft's length to let go of them",
+                |i, a| i.text("arrangement", "") == "DB" && number(a, "s_t_um").is_some_and(|s| s > 0.0),
+            ),
             limit("no approach is left: the pair has end play", |_, a| number(a, "total_um").is_some_and(|t| t <= 0.0)),
         ],
         example: r#"{"bearing": {"z": 18, "ball_mm": 8.731, "pitch_mm": 65, "angle_deg": 15}, "arrangement": "DB", "inner_mm": 29.994, "outer_mm": 30, "wanted_n": 300}"#,
@@ -131,7 +135,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
                 ]),
                 "loads and shifts",
             ),
-            may("fit_joint", Kind::Flag, "fit a joint stiffness too (false)"),
+            guess("fit_joint", Kind::Flag, "fit a joint stiffness too (false)"),
         ],
         outputs: &[
             gives("preload_n", Gives::Number, "preload"),
@@ -155,7 +159,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
             may("radius_mm", Kind::Positive, "at this radius"),
             guess("m0_nm", Kind::NotNegative, "drag of grease and seals (0)"),
             need("pitch_mm", Kind::Positive, "pitch circle"),
-            may("bearings", Kind::Whole(1, 1000), "how many (2)"),
+            guess("bearings", Kind::Whole(1, 1000), "how many (2)"),
             guess("mu", Kind::Positive, "friction (0.0015)"),
         ],
         outputs: &[

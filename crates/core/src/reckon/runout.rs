@@ -9,7 +9,7 @@ use crate::rotation::{self, Station, Sweep, direction};
 use serde_json::Value;
 
 const READINGS: super::Field = need("readings_um", Kind::Numbers, "indicator readings");
-const ANGLES: super::Field = may("angles_deg", Kind::Numbers, "angles (equal steps from 0)");
+const ANGLES: super::Field = guess("angles_deg", Kind::Numbers, "angles (equal steps from 0)");
 
 pub(super) static ENTRIES: [Entry; 5] = [
     Entry {
@@ -91,7 +91,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
                 ]),
                 "sweeps along the shaft",
             ),
-            may("seat_z_mm", Kind::Number, "place of the seat (smallest z)"),
+            guess("seat_z_mm", Kind::Number, "place of the seat (smallest z)"),
             guess("u_um", Kind::NotNegative, "uncertainty (2)"),
             may("predict_z_mm", Kind::Number, "station to foretell"),
         ],
@@ -119,7 +119,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("rear_um", Kind::NotNegative, "eccentricity at the rear"),
             need("overhang_mm", Kind::Positive, "nose beyond the front bearing"),
             need("span_mm", Kind::Positive, "between the bearings"),
-            may("present_deg", Kind::Number, "angle between the marks now (180)"),
+            guess("present_deg", Kind::Number, "angle between the marks now (180)"),
         ],
         outputs: &[
             gives("best_deg", Gives::Number, "angle between the marks that is best"),

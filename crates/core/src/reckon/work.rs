@@ -1,6 +1,6 @@
 //! Names for pressing, bushes, run-in and the plan.
 
-use super::input::{may, need, short};
+use super::input::{guess, may, need, short};
 use super::output::{Gives, gives, limit, number, or_null};
 use super::{Answer, Entry, Input, Kind, answer};
 use crate::fit::bush::{self, BushCall};
@@ -32,7 +32,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("low_n", Kind::NotNegative, "lowest force at full travel"),
             need("high_n", Kind::NotNegative, "highest"),
             may("pressure_mpa", Kind::Positive, "contact pressure, for friction"),
-            may("tolerance_mm", Kind::Positive, "knee within (0.3)"),
+            guess("tolerance_mm", Kind::Positive, "knee within (0.3)"),
         ],
         outputs: &[
             gives("slope_n_mm", Gives::Number, "rise of force"),
@@ -58,14 +58,14 @@ pub(super) static ENTRIES: [Entry; 5] = [
             need("outside_mm", Kind::Positive, "outside"),
             need("housing_outside_mm", Kind::Positive, "housing"),
             need("delta_um", Kind::NotNegative, "effective interference"),
-            may("bush_material", Kind::Material, "bush (tin_bronze)"),
-            may("housing_material", Kind::Material, "housing (grey_iron)"),
-            may("closing_share", Kind::Number, "share of delta instead of Lamé"),
+            guess("bush_material", Kind::Material, "bush (tin_bronze)"),
+            guess("housing_material", Kind::Material, "housing (grey_iron)"),
+            guess("closing_share", Kind::Number, "share of delta instead of Lamé"),
             need("wanted_min_mm", Kind::Positive, "smallest wanted bore"),
             need("wanted_max_mm", Kind::Positive, "largest"),
-            may("ream_max_um", Kind::NotNegative, "most a hand reamer takes (250); 0: no reaming"),
-            may("bush_yield_mpa", Kind::Positive, "yield of the bush (of its material)"),
-            may("housing_yield_mpa", Kind::Positive, "yield of the housing (of its material)"),
+            guess("ream_max_um", Kind::NotNegative, "most a hand reamer takes (250); 0: no reaming"),
+            guess("bush_yield_mpa", Kind::Positive, "yield of the bush (of its material)"),
+            guess("housing_yield_mpa", Kind::Positive, "yield of the housing (of its material)"),
         ],
         outputs: &[
             gives("pressure_mpa", Gives::Number, "contact pressure"),
@@ -125,7 +125,7 @@ pub(super) static ENTRIES: [Entry; 5] = [
                 "time and temperature, time rising",
             ),
             need("room_c", Kind::Number, "room"),
-            may("limit_c", Kind::Number, "limit (lower of 60 and room + 35)"),
+            guess("limit_c", Kind::Number, "limit (lower of 60 and room + 35)"),
         ],
         outputs: &[
             gives("limit_c", Gives::Number, "limit"),

@@ -34,7 +34,7 @@ pub struct Straightness {
 /// `stations` with fewer than three or places that do not rise; what [`sweep`] refuses.
 pub fn straightness(stations: &[(Millimetres, Vec<f64>)], u: Micrometres) -> Result<Straightness> {
     expect(stations.len() >= 3, "stations", "at least three stations are expected: the ends carry the shaft")?;
-    expect(stations.windows(2).all(|w| w[1].0.0 > w[0].0.0), "stations", "places must rise along the shaft")?;
+    expect(stations.windows(2).all(|w| w[1].0.0 > w[0].0.0), "stations", "expected places to rise along the shaft")?;
     let axis =
         stations.iter().map(|(_, r)| Ok(sweep(r, None, 1)?.harmonics.first().map_or((0.0, 0.0), vector))).collect::<Result<Vec<_>>>()?;
     let (first, last) = (0, stations.len() - 1);

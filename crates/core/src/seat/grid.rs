@@ -78,8 +78,17 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
             match judge(value, &limits, u) {
                 Ok(Judgement::NotConforming) if past > 0.0 => {
                     let by = Micrometres(past * 1000.0);
-                    let situation =
-                        if over { Situation::SizeOver { surface: which, by } } else { Situation::SizeUnder { surface: which, by } };
+                    // Well inside, where the instrument can tell that; else inside.
+                    let sure = if tolerance > 2.0 * u { u } else { 0.0 };
+                    // What is taken off the extreme moves the other end as well: it stays in, too.
+                    let spread = g.max.0 - g.min.0;
+                    let most = (past + tolerance - spread - sure).max(past + sure);
+                    let mend = (Micrometres((past + sure) * 1000.0), Micrometres(most * 1000.0));
+                    let situation = if over {
+                        Situation::SizeOver { surface: which, by, mend }
+                    } else {
+                        Situation::SizeUnder { surface: which, by, mend }
+                    };
                     calls.push(finish(Call::of(Verdict::Stop, situation).figure(size(value))));
                 }
                 Ok(Judgement::Undecided) if calls.is_empty() && past > -u => calls.push(finish(
@@ -105,7 +114,9 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
         ..c
     }));
     if calls.is_empty() {
-        calls.push(finish(Call::of(Verdict::Go, Situation::SizeGood { surface: which, left: m.left() }).figure(size(g.mean.0))));
+        calls.push(finish(
+            Call::of(Verdict::Go, Situation::SizeGood { surface: which, left: m.left(), guarded: rules.guard_band }).figure(size(g.mean.0)),
+        ));
     }
     calls.sort_by_key(|c| std::cmp::Reverse(c.verdict));
     calls

@@ -16,8 +16,8 @@ pub use home::judge_home;
 use crate::anatomy::SeatFacts;
 use crate::call::{Call, Method, Situation, Verdict, Which};
 use crate::fit::clearance::{ClearanceLeft, FittedBearing, clearance_left};
-use crate::fit::designation::BearingType;
-use crate::fit::heat::{Cooling, HeatTarget, default_slide, grip_temperature, heat_target, weakest_cap};
+use crate::fit::designation::{BearingType, Seals};
+use crate::fit::heat::{Cooling, HeatTarget, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, weakest_cap};
 use crate::fit::lame::{PressAnswer, PressFit, press};
 use crate::fit::rings::{self, ClearanceKind};
 use crate::fit::tooling::{ForceThrough, InnerRingPush, Suit, Tube, force_through, tubes_for_inner_ring};
@@ -94,8 +94,11 @@ impl Shop {
     }
 }
 
-/// The slide clearance of handbook 03 is the larger of this and 0.5 µm per mm; a cap that leaves at least this will do.
-const LEAST_SLIDE_UM: f64 = 10.0;
+/// A cap will do that leaves at least so much to slide with: 10 µm, or a quarter micrometre a millimetre of bore. A ring of
+/// 200 mm with 10 µm to spare tilts, touches and sticks halfway.
+fn least_slide(d: Millimetres) -> Micrometres {
+    Micrometres((0.25 * d.0).max(10.0))
+}
 
 /// Readings of one surface and what took them.
 #[derive(Debug, Clone, PartialEq)]
@@ -243,16 +246,23 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     if rules.open_cap_c < cap.0 {
         (cap, weakest) = (Celsius(rules.open_cap_c), "house rules");
     }
+    if facts.bearing.seals == Seals::Unknown && cap == rules.sealed_cap() {
+        weakest = "grease and seals that it may have";
+    }
     let room = shop.room();
     let heat = heat_target(facts.bearing.d, interference.max, room, Material::BearingSteel, default_slide(facts.bearing.d), cap)
         .map_err(refused)?;
+    let grip_at = grip_temperature(facts.bearing.d, interference.max, room, Material::BearingSteel);
+    let cooling = Cooling::from_mass(room, heat.target, facts.mass_g(), facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK).ok();
+    // What is left to press counts what the ring loses on its way from the heater: the hands' time in still air.
+    let there = cooling.map_or(room, |c| c.at(rules.hands()));
+    let left = Micrometres(interference.max.0 - Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (there - room).0);
+    let left = Micrometres(left.0.clamp(0.0, interference.max.0.max(0.0)));
     let rest = press(
         &PressFit { school: School::Roughness { rz_inner: Micrometres(0.0), rz_outer: Micrometres(0.0) }, ..model }
-            .interference(heat.remaining, heat.remaining),
+            .interference(left, left),
     )
     .map_err(refused)?;
-    let grip_at = grip_temperature(facts.bearing.d, interference.max, room, Material::BearingSteel);
-    let cooling = Cooling::from_mass(room, heat.target, facts.mass_g(), facts.area_mm2(), 12.0, 470.0).ok();
 
     let kind = match facts.bearing.kind {
         BearingType::DeepGroove => Some(ClearanceKind::DeepGroove),
@@ -283,7 +293,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     let spare = Micrometres(Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (heat.target - room).0 - interference.max.0);
     let mut f = Fit {
         spare,
-        heats: heat.enough || spare.0 >= LEAST_SLIDE_UM,
+        heats: heat.enough || spare.0 >= least_slide(facts.bearing.d).0,
         drawn: facts.drawn_interference(),
         housing_from_limits: measured_housing.is_none(),
         press: pressed,

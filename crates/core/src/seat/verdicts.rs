@@ -5,8 +5,19 @@ use super::ways::housing_figure;
 use crate::anatomy::SeatFacts;
 use crate::call::{Amount, Call, Method, Situation, Verdict};
 use crate::fit::clearance::ClearanceCall;
+use crate::fit::{BRITTLE_HOOP_MPA, StressCall};
 use crate::quantity::{Micrometres, Millimetres};
 use crate::rules::HouseRules;
+
+/// What is said of a part that is pressed near or beyond its yield.
+fn near_yield(part: &str, share: f64) -> Option<Call> {
+    let verdict = match StressCall::of(share) {
+        StressCall::Go => return None,
+        StressCall::Warn => Verdict::LookAgain,
+        StressCall::Stop => Verdict::Stop,
+    };
+    Some(Call::of(verdict, Situation::Yields { part: part.to_owned(), share }))
+}
 
 /// The calls on a fit, worst first.
 pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
@@ -62,9 +73,11 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
                     .limit(Some(Amount::Time(rules.hands())), None, "house rule"),
             );
         }
-        if f.press.hub_hoop.0 > 120.0 {
-            calls.push(Call::of(Verdict::LookAgain, Situation::RingStressHigh { hoop_mpa: f.press.hub_hoop.0 }));
+        if f.press.stress.hoop.0 > BRITTLE_HOOP_MPA {
+            calls.push(Call::of(Verdict::LookAgain, Situation::RingStressHigh { hoop_mpa: f.press.stress.hoop.0 }));
         }
+        calls.extend(near_yield("the shaft", f.press.stress.shaft_share));
+        calls.extend(near_yield("the ring", f.press.stress.hub_share));
         if f.tube().is_none() && (!f.heats || f.grows_in_bore()) && f.interference.max.0 > 0.0 {
             let i = facts.inside();
             calls.push(Call::of(
@@ -82,6 +95,9 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
         let warm = (h.warm.enough && f.choices.iter().any(|c| c.method == Method::WarmHousing && c.advised)).then_some(h.warm.target);
         let s = Situation::TightInHousing { mean: f.housing.mean, force: h.press.high.force, warm };
         calls.push(Call::of(Verdict::Go, s).figure(housing_figure(h)));
+    }
+    if let Some(h) = &f.in_housing {
+        calls.extend(near_yield(&facts.housing_name, h.press.stress.hub_share));
     }
     if let Some(c) = &f.clearance {
         let group = f.group.clone();

@@ -84,6 +84,12 @@ impl Fit {
             _ => shaft,
         }
     }
+    /// Where pressing stops: never above what the press may give.
+    #[must_use]
+    pub fn stop_at(&self) -> Newtons {
+        let stop = self.push().stop;
+        self.press_machine.as_ref().map_or(stop, |(_, allowed)| Newtons(stop.0.min(allowed.0)))
+    }
     /// What is left to press when the housing is warm.
     #[must_use]
     pub fn push_into_warm(&self) -> Newtons {

@@ -100,6 +100,7 @@ fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) 
             let value = match ask {
                 Ask::Facing => "end A",
                 Ask::Hand => "right",
+                Ask::Closure => "open",
                 _ => "3.2",
             };
             answer(c, &who, id, q, AnswerState::Recorded, value, "").unwrap();

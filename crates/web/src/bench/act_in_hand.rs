@@ -133,6 +133,7 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units) -> AskFor
         Ask::Angle => "angle",
         Ask::Text => "words",
         Ask::Hand => "hand",
+        Ask::Closure => "closure",
         _ => "number",
     };
     let here = |found: &str| format!("?step={}&found={found}", encode(&ActId::Ask(q.id.clone()).to_string()));

@@ -289,14 +289,15 @@ fn inspect(w: &mut Work) {
 
 /// Questions: after what hides, before what moves, loosens or hides.
 fn ask(w: &mut Work, questions: &[Question]) {
-    for q in questions {
+    // How a ring is closed is asked of the one that goes on.
+    for q in questions.iter().filter(|q| q.ask != Ask::Closure) {
         let tool = match q.ask {
             Ask::Reading => "dial indicator",
             Ask::Points => "feelers",
             Ask::Ohms => "ohmmeter",
             Ask::Length => "depth micrometer or calliper",
             Ask::Angle => "scriber and clock drawing",
-            Ask::Facing | Ask::Text | Ask::Hand => "eyes, camera",
+            Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => "eyes, camera",
         };
         let reading = matches!(q.ask, Ask::Reading | Ask::Points);
         let id = ActId::ask(&q.id).text();

@@ -3,6 +3,7 @@
 //! belongs before it is missing.
 
 use super::super::Anatomy;
+use super::super::as_found::{Question, closure_of, questions};
 use super::super::body::whole;
 use super::super::text::Text;
 use super::{Act, Before, Law, Phase, Stage, Verb, first_time};
@@ -30,6 +31,7 @@ use std::collections::BTreeMap;
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 pub fn with_seats(a: &Anatomy, acts: &mut Vec<Act>, methods: &BTreeMap<String, Method>) {
+    let questions = questions(a);
     let mut all: BTreeMap<&str, Vec<StepKind>> = BTreeMap::new();
     let list = steps::steps(a);
     for (seat, kind) in &list {
@@ -39,7 +41,21 @@ pub fn with_seats(a: &Anatomy, acts: &mut Vec<Act>, methods: &BTreeMap<String, M
         let method = methods.get(&s.id).copied();
         let kinds = all.remove(s.id.as_str()).unwrap_or_default();
         One { seat: &s.id, name: &s.name, part: &s.part, method, acts }.add(&kinds);
+        if let Some(q) = questions.iter().find(|q| q.id == closure_of(&s.id)) {
+            ask_closure(q, &s.id, acts);
+        }
     }
+}
+
+/// How the ring is closed is looked at before it is chosen how it goes on: it caps the heat.
+fn ask_closure(q: &Question, seat: &str, acts: &mut Vec<Act>) {
+    let of = |kind| acts.iter().position(|x| x.seat.as_ref().is_some_and(|x| x.0 == seat && x.1 == kind));
+    let (Some(bore), Some(choose)) = (of(StepKind::RingBore), of(StepKind::Choose)) else { return };
+    let id = ActId::ask(&q.id).text();
+    let why = Text::new("How hot it may get follows from how it is closed");
+    acts[choose].before.push(Before { id: id.clone(), law: Law::Contact, words: why });
+    let act = Act::new(id, Verb::Ask, Phase::Mount, Stage::Parts, &q.about, q.words.clone()).with("eyes", 1.0);
+    acts.insert(bore, act);
 }
 
 struct One<'a> {

@@ -99,7 +99,10 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
             format!("Press {name} home from {from}{facing}{ring}; not heated: its outside would grow in the bore that it has to enter.")
         }
         (Hold::Shrink | Hold::Press, Some(c)) => format!("Press {name} square into {c}{facing}{ring}; or warm {c} and let it drop in."),
-        (Hold::Oil, _) => format!("Oil in, push {name} home from {from}; expansion pressure off, pushing pressure held."),
+        (Hold::Oil, _) => format!(
+            "Expansion pressure on until oil shows at the edge, then push {name} home from {from} as far as it was off. Expansion pressure off, push held {} minutes, then the push off.",
+            crate::fit::hydraulic::HOLD_MIN
+        ),
         (Hold::Press, None) => format!("Press {name} home from {from}{facing}{ring}."),
         (Hold::Screwed, _) => format!("Screw {name} in{facing}."),
         (Hold::Loose | Hold::Slide, _) => slide_on(p, b.split || b.way == Way::Sideways, name, &facing, carrier, from),
@@ -184,7 +187,7 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         return fill(words, name, "", carrier.unwrap_or("its pocket"), from);
     }
     match (p.fit, carrier) {
-        (Hold::Oil, _) => format!("Oil in, stop nut on: let {name} jump against the nut, then release in order."),
+        (Hold::Oil, _) => format!("Oil in, stop nut on: let {name} jump against the nut, expansion pressure off first, then the push."),
         (Hold::Press | Hold::Shrink, Some(c)) => format!("Press {name} out of {c}, supported close by{}.", pushed(a, all, i)),
         (Hold::Shrink, None) if b.piece == Piece::Inner || p.kind != PartKind::Bearing => {
             format!("Warm {name} quickly and draw it off towards {from} before the shaft warms.")
