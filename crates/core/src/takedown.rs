@@ -531,15 +531,23 @@ mod tests {
                 let f = Facts { nearby: Nearby { gas_or_fuel: true, ..Nearby::default() }, ..facts(stuck, tight) };
                 let (ranked, out) = rank(&f);
                 assert_eq!(ranked.len() + out.len(), Method::ALL.len());
-                assert!(
-                    ranked.iter().all(|r| !matches!(
-                        r.method,
-                        Method::HeatHousing | Method::InductionRing | Method::SlotAndChisel | Method::WeldBeads
-                    ))
-                );
+                assert!(ranked.iter().all(|r| !matches!(
+                    r.method,
+                    Method::HeatHousing | Method::InductionRing | Method::SlotAndChisel | Method::BurrFromInside | Method::WeldBeads
+                )));
                 assert!(ranked.iter().all(|r| !r.why.is_empty() && !r.method.steps().is_empty() && !r.method.cautions().is_empty()));
             }
         }
+    }
+
+    #[test]
+    fn tight_on_both_rings_no_force_goes_through_one_of_them() {
+        let f = Facts { fits_press: true, ..facts(Stuck::WholeBearing, TightOn::Both) };
+        let (ranked, out) = rank(&f);
+        assert!(ranked.iter().all(|r| !matches!(r.method, Method::Press | Method::PullInner)));
+        assert!(out.iter().any(|(m, why)| *m == Method::PullInner && why.contains("through the balls")));
+        let through = ranked.iter().find(|r| r.method == Method::PullThroughOuter).unwrap();
+        assert!(through.scraps);
     }
 
     #[test]

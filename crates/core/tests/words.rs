@@ -102,11 +102,12 @@ fn reckoned() -> BTreeMap<&'static str, BTreeSet<String>> {
     out.into_iter().map(|(name, m)| (name, m.into_values().collect())).collect()
 }
 
-/// Every error sentence that stands in the source: (file, field, words).
+/// Every error sentence that stands in the source: (file, field, words); where something is held, no field.
 fn errors() -> BTreeSet<(String, String, String)> {
-    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("src");
+    let crates = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
     let mut out = BTreeSet::new();
-    let mut dirs = vec![root.clone()];
+    let mut dirs: Vec<_> = ["core/src", "store/src", "web/src"].iter().map(|d| crates.join(d)).collect();
+    let letters = |words: &str| words.chars().filter(|c| c.is_alphabetic()).count();
     while let Some(dir) = dirs.pop() {
         for entry in std::fs::read_dir(dir).unwrap() {
             let path = entry.unwrap().path();
@@ -114,18 +115,24 @@ fn errors() -> BTreeSet<(String, String, String)> {
                 dirs.push(path);
                 continue;
             }
-            let text = std::fs::read_to_string(&path).unwrap();
+            let text = std::fs::read_to_string(&path).unwrap_or_default();
             let code = text.split("#[cfg(test)]").next().unwrap();
-            let file = path.strip_prefix(&root).unwrap().display().to_string();
+            let file = path.strip_prefix(&crates).unwrap().display().to_string().replace("/src/", "/");
             for call in ["expect(", "Refusal::new("] {
                 for part in code.split(call).skip(1) {
                     let texts = texts(part);
                     if let [.., field, words] = &texts[..]
-                        && words.chars().filter(|c| c.is_alphabetic()).count() > 10
+                        && letters(words) > 10
                         && !field.contains(' ')
                     {
                         out.insert((file.clone(), field.clone(), words.clone()));
                     }
+                }
+            }
+            for call in ["held(", "Held(", "Conflict(", "Forbidden(", "Problem(", "refused(", "plain("] {
+                for part in code.split(call).skip(1) {
+                    let said = texts(part).into_iter().filter(|t| letters(t) > 10 && t.contains(' ') && !t.contains('<'));
+                    out.extend(said.map(|words| (file.clone(), String::new(), words)));
                 }
             }
         }
@@ -180,14 +187,14 @@ fn document() -> String {
     for c in Caution::ALL {
         let _ = writeln!(out, "- {}", c.words());
     }
-    out.push_str("\n## Errors\n\nShown beside the field that they name.\n");
+    out.push_str("\n## Errors, and what holds something\n\nShown beside the field that they name; without a field, where it was tried. Braces stand for what is filled in.\n");
     let mut file = String::new();
     for (from, field, words) in errors() {
         if from != file {
             let _ = write!(out, "\n### {from}\n\n");
             file = from;
         }
-        let _ = writeln!(out, "- `{field}`: {words}");
+        let _ = if field.is_empty() { writeln!(out, "- {words}") } else { writeln!(out, "- `{field}`: {words}") };
     }
     out
 }
@@ -216,7 +223,7 @@ fn sentences_are_sentences() {
         }
     }
     for (file, field, words) in errors() {
-        assert!(!words.ends_with('.') && words.len() > 12, "{file} {field}: {words}");
+        assert!(field.is_empty() || !words.ends_with('.') && words.len() > 12, "{file} {field}: {words}");
     }
     assert!(errors().len() > 120, "{}", errors().len());
 }

@@ -134,6 +134,102 @@ fn each_thing_that_goes_wrong_has_its_call() {
     assert!(short.calls.iter().any(|c| matches!(c.situation, Situation::GripShort { .. })), "{:?}", short.calls);
 }
 
+/// A suffix that nobody knows: as if sealed, until somebody has looked.
+#[test]
+fn what_is_not_known_to_be_open_is_heated_as_if_it_were_sealed() {
+    let a = anatomy("6208 QX", "k6", "H7");
+    let facts = a.facts("s").expect("seat");
+    let s = Surfaces {
+        journal: Some(sheet(40.008, ROUND, gauge("micrometer", 0.003, 5.0))),
+        ring_bore: Some(sheet(39.994, ROUND, gauge("comparator", 0.0015, 30.0))),
+        ..Surfaces::default()
+    };
+    let cap = |said: Option<&str>| {
+        let f = fit(&facts.clone().closed(said), &s, &shop()).expect("measured");
+        (f.heat.cap.get(), f.weakest)
+    };
+    assert_eq!(cap(None), (80.0, "grease and seals that it may have"));
+    assert_eq!(cap(Some("cannot tell")).0, 80.0);
+    assert_eq!(cap(Some("shielded")), (80.0, "grease and seals"));
+    assert_eq!(cap(Some("open")), (120.0, "ring steel"));
+    // What stands on the ring is not talked away.
+    let sealed = anatomy("6208-2RS", "k6", "H7").facts("s").expect("seat").closed(Some("open"));
+    assert!(sealed.bearing.seals.greased());
+    let questions = crate::anatomy::as_found::questions(&a);
+    let q = questions.iter().find(|q| q.id == "closure.s").expect("it is asked");
+    assert!(q.words.contains("“QX” in 6208 QX is not understood"), "{}", q.words);
+    assert!(q.read("sealed", Units::Metric).is_ok() && q.read("shut", Units::Metric).is_err());
+    assert!(crate::anatomy::as_found::questions(&anatomy("6208 C3", "k6", "H7")).iter().all(|q| q.id != "closure.s"));
+    let mut acts = crate::anatomy::derive(&a).expect("derived").acts;
+    crate::anatomy::acts::with_seats(&a, &mut acts, &std::collections::BTreeMap::new());
+    let choose = acts.iter().find(|x| x.id == "at.s.choose").expect("chosen");
+    assert!(choose.waits_for("ask.closure.s") && acts.iter().any(|x| x.id == "ask.closure.s"));
+}
+
+/// A cap that leaves 10 µm is enough for a small ring; a large one tilts and sticks with it.
+#[test]
+fn room_to_slide_grows_with_the_ring() {
+    assert_eq!((least_slide(Millimetres::of(20.0)).get(), least_slide(Millimetres::of(200.0)).get()), (10.0, 50.0));
+    // 6240 under a cap of 80: 200 mm grow by 144 µm, of which 124 are taken, so 20 are left to slide with.
+    let f = fit_of(&anatomy("6240-2RS C5", "p6", "H7"), 200.110, 199.986);
+    assert!((f.spare.get() - 20.0).abs() < 0.5 && !f.heats, "{:?} {}", f.spare, f.heats);
+}
+
+/// The ring loses heat on its way: what is left to press is more than at the heater, and less than cold.
+#[test]
+fn what_is_pressed_hot_counts_the_way_from_the_heater() {
+    let f = |hands: f64| {
+        let mut shop = shop();
+        shop.rules.hands_s = hands;
+        let s = Surfaces {
+            journal: Some(sheet(40.036, ROUND, gauge("micrometer", 0.003, 5.0))),
+            ring_bore: Some(sheet(39.992, ROUND, gauge("comparator", 0.0015, 30.0))),
+            ..Surfaces::default()
+        };
+        fit(&anatomy("6208-2RS C5", "p6", "H7").facts("s").expect("seat"), &s, &shop).expect("measured")
+    };
+    let (quick, slow) = (f(1.0), f(120.0));
+    assert!(quick.rest_force.get() < slow.rest_force.get() && slow.rest_force.get() < slow.press.high.force.get());
+    // Never above what the press may give.
+    assert!(quick.stop_at().get() <= quick.press_machine.as_ref().map_or(f64::MAX, |p| p.1.get()));
+}
+
+#[test]
+fn yield_is_told_where_it_matters() {
+    let yields = |f: &Fit| {
+        f.calls
+            .iter()
+            .filter_map(
+                |c| if let Situation::Yields { part, share } = &c.situation { Some((part.clone(), *share, c.verdict)) } else { None },
+            )
+            .collect::<Vec<_>>()
+    };
+    assert!(yields(&fit_of(&anatomy("6208 C3", "k6", "H7"), 40.008, 39.994)).is_empty());
+    // A hollow shaft with a thin wall: 2p/(1 - k) at its bore.
+    let mut a = anatomy("6208 C5", "k6", "H7");
+    a.seats[0].shaft_bore_mm = Millimetres::of(38.0);
+    let f = fit_of(&a, 40.060, 39.994);
+    let p = f.press.high.pressure.get();
+    let told = yields(&f);
+    let share = 2.0 * p / (1.0 - (38.0f64 / 40.0).powi(2)) / 350.0;
+    assert!(
+        told.iter().any(|(part, s, v)| part == "the shaft" && (s - share).abs() < 1e-9 && (*v == Verdict::Stop) == (share > 1.0)),
+        "{told:?} {share}"
+    );
+}
+
+/// What is taken off lands inside the limits, not on one of them: at least and at most.
+#[test]
+fn a_mend_lands_inside() {
+    let a = anatomy("6208", "k6", "H7");
+    let m = sheet(40.028, ROUND, gauge("micrometer", 0.003, 5.0));
+    let calls = judge_grid(Which::Journal, &a.facts("s").expect("seat"), &m, &shop());
+    let Situation::SizeOver { mend: (least, most), .. } = calls[0].situation.clone() else { panic!("{calls:?}") };
+    // k6 at 40: 2 to 18 µm. 28 - 18 + 3 = 13 at least, 28 - 2 - 3 = 23 at most.
+    assert!((least.get() - 13.0).abs() < 1e-6 && (most.get() - 23.0).abs() < 1e-6, "{least:?} {most:?}");
+    assert!(calls[0].action(Units::Metric).contains("at least 13 µm and at most 23 µm"), "{}", calls[0].action(Units::Metric));
+}
+
 #[test]
 fn form_and_size_of_a_journal_are_judged() {
     let a = anatomy("6208", "k6", "H7");
