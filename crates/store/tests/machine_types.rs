@@ -90,7 +90,7 @@ fn every_special_move_is_a_step_somewhere() {
         ("expander", &["start the screws of", "before the cap is pulled down"]),
         ("oilers", &["oiler", "down with wire"]),
         ("captive", &["lay ", "before the shaft is fed through"]),
-        ("oil collar", &["oil in, push", "pushing pressure held"]),
+        ("oil collar", &["oil shows at the edge, then push", "push held 10 minutes"]),
         ("ohms before", &["how many ohms"]),
         ("ohms after", &["ohms of", "no way to earth"]),
         ("o-ring", &["in from several points"]),
