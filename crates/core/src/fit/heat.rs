@@ -61,6 +61,8 @@ pub fn weakest_cap(cage: Cage, sealed: bool, class: &str, sealed_cap: Celsius) -
     (Celsius(cap.0), cap.1)
 }
 
+/// What greased and closed bearings bear: beyond it the grease bleeds and the lips harden.
+pub const SEALED_CAP: Celsius = Celsius(80.0);
 /// Heat that still air takes off a ring, W/(m²·K): a bare ring of a few hundred grams, measured 10 to 15.
 pub const STILL_AIR_W_M2K: f64 = 12.0;
 /// Specific heat of steel, J/(kg·K).

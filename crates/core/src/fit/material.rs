@@ -64,6 +64,11 @@ impl Material {
     pub const fn expansion(self) -> f64 {
         self.constants().2
     }
+    /// Name in the contract.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        Self::ALL.iter().find(|m| m.1 == self).map_or("", |m| m.0)
+    }
     /// Yield strength when none is given, MPa: low values of what is usual. Grey iron and sintered bronze break rather than
     /// yield: theirs is the tensile strength.
     #[must_use]

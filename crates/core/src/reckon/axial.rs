@@ -1,242 +1,270 @@
 //! Names under "axial" of the contract.
 
-use super::input::{guess, may, need};
-use super::output::{Gives, gives, limit, or_null};
-use super::{Answer, Entry, Input, Kind, answer};
+use super::Entry;
+use super::declare::{Flag, List, NotNegative, Number, Numbers, Positive, Whole, Word, computation, takes};
 use crate::axial::{self, FloatCall, Gap, Meant};
 use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
-use crate::refusal::expect;
+use crate::refusal::{Refusal, Result, expect};
 
-pub(super) static ENTRIES: [Entry; 6] = [
-    Entry {
-        name: "float.shim",
-        purpose: "Float against its window, and what the adjusting shim must become.",
-        formula: "float = mean |pulled - pushed|; change = +-(float - aim)",
-        source: "handbook 05",
-        fields: &[
-            need(
-                "pairs",
-                Kind::Objects(&[
-                    need("pushed_mm", Kind::Number, "reading at one limit"),
-                    need("pulled_mm", Kind::Number, "reading at the other"),
-                ]),
-                "pushed and pulled, three pairs or more are usual",
-            ),
-            need("lo_mm", Kind::Number, "lower end of the window"),
-            need("hi_mm", Kind::Number, "upper end"),
-            guess("aim_mm", Kind::Number, "aim (middle)"),
-            guess("u_mm", Kind::NotNegative, "uncertainty (0.01)"),
-            guess("thicker_reduces", Kind::Flag, "a thicker shim gives less float (true)"),
-            may("shim_mm", Kind::Positive, "present shim"),
-        ],
-        outputs: &[
-            gives("float_mm", Gives::Number, "end play"),
-            gives("range_mm", Gives::Number, "spread of the pairs"),
-            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
-            or_null("change_mm", Gives::Number, "change of the shim, + thicker"),
-            or_null("action", Gives::Word(&["none", "add", "remove"]), "what to do"),
-            or_null("amount_mm", Gives::Number, "how much"),
-            or_null("new_shim_mm", Gives::Number, "shim afterwards"),
-        ],
-        limits: &[limit("fewer than three pairs: nothing says how well they repeat", |i, _| i.items("pairs").len() < 3)],
-        example: r#"{"pairs": [{"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.43}], "lo_mm": 0.25, "hi_mm": 0.35, "u_mm": 0.012, "shim_mm": 4.6}"#,
-        compute: float_shim,
-    },
-    Entry {
-        name: "axial.two_shims",
-        purpose: "Several shims set together from several gaps.",
-        formula: "gap change = sum of sign x shim change, least squares",
-        source: "least squares; handbook 05",
-        fields: &[
-            need(
-                "gaps",
-                Kind::Objects(&[
-                    need("now_mm", Kind::Number, "gap now"),
-                    need("wanted_mm", Kind::Number, "gap wanted"),
-                    need("signs", Kind::Numbers, "what a thicker shim does to it, one number a shim"),
-                ]),
-                "gaps measured",
-            ),
-            need("shims_mm", Kind::Numbers, "present thicknesses"),
-        ],
-        outputs: &[
-            gives("change_mm", Gives::Numbers, "change of each shim"),
-            gives("new_mm", Gives::Numbers, "each shim afterwards"),
-            gives("left_mm", Gives::Number, "largest gap error left"),
-        ],
-        limits: &[limit("as many gaps as shims: they always fit, nothing checks the signs", |i, _| {
-            i.items("gaps").len() <= i.numbers("shims_mm").len()
-        })],
-        example: r#"{"gaps": [{"now_mm": 1.2, "wanted_mm": 1.0, "signs": [-1, 0]}, {"now_mm": 0.5, "wanted_mm": 0.3, "signs": [1, -1]}], "shims_mm": [3.0, 4.0]}"#,
-        compute: two_shims,
-    },
-    Entry {
-        name: "gap.around",
-        purpose: "Gaps around a wheel: mean, offset, oval, and the move.",
-        formula: "g(t) = G + ex cos t + ey sin t (+ oval from 6 gaps); smallest G - |e|",
-        source: "least squares; handbook 05",
-        fields: &[
-            need("gaps_mm", Kind::Numbers, "gaps"),
-            may("angles_deg", Kind::Numbers, "angles (equal steps from 0)"),
-            guess("u_mm", Kind::NotNegative, "uncertainty (0.02)"),
-            may("min_gap_mm", Kind::Number, "smallest gap allowed"),
-            may("max_offset_mm", Kind::Number, "largest offset allowed"),
-        ],
-        outputs: &[
-            gives("mean_mm", Gives::Number, "mean gap"),
-            gives("offset_mm", Gives::Number, "offset"),
-            or_null("offset_deg", Gives::Number, "towards the widest gap"),
-            gives("smallest_mm", Gives::Number, "smallest gap"),
-            gives("move_mm", Gives::Number, "move the housing by"),
-            or_null("move_deg", Gives::Number, "in this direction"),
-            or_null("oval_mm", Gives::Number, "oval"),
-            or_null("cross_mm", Gives::Number, "sum of one pair of opposite gaps - the other"),
-            gives("consistent", Gives::Flag, "whether they agree"),
-            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
-        ],
-        limits: &[limit("three gaps always fit: nothing checks the readings", |i, _| i.numbers("gaps_mm").len() == 3)],
-        example: r#"{"gaps_mm": [0.42, 0.40, 0.34, 0.36]}"#,
-        compute: gap_around,
-    },
-    Entry {
-        name: "wear_ring",
-        purpose: "Wear-ring clearance, total and per side.",
-        formula: "total = ring - collar; per side = half",
-        source: "handbook 05",
-        fields: &[
-            may("ring_id_mm", Kind::Positive, "ring"),
-            may("collar_od_mm", Kind::Positive, "collar"),
-            may("reading_mm", Kind::Number, "a reading instead"),
-            may("reading_kind", Kind::Word(&["total", "per_side"]), "what the reading means"),
-            may("limit_min_mm", Kind::Number, "lower limit"),
-            may("limit_max_mm", Kind::Number, "upper limit"),
-            may("limit_kind", Kind::Word(&["total", "per_side"]), "what the limits mean"),
-        ],
-        outputs: &[
-            gives("total_mm", Gives::Number, "total clearance"),
-            gives("per_side_mm", Gives::Number, "per side"),
-            or_null("call", Gives::Word(&["go", "stop"]), "judgement"),
-        ],
-        limits: &[],
-        example: r#"{"ring_id_mm": 120.5, "collar_od_mm": 120.0, "limit_max_mm": 0.3, "limit_kind": "per_side"}"#,
-        compute: wear_ring,
-    },
-    Entry {
-        name: "shim.stock",
-        purpose: "Leaves from stock for a thickness, exact search.",
-        formula: "exact search in whole micrometres",
-        source: "handbook 05",
-        fields: &[
-            need("wanted_um", Kind::Whole(0, 100_000), "wanted thickness, whole µm"),
-            need(
-                "stock",
-                Kind::Objects(&[
-                    need("um", Kind::Whole(1, 100_000), "thickness"),
-                    need("count", Kind::Whole(0, 1_000_000_000), "number left"),
-                ]),
-                "leaves in stock",
-            ),
-            guess("max_leaves", Kind::Whole(0, 12), "most leaves (3)"),
-        ],
-        outputs: &[
-            gives("leaves_um", Gives::Numbers, "leaves, thick first"),
-            gives("total_um", Gives::Number, "together"),
-            gives("error_um", Gives::Number, "total - wanted"),
-            or_null("grind_from_um", Gives::Number, "thinnest leaf that can be ground"),
-            or_null("grind_um", Gives::Number, "how much off it"),
-        ],
-        limits: &[],
-        example: r#"{"wanted_um": 380, "stock": [{"um": 100, "count": 4}, {"um": 250, "count": 2}, {"um": 500, "count": 1}]}"#,
-        compute: shim_stock,
-    },
-    Entry {
-        name: "key.clearance",
-        purpose: "Clearance over a key.",
-        formula: "clearance = hub depth + shaft depth - key height",
-        source: "handbook 05",
-        fields: &[
-            need("hub_depth_mm", Kind::Positive, "keyway in the hub"),
-            need("shaft_depth_mm", Kind::Positive, "keyseat in the shaft"),
-            need("key_mm", Kind::Positive, "height of the key"),
-            guess("lo_mm", Kind::Number, "least clearance (0)"),
-            may("hi_mm", Kind::Number, "most clearance"),
-        ],
-        outputs: &[
-            gives("clearance_mm", Gives::Number, "clearance over the key"),
-            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
-        ],
-        limits: &[],
-        example: r#"{"hub_depth_mm": 3.4, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#,
-        compute: key_clearance,
-    },
-];
+pub(super) static ENTRIES: [&Entry; 6] =
+    [&float_shim::ENTRY, &two_shims::ENTRY, &gap_around::ENTRY, &wear_ring::ENTRY, &shim_stock::ENTRY, &key_clearance::ENTRY];
 
-fn float_shim(i: &Input) -> Answer {
-    let pairs: Vec<(f64, f64)> = i.items("pairs").iter().map(|p| (p.num("pushed_mm", 0.0), p.num("pulled_mm", 0.0))).collect();
-    let f = axial::float(
-        &pairs,
-        (i.num("lo_mm", 0.0), i.num("hi_mm", 0.0)),
-        i.maybe("aim_mm"),
-        i.num("u_mm", 0.01),
-        i.flag("thicker_reduces", true),
-    )?;
-    let shim = i.maybe("shim_mm").zip(f.change).map(|(s, c)| s + c.0);
+takes! {
+    /// One of the list.
+    pub(crate) struct PairIn {
+        /// reading at one limit
+        pushed_mm: Number;
+        /// reading at the other
+        pulled_mm: Number;
+    }
+}
+
+computation! {
+    /// Float against its window, and what the adjusting shim must become.
+    float_shim = "float.shim";
+    formula "float = mean |pulled - pushed|; change = +-(float - aim)";
+    source "mean of pairs; the sign is that of the machine";
+    holds "the same push in every pair; the housing clamped";
+    takes {
+        /// pushed and pulled, three pairs or more are usual
+        pairs: List<PairIn>;
+        /// lower end of the window
+        lo_mm: Number;
+        /// upper end
+        hi_mm: Number;
+        /// aim
+        [assumed] aim_mm: Option<Number> = "middle";
+        /// uncertainty
+        [assumed] u_mm: NotNegative = 0.01;
+        /// a thicker shim gives less float
+        [assumed] thicker_reduces: Flag = true;
+        /// present shim
+        shim_mm: Option<Positive>;
+    }
+    gives {
+        /// end play
+        float_mm: Millimetres;
+        /// spread of the pairs
+        range_mm: Millimetres;
+        /// judgement
+        ["go" "look_again" "stop"] call: &'static str;
+        /// change of the shim, + thicker
+        change_mm: Option<Millimetres>;
+        /// what to do
+        ["none" "add" "remove"] action: Option<&'static str>;
+        /// how much
+        amount_mm: Option<Millimetres>;
+        /// shim afterwards
+        new_shim_mm: Option<f64>;
+    }
+    limits {
+        "fewer than three pairs: nothing says how well they repeat" => |i, _| i.pairs.len() < 3;
+    }
+    example r#"{"pairs": [{"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.42}, {"pushed_mm": 0, "pulled_mm": 0.43}], "lo_mm": 0.25, "hi_mm": 0.35, "u_mm": 0.012, "shim_mm": 4.6}"#;
+}
+
+fn float_shim(i: &float_shim::Takes) -> Result<float_shim::Gives> {
+    let pairs: Vec<(f64, f64)> = i.pairs.iter().map(|p| (p.pushed_mm, p.pulled_mm)).collect();
+    let f = axial::float(&pairs, (i.lo_mm, i.hi_mm), i.aim_mm, i.u_mm, i.thicker_reduces)?;
+    let shim = i.shim_mm.zip(f.change).map(|(s, c)| s + c.0);
     expect(shim.is_none_or(|s| s > axial::VANISHED), "shim_mm", "no shim would be left: something else is too long")?;
-    answer! {
-        float_mm: f.float, range_mm: f.range,
-        call: match f.call { FloatCall::Go => "go", FloatCall::Stop => "stop", FloatCall::LookAgain => "look_again" },
+    Ok(float_shim::Gives {
+        float_mm: f.float,
+        range_mm: f.range,
+        call: match f.call {
+            FloatCall::Go => "go",
+            FloatCall::Stop => "stop",
+            FloatCall::LookAgain => "look_again",
+        },
         change_mm: f.change,
-        action: f.change.map(|c| if c.0 > 0.0 { "add" } else if c.0 < 0.0 { "remove" } else { "none" }),
+        action: f.change.map(|c| {
+            if c.0 > 0.0 {
+                "add"
+            } else if c.0 < 0.0 {
+                "remove"
+            } else {
+                "none"
+            }
+        }),
         amount_mm: f.change.map(|c| Millimetres(c.0.abs())),
         new_shim_mm: shim,
+    })
+}
+
+takes! {
+    /// One of the list.
+    pub(crate) struct GapIn {
+        /// gap now
+        now_mm: Number;
+        /// gap wanted
+        wanted_mm: Number;
+        /// what a thicker shim does to it, one number a shim
+        signs: Numbers;
     }
 }
 
-fn two_shims(i: &Input) -> Answer {
-    let gaps: Vec<Gap> = i
-        .items("gaps")
-        .iter()
-        .map(|g| Gap { now: g.num("now_mm", 0.0), wanted: g.num("wanted_mm", 0.0), signs: g.numbers("signs") })
-        .collect();
-    let shims = i.numbers("shims_mm");
+computation! {
+    /// Several shims set together from several gaps.
+    two_shims = "axial.two_shims";
+    formula "gap change = sum of sign x shim change, least squares";
+    source "linear least squares: Golub and Van Loan, Matrix Computations, chapter Orthogonalization and Least Squares";
+    holds "gaps that change in proportion to the shims";
+    takes {
+        /// gaps measured
+        gaps: List<GapIn>;
+        /// present thicknesses
+        shims_mm: Numbers;
+    }
+    gives {
+        /// change of each shim
+        change_mm: Vec<f64>;
+        /// each shim afterwards
+        new_mm: Vec<f64>;
+        /// largest gap error left
+        left_mm: f64;
+    }
+    limits {
+        "as many gaps as shims: they always fit, nothing checks the signs" => |i, _| i.gaps.len() <= i.shims_mm.len();
+    }
+    example r#"{"gaps": [{"now_mm": 1.2, "wanted_mm": 1.0, "signs": [-1, 0]}, {"now_mm": 0.5, "wanted_mm": 0.3, "signs": [1, -1]}], "shims_mm": [3.0, 4.0]}"#;
+}
+
+fn two_shims(i: &two_shims::Takes) -> Result<two_shims::Gives> {
+    let gaps: Vec<Gap> = i.gaps.iter().map(|g| Gap { now: g.now_mm, wanted: g.wanted_mm, signs: g.signs.clone() }).collect();
+    let shims = &i.shims_mm;
     expect(shims.len() <= 40 && gaps.len() <= 4000, "gaps", "at most 40 shims and 4000 gaps are taken")?;
-    let (change, left) = axial::several_shims(&gaps, &shims)?;
+    let (change, left) = axial::several_shims(&gaps, shims)?;
     let new: Vec<f64> = shims.iter().zip(&change).map(|(s, c)| s + c).collect();
-    answer! { change_mm: change, new_mm: new, left_mm: left }
+    Ok(two_shims::Gives { change_mm: change, new_mm: new, left_mm: left })
 }
 
-fn gap_around(i: &Input) -> Answer {
-    let angles = i.has("angles_deg").then(|| i.numbers("angles_deg"));
-    let g = axial::gaps(&i.numbers("gaps_mm"), angles.as_deref())?;
-    let consistent = g.consistent(Millimetres(i.num("u_mm", 0.02)));
-    let stop = i.maybe("min_gap_mm").map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK)
-        || i.maybe("max_offset_mm").is_some_and(|m| g.offset.0 > m + SLACK);
-    answer! {
-        mean_mm: g.mean, offset_mm: g.offset, offset_deg: g.offset_deg, smallest_mm: g.smallest, move_mm: g.offset,
-        move_deg: g.move_deg(), oval_mm: g.oval, cross_mm: g.cross, consistent: consistent,
-        call: if !consistent { "look_again" } else if stop { "stop" } else { "go" },
+computation! {
+    /// Gaps around a wheel: mean, offset, oval, and the move.
+    gap_around = "gap.around";
+    formula "g(t) = G + ex cos t + ey sin t (+ oval from 6 gaps); smallest G - |e|";
+    source "discrete Fourier series by least squares";
+    holds "feelers reach the narrowest place at each angle";
+    takes {
+        /// gaps
+        gaps_mm: Numbers;
+        /// angles
+        angles_deg: Option<Numbers> = "equal steps from 0";
+        /// uncertainty
+        [assumed] u_mm: NotNegative = 0.02;
+        /// smallest gap allowed
+        min_gap_mm: Option<Number>;
+        /// largest offset allowed
+        max_offset_mm: Option<Number>;
     }
+    gives {
+        /// mean gap
+        mean_mm: Millimetres;
+        /// offset
+        offset_mm: Millimetres;
+        /// towards the widest gap
+        offset_deg: Option<f64>;
+        /// smallest gap
+        smallest_mm: Millimetres;
+        /// move the housing by
+        move_mm: Millimetres;
+        /// in this direction
+        move_deg: Option<f64>;
+        /// oval
+        oval_mm: Option<Millimetres>;
+        /// sum of one pair of opposite gaps - the other
+        cross_mm: Option<Millimetres>;
+        /// whether they agree
+        consistent: bool;
+        /// judgement
+        ["go" "look_again" "stop"] call: &'static str;
+    }
+    limits {
+        "three gaps always fit: nothing checks the readings" => |i, _| i.gaps_mm.len() == 3;
+    }
+    example r#"{"gaps_mm": [0.42, 0.40, 0.34, 0.36]}"#;
 }
 
-fn wear_ring(i: &Input) -> Answer {
-    let meant = |field: &str| if i.text(field, "") == "per_side" { Meant::PerSide } else { Meant::Total };
-    let sizes = i.has("ring_id_mm") || i.has("collar_od_mm");
-    expect(sizes != i.has("reading_mm"), "ring_id_mm", "expected either ring and collar, or a reading")?;
-    let total = if sizes {
-        for f in ["ring_id_mm", "collar_od_mm"] {
-            expect(i.has(f), f, "ring and collar belong together: give both")?;
+fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
+    let g = axial::gaps(&i.gaps_mm, i.angles_deg.as_deref())?;
+    let consistent = g.consistent(Millimetres(i.u_mm));
+    let stop =
+        i.min_gap_mm.map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK) || i.max_offset_mm.is_some_and(|m| g.offset.0 > m + SLACK);
+    Ok(gap_around::Gives {
+        mean_mm: g.mean,
+        offset_mm: g.offset,
+        offset_deg: g.offset_deg,
+        smallest_mm: g.smallest,
+        move_mm: g.offset,
+        move_deg: g.move_deg(),
+        oval_mm: g.oval,
+        cross_mm: g.cross,
+        consistent: consistent,
+        call: if !consistent {
+            "look_again"
+        } else if stop {
+            "stop"
+        } else {
+            "go"
+        },
+    })
+}
+
+computation! {
+    /// Wear-ring clearance, total and per side.
+    wear_ring = "wear_ring";
+    formula "total = ring - collar; per side = half";
+    source "difference of two diameters; limits as API 610 or the maker gives them";
+    holds "round and concentric rings";
+    takes {
+        /// ring
+        ring_id_mm: Option<Positive>;
+        /// collar
+        collar_od_mm: Option<Positive>;
+        /// a reading instead
+        reading_mm: Option<Number>;
+        /// what the reading means
+        ["total" "per_side"] reading_kind: Option<Word>;
+        /// lower limit
+        limit_min_mm: Option<Number>;
+        /// upper limit
+        limit_max_mm: Option<Number>;
+        /// what the limits mean
+        ["total" "per_side"] limit_kind: Option<Word>;
+    }
+    gives {
+        /// total clearance
+        total_mm: f64;
+        /// per side
+        per_side_mm: f64;
+        /// judgement
+        ["go" "stop"] call: Option<&'static str>;
+    }
+    example r#"{"ring_id_mm": 120.5, "collar_od_mm": 120.0, "limit_max_mm": 0.3, "limit_kind": "per_side"}"#;
+}
+
+fn wear_ring(i: &wear_ring::Takes) -> Result<wear_ring::Gives> {
+    let meant = |kind: &Option<String>| if kind.as_deref() == Some("per_side") { Meant::PerSide } else { Meant::Total };
+    let sizes = i.ring_id_mm.is_some() || i.collar_od_mm.is_some();
+    expect(sizes != i.reading_mm.is_some(), "ring_id_mm", "expected either ring and collar, or a reading")?;
+    let total = match (i.ring_id_mm, i.collar_od_mm, i.reading_mm) {
+        (Some(ring), Some(collar), _) => ring - collar,
+        (ring, _, None) => {
+            let missing = if ring.is_none() { "ring_id_mm" } else { "collar_od_mm" };
+            return Err(Refusal::new(missing, "ring and collar belong together: give both"));
         }
-        i.num("ring_id_mm", 0.0) - i.num("collar_od_mm", 0.0)
-    } else {
-        expect(i.has("reading_kind"), "reading_kind", "expected total or per_side: which of them a reading means is never guessed")?;
-        meant("reading_kind").total(Millimetres(i.num("reading_mm", 0.0))).0
+        (_, _, Some(reading)) => {
+            let words = "expected total or per_side: which of them a reading means is never guessed";
+            expect(i.reading_kind.is_some(), "reading_kind", words)?;
+            meant(&i.reading_kind).total(Millimetres(reading)).0
+        }
     };
-    let (lo, hi) = (i.maybe("limit_min_mm"), i.maybe("limit_max_mm"));
+    let (lo, hi) = (i.limit_min_mm, i.limit_max_mm);
     let limited = lo.is_some() || hi.is_some();
-    expect(!limited || i.has("limit_kind"), "limit_kind", "expected total or per_side: which of them limits mean is never guessed")?;
+    let words = "expected total or per_side: which of them limits mean is never guessed";
+    expect(!limited || i.limit_kind.is_some(), "limit_kind", words)?;
     expect(lo.zip(hi).is_none_or(|(l, h)| h >= l), "limit_max_mm", "expected the upper limit not to be below the lower one")?;
-    let as_total = |l: f64| meant("limit_kind").total(Millimetres(l)).0;
+    let as_total = |l: f64| meant(&i.limit_kind).total(Millimetres(l)).0;
     let outside = lo.is_some_and(|l| total < as_total(l) - SLACK) || hi.is_some_and(|h| total > as_total(h) + SLACK);
     let call = if total < -SLACK || outside {
         Some("stop")
@@ -245,28 +273,103 @@ fn wear_ring(i: &Input) -> Answer {
     } else {
         None
     };
-    answer! { total_mm: total, per_side_mm: total / 2.0, call: call }
+    Ok(wear_ring::Gives { total_mm: total, per_side_mm: total / 2.0, call })
 }
 
-fn shim_stock(i: &Input) -> Answer {
-    let wanted = i.whole("wanted_um", 0);
-    let stock: Vec<(u64, u64)> = i.items("stock").iter().map(|s| (s.whole("um", 1), s.whole("count", 0))).collect();
-    let found = axial::shim_stock(wanted, &stock, i.whole("max_leaves", 3) as usize)?;
-    let leaves: Vec<f64> = found.leaves.iter().map(|l| *l as f64).collect();
-    let total: f64 = leaves.iter().sum();
-    answer! {
-        leaves_um: leaves, total_um: total, error_um: found.error as f64,
-        grind_from_um: found.grind_from.map(|g| g as f64), grind_um: found.grind_from.map(|g| (g - wanted) as f64),
+takes! {
+    /// One of the list.
+    pub(crate) struct StockIn {
+        /// thickness
+        um: Whole<1, 100_000>;
+        /// number left
+        count: Whole<0, 1_000_000_000>;
     }
 }
 
-fn key_clearance(i: &Input) -> Answer {
-    let (lo, hi) = (i.num("lo_mm", 0.0), i.maybe("hi_mm"));
+computation! {
+    /// Leaves from stock for a thickness, exact search.
+    shim_stock = "shim.stock";
+    formula "exact search in whole micrometres";
+    source "exact search: subset sums by dynamic programming, Cormen, Introduction to Algorithms";
+    holds "leaves lie flat and clean; no allowance for many leaves";
+    takes {
+        /// wanted thickness, whole µm
+        wanted_um: Whole<0, 100_000>;
+        /// leaves in stock
+        stock: List<StockIn>;
+        /// most leaves
+        [assumed] max_leaves: Whole<0, 12> = 3;
+    }
+    gives {
+        /// leaves, thick first
+        leaves_um: Vec<f64>;
+        /// together
+        total_um: f64;
+        /// total - wanted
+        error_um: f64;
+        /// thinnest leaf that can be ground
+        grind_from_um: Option<f64>;
+        /// how much off it
+        grind_um: Option<f64>;
+    }
+    example r#"{"wanted_um": 380, "stock": [{"um": 100, "count": 4}, {"um": 250, "count": 2}, {"um": 500, "count": 1}]}"#;
+}
+
+fn shim_stock(i: &shim_stock::Takes) -> Result<shim_stock::Gives> {
+    let wanted = i.wanted_um;
+    let stock: Vec<(u64, u64)> = i.stock.iter().map(|s| (s.um, s.count)).collect();
+    let found = axial::shim_stock(wanted, &stock, i.max_leaves as usize)?;
+    let leaves: Vec<f64> = found.leaves.iter().map(|l| *l as f64).collect();
+    let total: f64 = leaves.iter().sum();
+    Ok(shim_stock::Gives {
+        leaves_um: leaves,
+        total_um: total,
+        error_um: found.error as f64,
+        grind_from_um: found.grind_from.map(|g| g as f64),
+        grind_um: found.grind_from.map(|g| (g - wanted) as f64),
+    })
+}
+
+computation! {
+    /// Clearance over a key.
+    key_clearance = "key.clearance";
+    formula "clearance = hub depth + shaft depth - key height";
+    source "ISO 773 / DIN 6885-1 for the usual depths; difference of heights";
+    holds "parallel keys; heights over the whole length";
+    takes {
+        /// keyway in the hub
+        hub_depth_mm: Positive;
+        /// keyseat in the shaft
+        shaft_depth_mm: Positive;
+        /// height of the key
+        key_mm: Positive;
+        /// least clearance
+        [assumed] lo_mm: Number = 0.0;
+        /// most clearance
+        hi_mm: Option<Number>;
+    }
+    gives {
+        /// clearance over the key
+        clearance_mm: f64;
+        /// judgement
+        ["go" "look_again" "stop"] call: &'static str;
+    }
+    example r#"{"hub_depth_mm": 3.4, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#;
+}
+
+fn key_clearance(i: &key_clearance::Takes) -> Result<key_clearance::Gives> {
+    let (lo, hi) = (i.lo_mm, i.hi_mm);
     expect(hi.is_none_or(|h| h >= lo), "hi_mm", "expected the upper limit not to be below the lower one")?;
-    let mm = |f| Millimetres(i.num(f, 0.0));
-    let c = axial::key_clearance(mm("hub_depth_mm"), mm("shaft_depth_mm"), mm("key_mm")).0;
+    let c = axial::key_clearance(Millimetres(i.hub_depth_mm), Millimetres(i.shaft_depth_mm), Millimetres(i.key_mm)).0;
     let stop = c < -SLACK || c < lo - SLACK || hi.is_some_and(|h| c > h + SLACK);
     // Without an upper limit millimetres of clearance are no key seat: looked at again.
-    let large = hi.is_none() && c > (0.05 * i.num("key_mm", 0.0)).max(0.3) + SLACK;
-    answer! { clearance_mm: c, call: if stop { "stop" } else if large { "look_again" } else { "go" } }
+    let large = hi.is_none() && c > (0.05 * i.key_mm).max(0.3) + SLACK;
+    let call = if stop {
+        "stop"
+    } else if large {
+        "look_again"
+    } else {
+        "go"
+    };
+    Ok(key_clearance::Gives { clearance_mm: c, call })
 }

@@ -28,7 +28,7 @@ pub fn document() -> String {
 }
 
 fn entry(out: &mut String, e: &Entry) {
-    let _ = write!(out, "\n## {}\n\n{}\n\nFormula: `{}`. Source: {}.\n\n", e.name, e.purpose, e.formula, e.source);
+    let _ = write!(out, "\n## {}\n\n{}\n\nFormula: `{}`. Source: {}. Holds for: {}.\n\n", e.name, e.purpose, e.formula, e.source, e.holds);
     let _ = write!(out, "| takes | what | |\n|---|---|---|\n");
     for f in e.fields {
         let _ = writeln!(out, "| `{}` | {} | {} |", f.name, cell(&takes(f)), if f.required { "required" } else { "" });
@@ -40,7 +40,7 @@ fn entry(out: &mut String, e: &Entry) {
     if !e.limits.is_empty() {
         out.push_str("\nWarns:\n\n");
         for l in e.limits {
-            let _ = writeln!(out, "- {}", l.words);
+            let _ = writeln!(out, "- {l}");
         }
     }
     let answer = reckon(e.name, e.example).map_or_else(|r| r.to_string(), |a| rounded(&a).to_string());
@@ -65,7 +65,7 @@ fn takes(f: &Field) -> String {
         Kind::Object(fields) => format!("; {}", shape(fields)),
         _ => String::new(),
     };
-    with_unit(f.name, f.about) + &more
+    with_unit(f.name, &f.meaning()) + &more
 }
 
 fn given(o: &Output) -> String {

@@ -1,460 +1,609 @@
 //! Names under "fits and heat" of the contract.
 
-use super::input::{guess, may, need};
-use super::output::{Gives, gives, limit, number, or_null};
-use super::{Answer, Entry, Field, Input, Kind, answer};
+use super::Entry;
+use super::declare::{Flag, Matter, NotNegative, Number, Positive, Text, Word, computation};
 use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
 use crate::fit::heat::{
-    Cage, Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
+    Cage, Cooling, SEALED_CAP, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
 };
 use crate::fit::hydraulic;
-use crate::fit::{Finish, Friction, Material, PressFit, School, press};
-use crate::quantity::{Celsius, Kelvins, Megapascals, Micrometres, Millimetres, Seconds};
-use crate::refusal::{Refusal, expect};
+use crate::fit::{BRITTLE_HOOP_MPA, Finish, Friction, Material, PressFit, School, press};
+use crate::quantity::{Celsius, Kelvins, Megapascals, Micrometres, Millimetres, Newtons, Seconds};
+use crate::refusal::{Refusal, Result, expect};
 
-const FINISH: Field = guess("finish", Kind::Word(&["ground", "turned"]), "finish of the seat (ground)");
-
-pub(super) static ENTRIES: [Entry; 7] = [
-    Entry {
-        name: "fit.press",
-        purpose: "Pressure, force, growth and stress of a press fit.",
-        formula: "p = delta_eff/(d ((1/Eo)((Do2 + d2)/(Do2 - d2) + nu_o) + (1/Ei)((d2 + di2)/(d2 - di2) - nu_i))); F = pi d x p mu",
-        source: "Lamé; DIN 7190-1; handbook 03",
-        fields: &[
-            need("d_mm", Kind::Positive, "joint diameter"),
-            need("hub_outside_mm", Kind::Positive, "outside of the hub; a ring's raceway"),
-            guess("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
-            need("length_mm", Kind::Positive, "engaged length"),
-            need("delta_min_um", Kind::Number, "smallest interference"),
-            need("delta_max_um", Kind::Number, "largest interference"),
-            guess("hub_material", Kind::Material, "outer part (bearing_steel)"),
-            guess("shaft_material", Kind::Material, "inner part (carbon_steel)"),
-            guess("school", Kind::Word(&["diameter", "roughness"]), "rule for the effective interference (diameter)"),
-            FINISH,
-            may("rz_inner_um", Kind::NotNegative, "Rz of the inner part, with roughness"),
-            may("rz_outer_um", Kind::NotNegative, "Rz of the outer part, with roughness"),
-            guess("lubricant", Kind::Word(&["oiled", "dry", "paste"]), "what is on the seat (oiled)"),
-            may("mu_low", Kind::Positive, "lowest friction (from the lubricant)"),
-            guess("mu_mid", Kind::Positive, "usual friction (from the lubricant: dry 0.15, oiled 0.12, paste 0.07)"),
-            may("mu_high", Kind::Positive, "highest friction"),
-            guess("ring_hotter_k", Kind::Number, "how much hotter the ring runs; below 0 it is colder and tighter (0)"),
-            guess("hub_yield_mpa", Kind::Positive, "yield of the hub (of its material)"),
-            guess("shaft_yield_mpa", Kind::Positive, "yield of the inner part (of its material)"),
-        ],
-        outputs: &[
-            gives("delta_eff_low_um", Gives::Number, "effective interference, least"),
-            gives("pressure_low_mpa", Gives::Number, "pressure, least"),
-            gives("force_low_n", Gives::Number, "force, least"),
-            gives("growth_low_um", Gives::Number, "growth of the hub's outside, least"),
-            gives("delta_eff_mid_um", Gives::Number, "from the mean"),
-            gives("pressure_mid_mpa", Gives::Number, "from the mean"),
-            gives("force_mid_n", Gives::Number, "from the mean"),
-            gives("growth_mid_um", Gives::Number, "from the mean"),
-            gives("delta_eff_high_um", Gives::Number, "most"),
-            gives("pressure_high_mpa", Gives::Number, "most"),
-            gives("force_high_n", Gives::Number, "most"),
-            gives("growth_high_um", Gives::Number, "most"),
-            gives("hub_hoop_high_mpa", Gives::Number, "hoop stress at the hub's bore"),
-            gives("hub_tresca_high_mpa", Gives::Number, "Tresca stress at the hub's bore"),
-            or_null("shaft_bore_hoop_high_mpa", Gives::Number, "hoop stress at the bore of a hollow shaft"),
-            gives("stop_force_n", Gives::Number, "stop pressing here"),
-            gives("removal_low_n", Gives::Number, "pressing out, least"),
-            gives("removal_high_n", Gives::Number, "pressing out, most"),
-            gives("service_delta_eff_mid_um", Gives::Number, "what is left when the ring runs hotter"),
-            gives("hoop_mpa", Gives::Number, "hoop stress at the hub's bore in service"),
-            gives("hub_yield_share", Gives::Number, "Tresca stress of the hub over its yield"),
-            gives("shaft_yield_share", Gives::Number, "of the inner part"),
-            gives(
-                "stress_call",
-                Gives::Word(&["go", "warn", "stop"]),
-                "warn from 0.7 of yield or 120 MPa in a hardened ring, stop beyond yield",
-            ),
-        ],
-        limits: &[
-            limit("Rz was given and not used: only the school “roughness” takes it off the interference", |i, _| {
-                i.text("school", "diameter") == "diameter" && (i.has("rz_inner_um") || i.has("rz_outer_um"))
-            }),
-            limit("hoop stress over 120 MPa in a hardened ring: it may crack, ease the fit", |i, a| {
-                i.text("hub_material", "bearing_steel") == "bearing_steel" && number(a, "hub_hoop_high_mpa").is_some_and(|h| h > 120.0)
-            }),
-            limit(
-                "more than 2 µm of interference per mm of diameter: most materials yield there, and Lamé holds only while nothing yields",
-                |i, a| number(a, "delta_eff_high_um").is_some_and(|d| d > 2.0 * i.num("d_mm", 1.0)),
-            ),
-            limit("ring thinner than a twentieth of the diameter: it takes up the shape of its seat", |i, _| {
-                i.num("hub_outside_mm", 0.0) < 1.05 * i.num("d_mm", 1.0)
-            }),
-        ],
-        example: r#"{"d_mm": 60, "hub_outside_mm": 74, "length_mm": 31, "delta_min_um": 25.4, "delta_max_um": 25.4, "shaft_material": "bearing_steel"}"#,
-        compute: fit_press,
-    },
-    Entry {
-        name: "fit.clearance_left",
-        purpose: "Clearance left in a bearing once both rings are fitted.",
-        formula: "left = group - growth of the inner raceway - closing of the outer one - alpha dT D_e",
-        source: "Lamé; handbook 03",
-        fields: &[
-            need("d_mm", Kind::Positive, "bore"),
-            need("outer_mm", Kind::Positive, "outside"),
-            need("inner_raceway_mm", Kind::Positive, "inner raceway"),
-            need("outer_raceway_mm", Kind::Positive, "outer raceway"),
-            guess("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
-            guess("housing_outside_mm", Kind::Positive, "outside of the housing (thick)"),
-            guess("shaft_material", Kind::Material, "shaft (carbon_steel)"),
-            guess("housing_material", Kind::Material, "housing (grey_iron)"),
-            need("shaft_delta_min_um", Kind::Number, "smallest interference on the shaft"),
-            need("shaft_delta_max_um", Kind::Number, "largest"),
-            need("housing_delta_min_um", Kind::Number, "smallest interference in the housing"),
-            need("housing_delta_max_um", Kind::Number, "largest"),
-            need("clearance_min_um", Kind::Number, "smallest clearance of the group"),
-            need("clearance_max_um", Kind::Number, "largest"),
-            guess("inner_hotter_k", Kind::Number, "how much hotter the inner ring runs (0)"),
-            FINISH,
-            may("preload_meant", Kind::Flag, "runs preloaded on purpose (false)"),
-        ],
-        outputs: &[
-            gives("growth_min_um", Gives::Number, "growth of the inner raceway, least"),
-            gives("growth_max_um", Gives::Number, "most"),
-            gives("closing_min_um", Gives::Number, "closing of the outer raceway, least"),
-            gives("closing_max_um", Gives::Number, "most"),
-            gives("heat_um", Gives::Number, "taken by heat"),
-            gives("left_min_um", Gives::Number, "left, least"),
-            gives("left_max_um", Gives::Number, "left, most"),
-            gives("left_mean_um", Gives::Number, "middle"),
-            gives("call", Gives::Word(&["go", "look_again", "stop"]), "judgement"),
-            gives("remark", Gives::Word(&["large", ""]), "large: above the group's upper half"),
-        ],
-        limits: &[
-            limit("inner ring more than 30 K hotter than the outer: 5 to 10 K are typical, look for the cause", |i, _| {
-                i.num("inner_hotter_k", 0.0) > 30.0
-            }),
-            limit("the sum takes the interference in an outer ring for even all round: a split or thin housing makes it oval", |i, _| {
-                i.maybe("housing_outside_mm").is_some_and(|h| h < 1.2 * i.num("outer_mm", 1.0))
-            }),
-        ],
-        example: r#"{"d_mm": 40, "outer_mm": 80, "inner_raceway_mm": 48, "outer_raceway_mm": 72, "shaft_delta_min_um": 2, "shaft_delta_max_um": 30, "housing_delta_min_um": 0, "housing_delta_max_um": 0, "clearance_min_um": 6, "clearance_max_um": 20}"#,
-        compute: fit_clearance_left,
-    },
-    Entry {
-        name: "heat.target",
-        purpose: "How hot a ring must be, and may be, to slide on.",
-        formula: "T = T_shaft + (delta_max + slide)/(alpha d)",
-        source: "handbook 03",
-        fields: &[
-            need("d_mm", Kind::Positive, "bore"),
-            need("delta_max_um", Kind::Number, "largest interference"),
-            guess("shaft_c", Kind::Number, "shaft (20)"),
-            guess("material", Kind::Material, "what is heated (bearing_steel)"),
-            guess("slide_um", Kind::NotNegative, "slide clearance (larger of 10 and 0.5 per mm)"),
-            guess("cage", Kind::Word(&["steel", "brass", "polyamide", "phenolic", "none"]), "cage (steel)"),
-            guess("sealed", Kind::Flag, "greased and closed, or not known to be open (false)"),
-            guess("class", Kind::Word(&["normal", "6", "5", "4", "2"]), "tolerance class (normal)"),
-            may("cap_c", Kind::Number, "another cap"),
-            may("reason", Kind::Text, "reason for a higher cap"),
-        ],
-        outputs: &[
-            gives("slide_um", Gives::Number, "slide clearance"),
-            gives("needed_c", Gives::Number, "needed"),
-            gives("cap_c", Gives::Number, "cap of the weakest item"),
-            gives("target_c", Gives::Number, "heat to this"),
-            gives("enough", Gives::Flag, "whether the cap lets it slide"),
-            gives("remaining_um", Gives::Number, "interference left to press"),
-        ],
-        limits: &[limit("over 120 °C for longer than minutes changes a bearing ring", |i, a| {
-            i.text("material", "bearing_steel") == "bearing_steel" && number(a, "target_c").is_some_and(|t| t > 120.0)
-        })],
-        example: r#"{"d_mm": 40, "delta_max_um": 25}"#,
-        compute: heat_target_named,
-    },
-    Entry {
-        name: "heat.cooling",
-        purpose: "How fast a heated ring cools and when it grips.",
-        formula: "T(t) = T_env + (T0 - T_env) exp(-t/tau); tau = m c/(h A)",
-        source: "Newton's cooling; handbook 03",
-        fields: &[
-            need("env_c", Kind::Number, "room"),
-            need("first_c", Kind::Number, "first reading"),
-            may("first_s", Kind::Number, "its time (0)"),
-            may("second_c", Kind::Number, "second reading"),
-            may("second_s", Kind::Number, "its time"),
-            may("mass_g", Kind::Positive, "mass, instead of a second reading"),
-            may("area_mm2", Kind::Positive, "surface, with the mass"),
-            guess("h_w_m2k", Kind::Positive, "heat transfer (12)"),
-            guess("c_j_kgk", Kind::Positive, "specific heat (470)"),
-            may("target_c", Kind::Number, "temperature to wait for"),
-            may("d_mm", Kind::Positive, "bore, with delta_um"),
-            may("delta_um", Kind::Number, "interference, with d_mm"),
-            guess("shaft_c", Kind::Number, "shaft (the room)"),
-            guess("material", Kind::Material, "ring (bearing_steel)"),
-        ],
-        outputs: &[
-            gives("tau_s", Gives::Number, "time constant"),
-            or_null("target_s", Gives::Number, "until the target"),
-            or_null("grip_c", Gives::Number, "temperature at which the bore grips"),
-            or_null("goes_on", Gives::Flag, "as hot as it is now it is wider than the shaft"),
-            or_null("grip_s", Gives::Number, "seconds before it grips; 0 when it does not go on"),
-            or_null("near_shaft_s", Gives::Number, "until within 5 K of the shaft"),
-        ],
-        limits: &[
-            limit("above 250 °C radiation makes it cool faster than reckoned", |i, _| i.num("first_c", 0.0) > 250.0),
-            limit("on the shaft the ring cools faster than in air: count on fewer seconds", |_, a| number(a, "grip_s").is_some()),
-        ],
-        example: r#"{"env_c": 20, "first_c": 110, "second_c": 95, "second_s": 60, "d_mm": 40, "delta_um": 25}"#,
-        compute: heat_cooling,
-    },
-    Entry {
-        name: "fit.hydraulic",
-        purpose: "Pressures, push and drive-up of a collar or coupling expanded by oil.",
-        formula: "p = Lamé; expansion = margin p, at most yield (1 - (d/D)2)/2; push = pi d L p (mu + taper/2); drive-up = delta/taper",
-        source: "Lamé; DIN 7190-1, oil-pressure joints",
-        fields: &[
-            need("d_mm", Kind::Positive, "mean diameter of the joint"),
-            need("hub_outside_mm", Kind::Positive, "outside of the hub"),
-            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
-            need("length_mm", Kind::Positive, "length of the joint"),
-            need("delta_um", Kind::NotNegative, "interference when home"),
-            guess("hub_material", Kind::Material, "hub (carbon_steel)"),
-            guess("shaft_material", Kind::Material, "shaft (carbon_steel)"),
-            guess("hub_yield_mpa", Kind::Positive, "yield of the hub (of its material)"),
-            guess("taper", Kind::NotNegative, "diameter per length, up to 0.2; 1:30 is 0.0333 (0: a cylinder)"),
-            guess("margin", Kind::Positive, "expansion over contact pressure (1.1)"),
-            guess("mu", Kind::NotNegative, "friction on the oil film (0.02)"),
-        ],
-        outputs: &[
-            gives("contact_mpa", Gives::Number, "contact pressure when home"),
-            gives("expansion_mpa", Gives::Number, "expansion pressure that is needed"),
-            gives("expansion_limit_mpa", Gives::Number, "the hub's bore yields above it"),
-            gives("push_n", Gives::Number, "axial force at the end of the push"),
-            or_null("drive_up_mm", Gives::Number, "way from first contact, on a taper"),
-            gives("hold_min", Gives::Number, "hold the push so long once the expansion pressure is off"),
-            gives("call", Gives::Word(&["go", "stop"]), "stop where the hub would yield"),
-        ],
-        limits: &[limit(
-            "the maker's pressures come first: this is a thick cylinder of one material, without grooves and holes",
-            |_, _| true,
-        )],
-        example: r#"{"d_mm": 120, "hub_outside_mm": 260, "length_mm": 90, "delta_um": 120, "taper": 0.033333333}"#,
-        compute: hydraulic_named,
-    },
-    Entry {
-        name: "fit.drive_up",
-        purpose: "How far a bearing with a tapered bore is driven up for a wanted loss of clearance.",
-        formula: "delta = loss/(k (1 - k0²)/(1 - k² k0²)); way = (delta + smoothing)/taper",
-        source: "Lamé, equal steels",
-        fields: &[
-            need("d_mm", Kind::Positive, "mean bore"),
-            need("raceway_mm", Kind::Positive, "inner raceway"),
-            may("shaft_bore_mm", Kind::NotNegative, "bore of a hollow shaft (0)"),
-            guess("taper", Kind::Positive, "diameter per length, up to 0.2 (1:12)"),
-            need("clearance_um", Kind::NotNegative, "radial clearance before"),
-            need("loss_um", Kind::NotNegative, "wanted loss of it"),
-            guess("smoothing_um", Kind::NotNegative, "what smoothing of the surfaces costs, on diameter (10)"),
-        ],
-        outputs: &[
-            gives("way_mm", Gives::Number, "axial way from first contact"),
-            gives("delta_um", Gives::Number, "interference that it makes"),
-            gives("left_um", Gives::Number, "radial clearance that is left, to be proved by feeler"),
-        ],
-        limits: &[limit("first contact is hard to feel: the clearance left, by feeler, decides and not the way", |_, _| true)],
-        example: r#"{"d_mm": 100, "raceway_mm": 122, "clearance_um": 75, "loss_um": 45}"#,
-        compute: drive_up_named,
-    },
-    Entry {
-        name: "heat.frees",
-        purpose: "How much warmer a housing frees an outer ring.",
-        formula: "dT = delta/((alpha housing - alpha ring) D), where both warm together",
-        source: "linear expansion",
-        fields: &[
-            need("outer_mm", Kind::Positive, "outside of the ring"),
-            need("delta_um", Kind::NotNegative, "interference in the housing"),
-            guess("housing_material", Kind::Material, "housing (aluminium)"),
-            guess("ring_material", Kind::Material, "ring (bearing_steel)"),
-        ],
-        outputs: &[or_null("frees_k", Gives::Number, "warmer than the shop by this; null when the ring grows as much")],
-        limits: &[limit("the ring grows as much as the housing: warming both frees nothing, keep the ring cold", |_, a| {
-            a.get("frees_k").is_some_and(serde_json::Value::is_null)
-        })],
-        example: r#"{"outer_mm": 80, "delta_um": 30}"#,
-        compute: frees_named,
-    },
+pub(super) static ENTRIES: [&Entry; 7] = [
+    &fit_press::ENTRY,
+    &fit_clearance_left::ENTRY,
+    &heat_target_named::ENTRY,
+    &heat_cooling::ENTRY,
+    &hydraulic_named::ENTRY,
+    &drive_up_named::ENTRY,
+    &frees_named::ENTRY,
 ];
 
-fn hydraulic_named(i: &Input) -> Answer {
-    let hub = i.material("hub_material", Material::CarbonSteel);
-    let a = hydraulic::oil(&hydraulic::OilFit {
-        d: Millimetres(i.num("d_mm", 0.0)),
-        hub_outside: Millimetres(i.num("hub_outside_mm", 0.0)),
-        shaft_bore: Millimetres(i.num("shaft_bore_mm", 0.0)),
-        length: Millimetres(i.num("length_mm", 0.0)),
-        delta: Micrometres(i.num("delta_um", 0.0)),
-        hub,
-        shaft: i.material("shaft_material", Material::CarbonSteel),
-        taper: i.num("taper", 0.0),
-        margin: i.num("margin", 1.1),
-        mu: i.num("mu", 0.02),
-        yield_mpa: Megapascals(i.num("hub_yield_mpa", hub.yield_mpa())),
-    })
-    .map_err(|r| if r.field == "yield_mpa" { Refusal::new("hub_yield_mpa", r.message) } else { r })?;
-    answer! {
-        contact_mpa: a.contact, expansion_mpa: a.expansion, expansion_limit_mpa: a.expansion_limit, push_n: a.push,
-        drive_up_mm: a.drive_up, hold_min: hydraulic::HOLD_MIN as f64, call: if a.possible { "go" } else { "stop" },
+computation! {
+    /// Pressure, force, growth and stress of a press fit.
+    fit_press = "fit.press";
+    formula "p = delta_eff/(d ((1/Eo)((Do2 + d2)/(Do2 - d2) + nu_o) + (1/Ei)((d2 + di2)/(d2 - di2) - nu_i))); F = pi d x p mu";
+    source "DIN 7190-1:2017; Lamé, in Shigley's Mechanical Engineering Design, chapter Load and Stress Analysis, Press and Shrink Fits";
+    holds "elastic parts of even wall over the whole length; ends, keyways and grooves carry more";
+    takes {
+        /// joint diameter
+        d_mm: Positive;
+        /// outside of the hub; a ring's raceway
+        hub_outside_mm: Positive;
+        /// bore of a hollow shaft
+        [assumed] shaft_bore_mm: NotNegative = 0.0;
+        /// engaged length
+        length_mm: Positive;
+        /// smallest interference
+        delta_min_um: Number;
+        /// largest interference
+        delta_max_um: Number;
+        /// outer part
+        [assumed] hub_material: Matter = Material::BearingSteel;
+        /// inner part
+        [assumed] shaft_material: Matter = Material::CarbonSteel;
+        /// rule for the effective interference
+        [assumed "diameter" "roughness"] school: Word = "diameter";
+        /// finish of the seat
+        [assumed "ground" "turned"] finish: Word = "ground";
+        /// Rz of the inner part, with roughness
+        rz_inner_um: Option<NotNegative>;
+        /// Rz of the outer part, with roughness
+        rz_outer_um: Option<NotNegative>;
+        /// what is on the seat
+        [assumed "oiled" "dry" "paste"] lubricant: Word = "oiled";
+        /// lowest friction
+        mu_low: Option<Positive> = "from the lubricant";
+        /// usual friction
+        [assumed] mu_mid: Option<Positive> = "from the lubricant: dry 0.15, oiled 0.12, paste 0.07";
+        /// highest friction
+        mu_high: Option<Positive>;
+        /// how much hotter the ring runs; below 0 it is colder and tighter
+        [assumed] ring_hotter_k: Number = 0.0;
+        /// yield of the hub
+        [assumed] hub_yield_mpa: Option<Positive> = "of its material";
+        /// yield of the inner part
+        [assumed] shaft_yield_mpa: Option<Positive> = "of its material";
     }
+    gives {
+        /// effective interference, least
+        delta_eff_low_um: Micrometres;
+        /// pressure, least
+        pressure_low_mpa: Megapascals;
+        /// force, least
+        force_low_n: Newtons;
+        /// growth of the hub's outside, least
+        growth_low_um: Micrometres;
+        /// from the mean
+        delta_eff_mid_um: Micrometres;
+        /// from the mean
+        pressure_mid_mpa: Megapascals;
+        /// from the mean
+        force_mid_n: Newtons;
+        /// from the mean
+        growth_mid_um: Micrometres;
+        /// most
+        delta_eff_high_um: Micrometres;
+        /// most
+        pressure_high_mpa: Megapascals;
+        /// most
+        force_high_n: Newtons;
+        /// most
+        growth_high_um: Micrometres;
+        /// hoop stress at the hub's bore
+        hub_hoop_high_mpa: Megapascals;
+        /// Tresca stress at the hub's bore
+        hub_tresca_high_mpa: Megapascals;
+        /// hoop stress at the bore of a hollow shaft
+        shaft_bore_hoop_high_mpa: Option<Megapascals>;
+        /// stop pressing here
+        stop_force_n: Newtons;
+        /// pressing out, least
+        removal_low_n: Newtons;
+        /// pressing out, most
+        removal_high_n: Newtons;
+        /// what is left when the ring runs hotter
+        service_delta_eff_mid_um: Micrometres;
+        /// hoop stress at the hub's bore in service
+        hoop_mpa: Megapascals;
+        /// Tresca stress of the hub over its yield
+        hub_yield_share: f64;
+        /// of the inner part
+        shaft_yield_share: f64;
+        /// warn from 0.7 of yield or 120 MPa in a hardened ring, stop beyond yield
+        ["go" "warn" "stop"] stress_call: &'static str;
+    }
+    limits {
+        "Rz was given and not used: only the school “roughness” takes it off the interference" => |i, _| i.school == "diameter" && (i.rz_inner_um.is_some() || i.rz_outer_um.is_some());
+        "hoop stress over 120 MPa in a hardened ring: it may crack, ease the fit" => |i, a| i.hub_material == Material::BearingSteel && a.hub_hoop_high_mpa.0 > BRITTLE_HOOP_MPA;
+        "more than 2 µm of interference per mm of diameter: most materials yield there, and Lamé holds only while nothing yields" => |i, a| a.delta_eff_high_um.0 > 2.0 * i.d_mm;
+        "ring thinner than a twentieth of the diameter: it takes up the shape of its seat" => |i, _| i.hub_outside_mm < 1.05 * i.d_mm;
+    }
+    example r#"{"d_mm": 60, "hub_outside_mm": 74, "length_mm": 31, "delta_min_um": 25.4, "delta_max_um": 25.4, "shaft_material": "bearing_steel"}"#;
 }
 
-fn drive_up_named(i: &Input) -> Answer {
-    let um = |f, default| Micrometres(i.num(f, default));
-    let a = hydraulic::drive_up(
-        Millimetres(i.num("d_mm", 0.0)),
-        Millimetres(i.num("raceway_mm", 0.0)),
-        Millimetres(i.num("shaft_bore_mm", 0.0)),
-        i.num("taper", 1.0 / 12.0),
-        um("clearance_um", 0.0),
-        um("loss_um", 0.0),
-        um("smoothing_um", 10.0),
-    )?;
-    answer! { way_mm: a.way, delta_um: a.delta, left_um: a.left }
-}
-
-fn frees_named(i: &Input) -> Answer {
-    let k = hydraulic::frees_at(
-        Millimetres(i.num("outer_mm", 0.0)),
-        Micrometres(i.num("delta_um", 0.0)),
-        i.material("housing_material", Material::Aluminium),
-        i.material("ring_material", Material::BearingSteel),
-    );
-    answer! { frees_k: k.map(|k| k.0) }
-}
-
-fn finish(i: &Input) -> Finish {
-    if i.text("finish", "ground") == "turned" { Finish::Turned } else { Finish::Ground }
-}
-
-fn fit_press(i: &Input) -> Answer {
-    let school = if i.text("school", "diameter") == "roughness" {
-        for field in ["rz_inner_um", "rz_outer_um"] {
-            expect(i.has(field), field, "the roughness school needs Rz of both surfaces")?;
-        }
-        School::Roughness { rz_inner: Micrometres(i.num("rz_inner_um", 0.0)), rz_outer: Micrometres(i.num("rz_outer_um", 0.0)) }
+fn fit_press(i: &fit_press::Takes) -> Result<fit_press::Gives> {
+    let school = if i.school == "roughness" {
+        let both = "the roughness school needs Rz of both surfaces";
+        let rz = |field, rz: Option<f64>| rz.map(Micrometres).ok_or_else(|| Refusal::new(field, both));
+        School::Roughness { rz_inner: rz("rz_inner_um", i.rz_inner_um)?, rz_outer: rz("rz_outer_um", i.rz_outer_um)? }
     } else {
-        School::Diameter(finish(i))
+        School::Diameter(finish(&i.finish))
     };
-    let handbook = Friction::of(i.text("lubricant", "oiled")).unwrap_or(Friction::OILED);
+    let usual = Friction::of(&i.lubricant).unwrap_or(Friction::OILED);
     let a = press(&PressFit {
-        d: Millimetres(i.num("d_mm", 0.0)),
-        hub_outside: i.num("hub_outside_mm", 0.0),
-        shaft_bore: Millimetres(i.num("shaft_bore_mm", 0.0)),
-        length: Millimetres(i.num("length_mm", 0.0)),
-        delta_min: Micrometres(i.num("delta_min_um", 0.0)),
-        delta_max: Micrometres(i.num("delta_max_um", 0.0)),
-        hub: i.material("hub_material", Material::BearingSteel),
-        shaft: i.material("shaft_material", Material::CarbonSteel),
+        d: Millimetres(i.d_mm),
+        hub_outside: i.hub_outside_mm,
+        shaft_bore: Millimetres(i.shaft_bore_mm),
+        length: Millimetres(i.length_mm),
+        delta_min: Micrometres(i.delta_min_um),
+        delta_max: Micrometres(i.delta_max_um),
+        hub: i.hub_material,
+        shaft: i.shaft_material,
         school,
         friction: Friction {
-            low: i.num("mu_low", handbook.low),
-            mid: i.num("mu_mid", handbook.mid),
-            high: i.num("mu_high", handbook.high),
+            low: i.mu_low.unwrap_or(usual.low),
+            mid: i.mu_mid.unwrap_or(usual.mid),
+            high: i.mu_high.unwrap_or(usual.high),
         },
-        ring_hotter: Kelvins(i.num("ring_hotter_k", 0.0)),
-        yields: (i.maybe("hub_yield_mpa"), i.maybe("shaft_yield_mpa")),
+        ring_hotter: Kelvins(i.ring_hotter_k),
+        yields: (i.hub_yield_mpa, i.shaft_yield_mpa),
     })?;
-    answer! {
-        delta_eff_low_um: a.low.delta_eff, pressure_low_mpa: a.low.pressure, force_low_n: a.low.force, growth_low_um: a.low.growth,
-        delta_eff_mid_um: a.mid.delta_eff, pressure_mid_mpa: a.mid.pressure, force_mid_n: a.mid.force, growth_mid_um: a.mid.growth,
-        delta_eff_high_um: a.high.delta_eff, pressure_high_mpa: a.high.pressure, force_high_n: a.high.force, growth_high_um: a.high.growth,
-        hub_hoop_high_mpa: a.hub_hoop, hub_tresca_high_mpa: a.hub_tresca, shaft_bore_hoop_high_mpa: a.shaft_bore_hoop,
-        stop_force_n: a.stop_force, removal_low_n: a.removal.0, removal_high_n: a.removal.1, service_delta_eff_mid_um: a.service_delta_eff_mid,
-        hoop_mpa: a.stress.hoop, hub_yield_share: a.stress.hub_share, shaft_yield_share: a.stress.shaft_share, stress_call: a.stress.call.name(),
-    }
+    Ok(fit_press::Gives {
+        delta_eff_low_um: a.low.delta_eff,
+        pressure_low_mpa: a.low.pressure,
+        force_low_n: a.low.force,
+        growth_low_um: a.low.growth,
+        delta_eff_mid_um: a.mid.delta_eff,
+        pressure_mid_mpa: a.mid.pressure,
+        force_mid_n: a.mid.force,
+        growth_mid_um: a.mid.growth,
+        delta_eff_high_um: a.high.delta_eff,
+        pressure_high_mpa: a.high.pressure,
+        force_high_n: a.high.force,
+        growth_high_um: a.high.growth,
+        hub_hoop_high_mpa: a.hub_hoop,
+        hub_tresca_high_mpa: a.hub_tresca,
+        shaft_bore_hoop_high_mpa: a.shaft_bore_hoop,
+        stop_force_n: a.stop_force,
+        removal_low_n: a.removal.0,
+        removal_high_n: a.removal.1,
+        service_delta_eff_mid_um: a.service_delta_eff_mid,
+        hoop_mpa: a.stress.hoop,
+        hub_yield_share: a.stress.hub_share,
+        shaft_yield_share: a.stress.shaft_share,
+        stress_call: a.stress.call.name(),
+    })
 }
 
-fn fit_clearance_left(i: &Input) -> Answer {
-    let range = |lo, hi| (Micrometres(i.num(lo, 0.0)), Micrometres(i.num(hi, 0.0)));
-    let mm = |name| Millimetres(i.num(name, 0.0));
+computation! {
+    /// Clearance left in a bearing once both rings are fitted.
+    fit_clearance_left = "fit.clearance_left";
+    formula "left = group - growth of the inner raceway - closing of the outer one - alpha dT D_e";
+    source "Lamé, as in DIN 7190-1:2017; Harris and Kotzalas, Essential Concepts of Bearing Technology, chapter Interference Fitting and Clearance";
+    holds "even interference all round; the rings are taken as plain cylinders to their raceways";
+    takes {
+        /// bore
+        d_mm: Positive;
+        /// outside
+        outer_mm: Positive;
+        /// inner raceway
+        inner_raceway_mm: Positive;
+        /// outer raceway
+        outer_raceway_mm: Positive;
+        /// bore of a hollow shaft
+        [assumed] shaft_bore_mm: NotNegative = 0.0;
+        /// outside of the housing
+        [assumed] housing_outside_mm: Option<Positive> = "thick";
+        /// shaft
+        [assumed] shaft_material: Matter = Material::CarbonSteel;
+        /// housing
+        [assumed] housing_material: Matter = Material::GreyIron;
+        /// smallest interference on the shaft
+        shaft_delta_min_um: Number;
+        /// largest
+        shaft_delta_max_um: Number;
+        /// smallest interference in the housing
+        housing_delta_min_um: Number;
+        /// largest
+        housing_delta_max_um: Number;
+        /// smallest clearance of the group
+        clearance_min_um: Number;
+        /// largest
+        clearance_max_um: Number;
+        /// how much hotter the inner ring runs
+        [assumed] inner_hotter_k: Number = 0.0;
+        /// finish of the seat
+        [assumed "ground" "turned"] finish: Word = "ground";
+        /// runs preloaded on purpose
+        preload_meant: Flag = false;
+    }
+    gives {
+        /// growth of the inner raceway, least
+        growth_min_um: Micrometres;
+        /// most
+        growth_max_um: Micrometres;
+        /// closing of the outer raceway, least
+        closing_min_um: Micrometres;
+        /// most
+        closing_max_um: Micrometres;
+        /// taken by heat
+        heat_um: Micrometres;
+        /// left, least
+        left_min_um: Micrometres;
+        /// left, most
+        left_max_um: Micrometres;
+        /// middle
+        left_mean_um: Micrometres;
+        /// judgement
+        ["go" "look_again" "stop"] call: &'static str;
+        /// large: above the group's upper half
+        ["large" ""] remark: &'static str;
+    }
+    limits {
+        "inner ring more than 30 K hotter than the outer: 5 to 10 K are typical, look for the cause" => |i, _| i.inner_hotter_k > 30.0;
+        "the sum takes the interference in an outer ring for even all round: a split or thin housing makes it oval" => |i, _| i.housing_outside_mm.is_some_and(|h| h < 1.2 * i.outer_mm);
+    }
+    example r#"{"d_mm": 40, "outer_mm": 80, "inner_raceway_mm": 48, "outer_raceway_mm": 72, "shaft_delta_min_um": 2, "shaft_delta_max_um": 30, "housing_delta_min_um": 0, "housing_delta_max_um": 0, "clearance_min_um": 6, "clearance_max_um": 20}"#;
+}
+
+fn fit_clearance_left(i: &fit_clearance_left::Takes) -> Result<fit_clearance_left::Gives> {
+    let range = |lo, hi| (Micrometres(lo), Micrometres(hi));
+    let mm = Millimetres;
     let c = clearance_left(&FittedBearing {
-        d: mm("d_mm"),
-        inner_raceway: mm("inner_raceway_mm"),
-        outer_raceway: mm("outer_raceway_mm"),
-        outer: mm("outer_mm"),
-        shaft_bore: mm("shaft_bore_mm"),
-        housing_outside: i.maybe("housing_outside_mm").map(Millimetres),
-        shaft: i.material("shaft_material", Material::CarbonSteel),
-        housing: i.material("housing_material", Material::GreyIron),
-        shaft_delta: range("shaft_delta_min_um", "shaft_delta_max_um"),
-        housing_delta: range("housing_delta_min_um", "housing_delta_max_um"),
-        clearance: range("clearance_min_um", "clearance_max_um"),
-        inner_hotter: Kelvins(i.num("inner_hotter_k", 0.0)),
-        finish: finish(i),
-        preload_meant: i.flag("preload_meant", false),
+        d: mm(i.d_mm),
+        inner_raceway: mm(i.inner_raceway_mm),
+        outer_raceway: mm(i.outer_raceway_mm),
+        outer: mm(i.outer_mm),
+        shaft_bore: mm(i.shaft_bore_mm),
+        housing_outside: i.housing_outside_mm.map(Millimetres),
+        shaft: i.shaft_material,
+        housing: i.housing_material,
+        shaft_delta: range(i.shaft_delta_min_um, i.shaft_delta_max_um),
+        housing_delta: range(i.housing_delta_min_um, i.housing_delta_max_um),
+        clearance: range(i.clearance_min_um, i.clearance_max_um),
+        inner_hotter: Kelvins(i.inner_hotter_k),
+        finish: finish(&i.finish),
+        preload_meant: i.preload_meant,
     })?;
-    answer! {
-        growth_min_um: c.growth.0, growth_max_um: c.growth.1, closing_min_um: c.closing.0, closing_max_um: c.closing.1, heat_um: c.heat,
-        left_min_um: c.left.0, left_max_um: c.left.1, left_mean_um: c.mean,
-        call: match c.call { ClearanceCall::Go => "go", ClearanceCall::LookAgain => "look_again", ClearanceCall::Stop => "stop" },
+    Ok(fit_clearance_left::Gives {
+        growth_min_um: c.growth.0,
+        growth_max_um: c.growth.1,
+        closing_min_um: c.closing.0,
+        closing_max_um: c.closing.1,
+        heat_um: c.heat,
+        left_min_um: c.left.0,
+        left_max_um: c.left.1,
+        left_mean_um: c.mean,
+        call: match c.call {
+            ClearanceCall::Go => "go",
+            ClearanceCall::LookAgain => "look_again",
+            ClearanceCall::Stop => "stop",
+        },
         remark: if c.large { "large" } else { "" },
-    }
+    })
 }
 
-fn heat_target_named(i: &Input) -> Answer {
-    let d = Millimetres(i.num("d_mm", 0.0));
-    let (weakest, _) = weakest_cap(
-        Cage::of(i.text("cage", "steel")).unwrap_or_default(),
-        i.flag("sealed", false),
-        i.text("class", "normal"),
-        Celsius(80.0),
-    );
-    let cap = match i.maybe("cap_c") {
-        Some(c) => raised_cap(Celsius(c), weakest, i.flag("sealed", false), i.text("reason", ""))?,
+computation! {
+    /// How hot a ring must be, and may be, to slide on.
+    heat_target_named = "heat.target";
+    formula "T = T_shaft + (delta_max + slide)/(alpha d)";
+    source "linear expansion; caps by what greases, cages and ring steels bear, as makers state them";
+    holds "even warmth through the ring";
+    takes {
+        /// bore
+        d_mm: Positive;
+        /// largest interference
+        delta_max_um: Number;
+        /// shaft
+        [assumed] shaft_c: Number = 20.0;
+        /// what is heated
+        [assumed] material: Matter = Material::BearingSteel;
+        /// slide clearance
+        [assumed] slide_um: Option<NotNegative> = "larger of 10 and 0.5 per mm";
+        /// cage
+        [assumed "steel" "brass" "polyamide" "phenolic" "none"] cage: Word = "steel";
+        /// greased and closed, or not known to be open
+        [assumed] sealed: Flag = false;
+        /// tolerance class
+        [assumed "normal" "6" "5" "4" "2"] class: Word = "normal";
+        /// another cap
+        cap_c: Option<Number>;
+        /// reason for a higher cap
+        reason: Text = "";
+    }
+    gives {
+        /// slide clearance
+        slide_um: Micrometres;
+        /// needed
+        needed_c: Celsius;
+        /// cap of the weakest item
+        cap_c: Celsius;
+        /// heat to this
+        target_c: Celsius;
+        /// whether the cap lets it slide
+        enough: bool;
+        /// interference left to press
+        remaining_um: Micrometres;
+    }
+    limits {
+        "over 120 °C for longer than minutes changes a bearing ring" => |i, a| i.material == Material::BearingSteel && a.target_c.0 > 120.0;
+    }
+    example r#"{"d_mm": 40, "delta_max_um": 25}"#;
+}
+
+fn heat_target_named(i: &heat_target_named::Takes) -> Result<heat_target_named::Gives> {
+    let d = Millimetres(i.d_mm);
+    let (weakest, _) = weakest_cap(Cage::of(&i.cage).unwrap_or_default(), i.sealed, &i.class, SEALED_CAP);
+    let cap = match i.cap_c {
+        Some(c) => raised_cap(Celsius(c), weakest, i.sealed, &i.reason)?,
         None => weakest,
     };
-    let slide = i.maybe("slide_um").map_or_else(|| default_slide(d), Micrometres);
-    let h = heat_target(
-        d,
-        Micrometres(i.num("delta_max_um", 0.0)),
-        Celsius(i.num("shaft_c", 20.0)),
-        i.material("material", Material::BearingSteel),
-        slide,
-        cap,
-    )?;
-    answer! { slide_um: h.slide, needed_c: h.needed, cap_c: h.cap, target_c: h.target, enough: h.enough, remaining_um: h.remaining }
+    let slide = i.slide_um.map_or_else(|| default_slide(d), Micrometres);
+    let h = heat_target(d, Micrometres(i.delta_max_um), Celsius(i.shaft_c), i.material, slide, cap)?;
+    Ok(heat_target_named::Gives {
+        slide_um: h.slide,
+        needed_c: h.needed,
+        cap_c: h.cap,
+        target_c: h.target,
+        enough: h.enough,
+        remaining_um: h.remaining,
+    })
 }
 
-fn heat_cooling(i: &Input) -> Answer {
-    let (env, first) = (Celsius(i.num("env_c", 0.0)), Celsius(i.num("first_c", 0.0)));
+computation! {
+    /// How fast a heated ring cools and when it grips.
+    heat_cooling = "heat.cooling";
+    formula "T(t) = T_env + (T0 - T_env) exp(-t/tau); tau = m c/(h A)";
+    source "Newton's law of cooling; Incropera, Fundamentals of Heat and Mass Transfer, chapter Transient Conduction, lumped capacitance";
+    holds "still air, one body of one temperature, below 250 °C";
+    takes {
+        /// room
+        env_c: Number;
+        /// first reading
+        first_c: Number;
+        /// its time
+        first_s: Number = 0.0;
+        /// second reading
+        second_c: Option<Number>;
+        /// its time
+        second_s: Option<Number>;
+        /// mass, instead of a second reading
+        mass_g: Option<Positive>;
+        /// surface, with the mass
+        area_mm2: Option<Positive>;
+        /// heat transfer
+        [assumed] h_w_m2k: Positive = STILL_AIR_W_M2K;
+        /// specific heat
+        [assumed] c_j_kgk: Positive = STEEL_J_KGK;
+        /// temperature to wait for
+        target_c: Option<Number>;
+        /// bore, with delta_um
+        d_mm: Option<Positive>;
+        /// interference, with d_mm
+        delta_um: Option<Number>;
+        /// shaft
+        [assumed] shaft_c: Option<Number> = "the room";
+        /// ring
+        [assumed] material: Matter = Material::BearingSteel;
+    }
+    gives {
+        /// time constant
+        tau_s: Seconds;
+        /// until the target
+        target_s: Option<Seconds>;
+        /// temperature at which the bore grips
+        grip_c: Option<Celsius>;
+        /// as hot as it is now it is wider than the shaft
+        goes_on: Option<bool>;
+        /// seconds before it grips; 0 when it does not go on
+        grip_s: Option<Seconds>;
+        /// until within 5 K of the shaft
+        near_shaft_s: Option<Seconds>;
+    }
+    limits {
+        "above 250 °C radiation makes it cool faster than reckoned" => |i, _| i.first_c > 250.0;
+        "on the shaft the ring cools faster than in air: count on fewer seconds" => |_, a| a.grip_s.is_some();
+    }
+    example r#"{"env_c": 20, "first_c": 110, "second_c": 95, "second_s": 60, "d_mm": 40, "delta_um": 25}"#;
+}
+
+fn heat_cooling(i: &heat_cooling::Takes) -> Result<heat_cooling::Gives> {
+    let (env, first) = (Celsius(i.env_c), Celsius(i.first_c));
     expect(first.0 > env.0, "first_c", "expected the ring to be warmer than the room to cool")?;
-    let readings = i.has("second_c") || i.has("second_s");
-    let mass = i.has("mass_g") || i.has("area_mm2");
-    let together = |a: &'static str, b: &'static str| match (i.has(a), i.has(b)) {
-        (true, false) => Err(Refusal::new(b, format!("{b} belongs to {a}: give both"))),
-        (false, true) => Err(Refusal::new(a, format!("{a} belongs to {b}: give both"))),
-        _ => Ok(()),
-    };
+    let readings = i.second_c.is_some() || i.second_s.is_some();
+    let mass = i.mass_g.is_some() || i.area_mm2.is_some();
     expect(readings != mass, "second_c", "expected either a second reading with its time, or mass and area")?;
-    together("second_c", "second_s")?;
-    together("mass_g", "area_mm2")?;
-    together("d_mm", "delta_um")?;
-    let start = i.num("first_s", 0.0);
-    let c = if readings {
-        Cooling::from_readings(env, first, Celsius(i.num("second_c", 0.0)), Seconds(i.num("second_s", 0.0) - start))?
-    } else {
-        Cooling::from_mass(
-            env,
-            first,
-            i.num("mass_g", 0.0),
-            i.num("area_mm2", 0.0),
-            i.num("h_w_m2k", STILL_AIR_W_M2K),
-            i.num("c_j_kgk", STEEL_J_KGK),
-        )?
+    let second = together(("second_c", i.second_c), ("second_s", i.second_s))?;
+    let body = together(("mass_g", i.mass_g), ("area_mm2", i.area_mm2))?;
+    let joint = together(("d_mm", i.d_mm), ("delta_um", i.delta_um))?;
+    let c = match (second, body) {
+        (Some((c, s)), _) => Cooling::from_readings(env, first, Celsius(c), Seconds(s - i.first_s))?,
+        (_, Some((mass, area))) => Cooling::from_mass(env, first, mass, area, i.h_w_m2k, i.c_j_kgk)?,
+        _ => return Err(Refusal::new("second_c", "expected a second reading, or mass and area")),
     };
-    let shaft = Celsius(i.num("shaft_c", env.0));
-    let grip = i.maybe("d_mm").map(|d| {
-        grip_temperature(Millimetres(d), Micrometres(i.num("delta_um", 0.0)), shaft, i.material("material", Material::BearingSteel))
-    });
-    answer! {
+    let shaft = i.shaft_c.map_or(env, Celsius);
+    let grip = joint.map(|(d, delta)| grip_temperature(Millimetres(d), Micrometres(delta), shaft, i.material));
+    Ok(heat_cooling::Gives {
         tau_s: c.tau,
-        target_s: i.maybe("target_c").and_then(|t| c.until(Celsius(t))),
+        target_s: i.target_c.and_then(|t| c.until(Celsius(t))),
         grip_c: grip,
         goes_on: grip.map(|g| first.0 > g.0),
         grip_s: grip.and_then(|g| if first.0 > g.0 { c.until(g) } else { Some(Seconds(0.0)) }),
         near_shaft_s: c.until(shaft + Kelvins(5.0)),
+    })
+}
+
+computation! {
+    /// Pressures, push and drive-up of a collar or coupling expanded by oil.
+    hydraulic_named = "fit.hydraulic";
+    formula "p = Lamé; expansion = margin p, at most yield (1 - (d/D)2)/2; push = pi d L p (mu + taper/2); drive-up = delta/taper";
+    source "DIN 7190-1:2017, oil-pressure joints; Lamé";
+    holds "a thick cylinder of one material without grooves and holes; the maker's pressures come first";
+    takes {
+        /// mean diameter of the joint
+        d_mm: Positive;
+        /// outside of the hub
+        hub_outside_mm: Positive;
+        /// bore of a hollow shaft
+        shaft_bore_mm: NotNegative = 0.0;
+        /// length of the joint
+        length_mm: Positive;
+        /// interference when home
+        delta_um: NotNegative;
+        /// hub
+        [assumed] hub_material: Matter = Material::CarbonSteel;
+        /// shaft
+        [assumed] shaft_material: Matter = Material::CarbonSteel;
+        /// yield of the hub
+        [assumed] hub_yield_mpa: Option<Positive> = "of its material";
+        /// diameter per length, up to 0.2; 1:30 is 0.0333
+        [assumed] taper: Option<NotNegative> = "0: a cylinder";
+        /// expansion over contact pressure
+        [assumed] margin: Positive = 1.1;
+        /// friction on the oil film
+        [assumed] mu: NotNegative = 0.02;
     }
+    gives {
+        /// contact pressure when home
+        contact_mpa: Megapascals;
+        /// expansion pressure that is needed
+        expansion_mpa: Megapascals;
+        /// the hub's bore yields above it
+        expansion_limit_mpa: Megapascals;
+        /// axial force at the end of the push
+        push_n: Newtons;
+        /// way from first contact, on a taper
+        drive_up_mm: Option<Millimetres>;
+        /// hold the push so long once the expansion pressure is off
+        hold_min: f64;
+        /// stop where the hub would yield
+        ["go" "stop"] call: &'static str;
+    }
+    limits {
+        "the maker's pressures come first: this is a thick cylinder of one material, without grooves and holes" => |_, _| true;
+    }
+    example r#"{"d_mm": 120, "hub_outside_mm": 260, "length_mm": 90, "delta_um": 120, "taper": 0.033333333}"#;
+}
+
+fn hydraulic_named(i: &hydraulic_named::Takes) -> Result<hydraulic_named::Gives> {
+    let hub = i.hub_material;
+    let a = hydraulic::oil(&hydraulic::OilFit {
+        d: Millimetres(i.d_mm),
+        hub_outside: Millimetres(i.hub_outside_mm),
+        shaft_bore: Millimetres(i.shaft_bore_mm),
+        length: Millimetres(i.length_mm),
+        delta: Micrometres(i.delta_um),
+        hub,
+        shaft: i.shaft_material,
+        taper: i.taper.unwrap_or(0.0),
+        margin: i.margin,
+        mu: i.mu,
+        yield_mpa: Megapascals(i.hub_yield_mpa.unwrap_or(hub.yield_mpa())),
+    })
+    .map_err(|r| if r.field == "yield_mpa" { Refusal::new("hub_yield_mpa", r.message) } else { r })?;
+    Ok(hydraulic_named::Gives {
+        contact_mpa: a.contact,
+        expansion_mpa: a.expansion,
+        expansion_limit_mpa: a.expansion_limit,
+        push_n: a.push,
+        drive_up_mm: a.drive_up,
+        hold_min: hydraulic::HOLD_MIN as f64,
+        call: if a.possible { "go" } else { "stop" },
+    })
+}
+
+computation! {
+    /// How far a bearing with a tapered bore is driven up for a wanted loss of clearance.
+    drive_up_named = "fit.drive_up";
+    formula "delta = loss/(k (1 - k0²)/(1 - k² k0²)); way = (delta + smoothing)/taper";
+    source "Lamé, equal steels; ISO 5753-1:2009 for the clearance before";
+    holds "first contact is felt at an even seat; the clearance left, by feeler, decides";
+    takes {
+        /// mean bore
+        d_mm: Positive;
+        /// inner raceway
+        raceway_mm: Positive;
+        /// bore of a hollow shaft
+        shaft_bore_mm: NotNegative = 0.0;
+        /// diameter per length, up to 0.2
+        [assumed] taper: Option<Positive> = "1:12";
+        /// radial clearance before
+        clearance_um: NotNegative;
+        /// wanted loss of it
+        loss_um: NotNegative;
+        /// what smoothing of the surfaces costs, on diameter
+        [assumed] smoothing_um: NotNegative = 10.0;
+    }
+    gives {
+        /// axial way from first contact
+        way_mm: Millimetres;
+        /// interference that it makes
+        delta_um: Micrometres;
+        /// radial clearance that is left, to be proved by feeler
+        left_um: Micrometres;
+    }
+    limits {
+        "first contact is hard to feel: the clearance left, by feeler, decides and not the way" => |_, _| true;
+    }
+    example r#"{"d_mm": 100, "raceway_mm": 122, "clearance_um": 75, "loss_um": 45}"#;
+}
+
+fn drive_up_named(i: &drive_up_named::Takes) -> Result<drive_up_named::Gives> {
+    let a = hydraulic::drive_up(
+        Millimetres(i.d_mm),
+        Millimetres(i.raceway_mm),
+        Millimetres(i.shaft_bore_mm),
+        i.taper.unwrap_or(1.0 / 12.0),
+        Micrometres(i.clearance_um),
+        Micrometres(i.loss_um),
+        Micrometres(i.smoothing_um),
+    )?;
+    Ok(drive_up_named::Gives { way_mm: a.way, delta_um: a.delta, left_um: a.left })
+}
+
+computation! {
+    /// How much warmer a housing frees an outer ring.
+    frees_named = "heat.frees";
+    formula "dT = delta/((alpha housing - alpha ring) D), where both warm together";
+    source "linear expansion";
+    holds "ring and housing warm together and evenly";
+    takes {
+        /// outside of the ring
+        outer_mm: Positive;
+        /// interference in the housing
+        delta_um: NotNegative;
+        /// housing
+        [assumed] housing_material: Matter = Material::Aluminium;
+        /// ring
+        [assumed] ring_material: Matter = Material::BearingSteel;
+    }
+    gives {
+        /// warmer than the shop by this; null when the ring grows as much
+        frees_k: Option<f64>;
+    }
+    limits {
+        "the ring grows as much as the housing: warming both frees nothing, keep the ring cold" => |_, a| a.frees_k.is_none();
+    }
+    example r#"{"outer_mm": 80, "delta_um": 30}"#;
+}
+
+fn frees_named(i: &frees_named::Takes) -> Result<frees_named::Gives> {
+    let k = hydraulic::frees_at(Millimetres(i.outer_mm), Micrometres(i.delta_um), i.housing_material, i.ring_material);
+    Ok(frees_named::Gives { frees_k: k.map(|k| k.0) })
+}
+
+/// Two fields that belong together: both or none.
+fn together(a: (&'static str, Option<f64>), b: (&'static str, Option<f64>)) -> Result<Option<(f64, f64)>> {
+    match (a.1, b.1) {
+        (Some(_), None) => Err(Refusal::new(b.0, format!("{} belongs to {}: give both", b.0, a.0))),
+        (None, Some(_)) => Err(Refusal::new(a.0, format!("{} belongs to {}: give both", a.0, b.0))),
+        (x, y) => Ok(x.zip(y)),
+    }
+}
+
+fn finish(word: &str) -> Finish {
+    if word == "turned" { Finish::Turned } else { Finish::Ground }
 }

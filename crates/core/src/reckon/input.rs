@@ -1,5 +1,5 @@
-//! Fields of a named computation, and its input once every field has been checked: types, ranges, missing and unknown
-//! fields, each refused by name. Lists of objects are checked by the fields of their items.
+//! Fields of a named computation and how an input is checked against them: types, ranges, missing and unknown fields, each
+//! refused by name. Lists of objects are checked by the fields of their items.
 
 use crate::fit::Material;
 use crate::refusal::{Refusal, Result};
@@ -9,7 +9,7 @@ use serde_json::{Map, Value};
 pub const LONGEST: usize = 200_000;
 
 /// What a field takes.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy)]
 pub enum Kind {
     /// A finite number.
     Number,
@@ -25,7 +25,7 @@ pub enum Kind {
     Text,
     /// One of these words.
     Word(&'static [&'static str]),
-    /// A material of handbook 03.
+    /// A material of the table.
     Material,
     /// A list of finite numbers.
     Numbers,
@@ -44,7 +44,7 @@ pub enum Kind {
 }
 
 /// One field of a computation.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy)]
 pub struct Field {
     /// Name with its unit as suffix.
     pub name: &'static str,
@@ -54,117 +54,25 @@ pub struct Field {
     pub required: bool,
     /// Its default is an estimate: the answer names it when it was not given.
     pub estimate: bool,
-    /// Meaning, and the default when not required.
+    /// Meaning.
     pub about: &'static str,
+    /// What stands for it when it is left out, as said.
+    pub default: Option<fn() -> String>,
 }
 
-/// A required field.
-pub(crate) const fn need(name: &'static str, kind: Kind, about: &'static str) -> Field {
-    Field { name, kind, required: true, estimate: false, about }
-}
-/// An optional field.
-pub(crate) const fn may(name: &'static str, kind: Kind, about: &'static str) -> Field {
-    Field { name, kind, required: false, estimate: false, about }
-}
-/// An optional field whose default is an estimate.
-pub(crate) const fn guess(name: &'static str, kind: Kind, about: &'static str) -> Field {
-    Field { name, kind, required: false, estimate: true, about }
-}
-
-/// Input whose every present field has the right type, and every required one is there.
-#[derive(Debug, Clone, Copy)]
-pub struct Input<'a>(&'a Map<String, Value>);
-
-impl<'a> Input<'a> {
-    /// Checks a map against the fields; `null` counts as not given.
-    ///
-    /// # Errors
-    /// The first unknown, mistyped or missing field.
-    pub fn read(map: &'a Map<String, Value>, fields: &[Field]) -> Result<Self> {
-        inspect(map, fields)?;
-        Ok(Self(map))
-    }
-
-    fn value(&self, name: &str) -> Option<&'a Value> {
-        self.0.get(name).filter(|v| !v.is_null())
-    }
-    /// Whether a field was given.
+impl Field {
+    /// Meaning, with the default where there is one.
     #[must_use]
-    pub fn has(&self, name: &str) -> bool {
-        self.value(name).is_some()
-    }
-    /// A number, if given.
-    #[must_use]
-    pub fn maybe(&self, name: &str) -> Option<f64> {
-        self.value(name).and_then(Value::as_f64)
-    }
-    /// A number that is required or has a default.
-    #[must_use]
-    pub fn num(&self, name: &str, default: f64) -> f64 {
-        self.maybe(name).unwrap_or(default)
-    }
-    /// A whole number that is required or has a default; its kind has checked that it is one.
-    #[must_use]
-    pub fn whole(&self, name: &str, default: u64) -> u64 {
-        self.maybe(name).map_or(default, |v| v as u64)
-    }
-    /// A text, or its default.
-    #[must_use]
-    pub fn text(&self, name: &str, default: &'a str) -> &'a str {
-        self.value(name).and_then(Value::as_str).unwrap_or(default)
-    }
-    /// A flag, or its default.
-    #[must_use]
-    pub fn flag(&self, name: &str, default: bool) -> bool {
-        self.value(name).and_then(Value::as_bool).unwrap_or(default)
-    }
-    /// A material, or its default.
-    #[must_use]
-    pub fn material(&self, name: &str, default: Material) -> Material {
-        material(self.text(name, "")).unwrap_or(default)
-    }
-    fn list(&self, name: &str) -> &'a [Value] {
-        self.value(name).and_then(Value::as_array).map_or(&[][..], Vec::as_slice)
-    }
-    /// A list of numbers, empty when not given.
-    #[must_use]
-    pub fn numbers(&self, name: &str) -> Vec<f64> {
-        self.list(name).iter().filter_map(Value::as_f64).collect()
-    }
-    /// Rows of numbers.
-    #[must_use]
-    pub fn grid(&self, name: &str) -> Vec<Vec<f64>> {
-        self.list(name).iter().map(|row| row.as_array().into_iter().flatten().filter_map(Value::as_f64).collect()).collect()
-    }
-    /// A list of texts, empty when not given.
-    #[must_use]
-    pub fn texts(&self, name: &str) -> Vec<&'a str> {
-        self.list(name).iter().filter_map(Value::as_str).collect()
-    }
-    /// A list of pairs of texts.
-    #[must_use]
-    pub fn pairs(&self, name: &str) -> Vec<(&'a str, &'a str)> {
-        self.list(name).iter().filter_map(|p| Some((p[0].as_str()?, p[1].as_str()?))).collect()
-    }
-    /// A list of objects, empty when not given.
-    #[must_use]
-    pub fn items(&self, name: &str) -> Vec<Input<'a>> {
-        self.list(name).iter().filter_map(Value::as_object).map(Input).collect()
-    }
-    /// One object.
-    #[must_use]
-    pub fn object(&self, name: &str) -> Option<Input<'a>> {
-        self.value(name).and_then(Value::as_object).map(Input)
-    }
-    /// Names with a number each.
-    #[must_use]
-    pub fn counts(&self, name: &str) -> Vec<(&'a str, f64)> {
-        let map = self.value(name).and_then(Value::as_object);
-        map.into_iter().flatten().filter_map(|(k, v)| Some((k.as_str(), v.as_f64()?))).collect()
+    pub fn meaning(&self) -> String {
+        self.default.map_or_else(|| self.about.to_owned(), |said| format!("{} ({})", self.about, said()))
     }
 }
 
-fn inspect(map: &Map<String, Value>, fields: &[Field]) -> Result<()> {
+/// Checks a map against the fields; `null` counts as not given.
+///
+/// # Errors
+/// The first unknown, mistyped or missing field.
+pub(crate) fn inspect(map: &Map<String, Value>, fields: &[Field]) -> Result<()> {
     if let Some(unknown) = map.keys().find(|k| !fields.iter().any(|f| f.name == k.as_str())) {
         let known: Vec<_> = fields.iter().map(|f| f.name).collect();
         return Err(Refusal::new(short(unknown), format!("this field is not known here: expected {}", known.join(", "))));
@@ -184,7 +92,7 @@ pub(crate) fn short(text: &str) -> String {
     text.chars().take(40).collect()
 }
 
-fn material(name: &str) -> Option<Material> {
+pub(crate) fn material(name: &str) -> Option<Material> {
     Material::ALL.iter().find(|(n, _)| *n == name).map(|(_, m)| *m)
 }
 
@@ -242,15 +150,16 @@ pub(crate) fn shape(fields: &[Field]) -> String {
     format!("{{{}}}", fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", "))
 }
 
-/// Fields whose default is an estimate and was used, as "name: meaning (default)".
-pub(crate) fn assumed(i: &Input, fields: &[Field]) -> Vec<String> {
+/// Fields whose default matters and was used, as "name: meaning (default)".
+pub(crate) fn assumed(map: &Map<String, Value>, fields: &[Field]) -> Vec<String> {
     let mut out = Vec::new();
     for f in fields {
-        if f.estimate && !i.has(f.name) {
-            out.push(format!("{}: {}", f.name, f.about));
+        let given = map.get(f.name).filter(|v| !v.is_null());
+        if f.estimate && given.is_none() {
+            out.push(format!("{}: {}", f.name, f.meaning()));
         }
-        if let (Kind::Object(inner), Some(object)) = (f.kind, i.object(f.name)) {
-            out.extend(assumed(&object, inner).into_iter().map(|a| format!("{}.{a}", f.name)));
+        if let (Kind::Object(inner), Some(object)) = (f.kind, given.and_then(Value::as_object)) {
+            out.extend(assumed(object, inner).into_iter().map(|a| format!("{}.{a}", f.name)));
         }
     }
     out

@@ -1,235 +1,164 @@
 //! Names under "numbers and parts" of the contract.
 
-use super::input::{guess, may, need};
-use super::output::{Gives, gives, limit, or_null};
-use super::{Answer, Entry, Input, Kind, answer};
-use crate::fit::designation::{self, Arrangement};
+use super::Entry;
+use super::declare::{Flag, Grid, List, NotNegative, Number, Text, Word, computation, takes};
+use crate::fit::designation::{self, Arrangement, BearingType, Seals};
 use crate::fit::{iso286, rings};
 use crate::instrument::{Candidate, Capability, Judgement, Limits, capable, decide_with, judge};
 use crate::journal_sheet::{Surface, grid};
 use crate::quantity::{Micrometres, Millimetres, parse_length};
-use serde_json::Value;
+use crate::refusal::Result;
 
-pub(super) static ENTRIES: [Entry; 8] = [
-    Entry {
-        name: "length.parse",
-        purpose: "Reads a length as people type it.",
-        formula: "number x unit; a signed text with a nominal is nominal + it",
-        source: "handbook 02",
-        fields: &[
-            need("text", Kind::Text, "what was typed"),
-            guess("unit", Kind::Text, "unit when none is typed: mm (default), um, in, thou, mil, tenth"),
-            may("nominal_mm", Kind::Number, "with it, a signed text is a deviation"),
-            may("expect_mm", Kind::Number, "with it, slips by 10, 25.4 and 1000 are found"),
-        ],
-        outputs: &[
-            gives("value_mm", Gives::Number, "the length"),
-            gives("deviation", Gives::Flag, "whether it was read as a deviation from the nominal"),
-            or_null("suspect_factor", Gives::Number, "how many times too large it looks, 10, 25.4, 1000 or one over them"),
-            or_null("did_you_mean_mm", Gives::Number, "the value without that factor"),
-        ],
-        limits: &[],
-        example: r#"{"text": "2-3/16 in"}"#,
-        compute: length_parse,
-    },
-    Entry {
-        name: "iso286.limits",
-        purpose: "Limits of a tolerance class at a size.",
-        formula: "table of IT grades and fundamental deviations; holes ES = -ei + Delta",
-        source: "ISO 286-1:2010",
-        fields: &[need("nominal_mm", Kind::Number, "nominal size"), need("class", Kind::Text, "class such as k6 or H7")],
-        outputs: &[
-            gives("kind", Gives::Word(&["shaft", "hole"]), "what the class is for"),
-            gives("lower_um", Gives::Number, "lower deviation"),
-            gives("upper_um", Gives::Number, "upper deviation"),
-            gives("it_um", Gives::Number, "tolerance"),
-            gives("min_mm", Gives::Number, "smallest size"),
-            gives("max_mm", Gives::Number, "largest size"),
-        ],
-        limits: &[],
-        example: r#"{"nominal_mm": 40, "class": "k6"}"#,
-        compute: iso_limits,
-    },
-    Entry {
-        name: "bearing.read",
-        purpose: "Reads a bearing designation.",
-        formula: "tables of boundary dimensions; pitch (d + D)/2, ball 0.30 (D - d), raceways pitch -+ ball, shoulders pitch -+ 0.6 ball as estimates",
-        source: "ISO 15, ISO 355, ISO 104; handbook 03",
-        fields: &[need("designation", Kind::Text, "what is written on the bearing")],
-        outputs: &[
-            gives(
-                "type",
-                Gives::Word(&[
-                    "deep_groove",
-                    "angular_contact",
-                    "cylindrical_roller",
-                    "taper_roller",
-                    "thrust_ball",
-                    "self_aligning_ball",
-                    "spherical_roller",
-                ]),
-                "type",
-            ),
-            gives("d_mm", Gives::Number, "bore"),
-            gives("outer_mm", Gives::Number, "outside"),
-            gives("width_mm", Gives::Number, "width, height of a thrust bearing"),
-            gives("seals", Gives::Word(&["open", "sealed_one", "sealed_both", "shielded_one", "shielded_both", "unknown"]), "closure"),
-            gives("clearance", Gives::Word(&["N", "2", "3", "4", "5"]), "clearance group"),
-            gives("class", Gives::Word(&["normal", "6", "5", "4", "2"]), "tolerance class"),
-            gives("arrangement", Gives::Word(&["single", "DB", "DF", "DT"]), "arrangement"),
-            or_null("angle_deg", Gives::Number, "contact angle"),
-            or_null("pitch_mm", Gives::Number, "pitch circle, estimated"),
-            or_null("ball_mm", Gives::Number, "ball, estimated"),
-            or_null("inner_raceway_mm", Gives::Number, "inner raceway, estimated"),
-            or_null("outer_raceway_mm", Gives::Number, "outer raceway, estimated"),
-            or_null("inner_shoulder_mm", Gives::Number, "inner shoulder, estimated"),
-            or_null("outer_shoulder_mm", Gives::Number, "outer shoulder, estimated"),
-            gives("estimated", Gives::Flag, "whether any of these was estimated"),
-            gives("other", Gives::Texts, "suffixes that are not understood"),
-        ],
-        limits: &[
-            limit("pitch, ball, raceways and shoulders are estimated from bore and outside: measured ones are better", |_, a| {
-                a.get("estimated") == Some(&Value::Bool(true))
-            }),
-            limit("some suffixes are not understood: see the maker's catalogue", |_, a| {
-                a.get("other").and_then(Value::as_array).is_some_and(|o| !o.is_empty())
-            }),
-        ],
-        example: r#"{"designation": "6208-2RS C3"}"#,
-        compute: bearing_read,
-    },
-    Entry {
-        name: "bearing.clearance",
-        purpose: "Internal radial clearance of a group before fitting.",
-        formula: "table",
-        source: "ISO 5753-1:2009",
-        fields: &[
-            need("type", Kind::Word(&["deep_groove", "cylindrical_roller", "self_aligning_ball"]), "type of bearing"),
-            need("d_mm", Kind::Number, "bore"),
-            need("group", Kind::Text, "clearance group: 2 N 3 4 5"),
-        ],
-        outputs: &[gives("min_um", Gives::Number, "least"), gives("max_um", Gives::Number, "most")],
-        limits: &[],
-        example: r#"{"type": "deep_groove", "d_mm": 40, "group": "3"}"#,
-        compute: bearing_clearance,
-    },
-    Entry {
-        name: "bearing.ring_tolerance",
-        purpose: "Mean diameter deviation of a bearing ring.",
-        formula: "table",
-        source: "ISO 492:2014",
-        fields: &[
-            need("ring", Kind::Word(&["inner", "outer"]), "which ring"),
-            need("diameter_mm", Kind::Number, "bore or outside"),
-            need("class", Kind::Text, "tolerance class: normal 6 5 4 2"),
-        ],
-        outputs: &[gives("lower_um", Gives::Number, "lower deviation"), gives("upper_um", Gives::Number, "upper deviation, 0")],
-        limits: &[],
-        example: r#"{"ring": "inner", "diameter_mm": 40, "class": "6"}"#,
-        compute: ring_tolerance,
-    },
-    Entry {
-        name: "judge",
-        purpose: "Judges a value against limits with the guard band.",
-        formula: "conforming: lo + u <= value <= hi - u; not conforming: value < lo - u or > hi + u",
-        source: "ISO 14253-1:2017",
-        fields: &[
-            need("value", Kind::Number, "what was read"),
-            may("lo", Kind::Number, "lower limit"),
-            may("hi", Kind::Number, "upper limit"),
-            guess("u", Kind::Number, "expanded uncertainty, k = 2 (0)"),
-            guess("guard", Kind::Flag, "false: simple acceptance (true)"),
-            may(
-                "instruments",
-                Kind::Objects(&[
-                    need("name", Kind::Text, "as the shop calls it"),
-                    need("u", Kind::NotNegative, "its expanded uncertainty"),
-                    need("cost", Kind::Number, "what using it costs"),
-                ]),
-                "instruments in the shop",
-            ),
-        ],
-        outputs: &[
-            gives("call", Gives::Word(&["conforming", "not_conforming", "undecided"]), "judgement"),
-            gives("margin", Gives::Number, "to the nearest limit, negative outside"),
-            or_null("decide_with", Gives::Text, "cheapest instrument that could decide"),
-        ],
-        limits: &[],
-        example: r#"{"value": 40.0021, "lo": 40.002, "hi": 40.018, "u": 0.003, "instruments": [{"name": "comparator", "u": 0.00005, "cost": 5}]}"#,
-        compute: judge_value,
-    },
-    Entry {
-        name: "gauge.capable",
-        purpose: "Whether an instrument is good enough for a tolerance.",
-        formula: "ratio = u/(hi - lo); ideal to 0.1, good to 0.25",
-        source: "handbook 02",
-        fields: &[
-            need("lo", Kind::Number, "lower limit"),
-            need("hi", Kind::Number, "upper limit"),
-            need("u", Kind::Number, "expanded uncertainty"),
-        ],
-        outputs: &[
-            gives("ratio", Gives::Number, "uncertainty over tolerance"),
-            gives("call", Gives::Word(&["ideal", "good", "not_good"]), "judgement"),
-        ],
-        limits: &[],
-        example: r#"{"lo": 0, "hi": 16, "u": 3}"#,
-        compute: gauge_capable,
-    },
-    Entry {
-        name: "journal.grid",
-        purpose: "Size and form of a journal or bore from a grid of readings.",
-        formula: "roundness (max - min)/2 per station; taper last row - first; barrel middle - mean of the ends",
-        source: "handbook 02",
-        fields: &[
-            need("readings_mm", Kind::Grid, "one row per station from end A"),
-            may("kind", Kind::Word(&["journal", "bore"]), "journal (default) or bore"),
-            guess("u_um", Kind::NotNegative, "uncertainty of a reading (3)"),
-        ],
-        outputs: &[
-            gives("min_mm", Gives::Number, "smallest"),
-            gives("max_mm", Gives::Number, "largest"),
-            gives("mean_mm", Gives::Number, "mean"),
-            gives("roundness_um", Gives::Numbers, "two-point roundness per station"),
-            or_null("taper_um", Gives::Number, "last station - first"),
-            or_null("barrel_um", Gives::Number, "middle - ends"),
-            or_null("shape", Gives::Word(&["straight", "barrel", "hourglass", "bellmouth"]), "shape"),
-            gives("cylindricity_um", Gives::Number, "bound of the cylindricity"),
-        ],
-        limits: &[limit(
-            "a two-point reading cannot see an odd number of lobes: if the ring turns rough, check in a vee or on centres",
-            |i, a| {
-                a.get("roundness_um")
-                    .and_then(Value::as_array)
-                    .is_some_and(|r| r.iter().filter_map(Value::as_f64).all(|x| x <= i.num("u_um", 3.0)))
-            },
-        )],
-        example: r#"{"readings_mm": [[40.010, 40.011], [40.012, 40.012], [40.010, 40.010]]}"#,
-        compute: journal_grid,
-    },
+pub(super) static ENTRIES: [&Entry; 8] = [
+    &length_parse::ENTRY,
+    &iso_limits::ENTRY,
+    &bearing_read::ENTRY,
+    &bearing_clearance::ENTRY,
+    &ring_tolerance::ENTRY,
+    &judge_value::ENTRY,
+    &gauge_capable::ENTRY,
+    &journal_grid::ENTRY,
 ];
 
-fn length_parse(i: &Input) -> Answer {
-    let mm = |name| i.maybe(name).map(Millimetres);
-    let p = parse_length(i.text("text", ""), i.text("unit", "mm"), mm("nominal_mm"), mm("expect_mm"))?;
-    answer! {
+computation! {
+    /// Reads a length as people type it.
+    length_parse = "length.parse";
+    formula "number x unit; a signed text with a nominal is nominal + it";
+    source "common workshop notation; 1 in = 25.4 mm by ISO 80000-1";
+    holds "one length in one text; feet and compound units are not read";
+    takes {
+        /// what was typed
+        text: Text;
+        /// unit when none is typed: mm, um, in, thou, mil, tenth
+        [assumed] unit: Text = "mm";
+        /// with it, a signed text is a deviation
+        nominal_mm: Option<Number>;
+        /// with it, slips by 10, 25.4 and 1000 are found
+        expect_mm: Option<Number>;
+    }
+    gives {
+        /// the length
+        value_mm: Millimetres;
+        /// whether it was read as a deviation from the nominal
+        deviation: bool;
+        /// how many times too large it looks, 10, 25.4, 1000 or one over them
+        suspect_factor: Option<f64>;
+        /// the value without that factor
+        did_you_mean_mm: Option<Millimetres>;
+    }
+    example r#"{"text": "2-3/16 in"}"#;
+}
+
+fn length_parse(i: &length_parse::Takes) -> Result<length_parse::Gives> {
+    let unit = i.unit.as_str();
+    let p = parse_length(&i.text, unit, i.nominal_mm.map(Millimetres), i.expect_mm.map(Millimetres))?;
+    Ok(length_parse::Gives {
         value_mm: p.value,
         deviation: p.deviation,
         suspect_factor: p.suspicion.map(|s| s.factor),
         did_you_mean_mm: p.suspicion.map(|s| s.did_you_mean),
-    }
+    })
 }
 
-fn iso_limits(i: &Input) -> Answer {
-    let l = iso286::limits(Millimetres(i.num("nominal_mm", 0.0)), i.text("class", ""))?;
-    answer! {
-        kind: match l.kind { iso286::Kind::Shaft => "shaft", iso286::Kind::Hole => "hole" },
-        lower_um: l.lower, upper_um: l.upper, it_um: l.it, min_mm: l.min, max_mm: l.max,
+computation! {
+    /// Limits of a tolerance class at a size.
+    iso_limits = "iso286.limits";
+    formula "table of IT grades and fundamental deviations; holes ES = -ei + Delta";
+    source "ISO 286-1:2010, tables 1 to 3";
+    holds "nominal sizes above 0 to 500 mm and the classes of the table; other classes are refused";
+    takes {
+        /// nominal size
+        nominal_mm: Number;
+        /// class such as k6 or H7
+        class: Text;
     }
+    gives {
+        /// what the class is for
+        ["shaft" "hole"] kind: &'static str;
+        /// lower deviation
+        lower_um: Micrometres;
+        /// upper deviation
+        upper_um: Micrometres;
+        /// tolerance
+        it_um: Micrometres;
+        /// smallest size
+        min_mm: Millimetres;
+        /// largest size
+        max_mm: Millimetres;
+    }
+    example r#"{"nominal_mm": 40, "class": "k6"}"#;
 }
 
-fn bearing_read(i: &Input) -> Answer {
-    let b = designation::read(i.text("designation", ""))?;
+fn iso_limits(i: &iso_limits::Takes) -> Result<iso_limits::Gives> {
+    let l = iso286::limits(Millimetres(i.nominal_mm), &i.class)?;
+    Ok(iso_limits::Gives {
+        kind: match l.kind {
+            iso286::Kind::Shaft => "shaft",
+            iso286::Kind::Hole => "hole",
+        },
+        lower_um: l.lower,
+        upper_um: l.upper,
+        it_um: l.it,
+        min_mm: l.min,
+        max_mm: l.max,
+    })
+}
+
+computation! {
+    /// Reads a bearing designation.
+    bearing_read = "bearing.read";
+    formula "tables of boundary dimensions; pitch (d + D)/2, ball 0.30 (D - d), raceways pitch -+ ball, shoulders pitch -+ 0.6 ball as estimates";
+    source "ISO 15:2017, ISO 355:2019, ISO 104:2015 (boundary dimensions); inside sizes by the proportions of common series";
+    holds "metric series of the table; inside sizes are proportions, good to some 5 %";
+    takes {
+        /// what is written on the bearing
+        designation: Text;
+    }
+    gives {
+        /// type
+        ["deep_groove" "angular_contact" "cylindrical_roller" "taper_roller" "thrust_ball" "self_aligning_ball" "spherical_roller"] r#type: BearingType;
+        /// bore
+        d_mm: Millimetres;
+        /// outside
+        outer_mm: Millimetres;
+        /// width, height of a thrust bearing
+        width_mm: Millimetres;
+        /// closure
+        ["open" "sealed_one" "sealed_both" "shielded_one" "shielded_both" "unknown"] seals: Seals;
+        /// clearance group
+        ["N" "2" "3" "4" "5"] clearance: String;
+        /// tolerance class
+        ["normal" "6" "5" "4" "2"] class: String;
+        /// arrangement
+        ["single" "DB" "DF" "DT"] arrangement: &'static str;
+        /// contact angle
+        angle_deg: Option<f64>;
+        /// pitch circle, estimated
+        pitch_mm: Option<Millimetres>;
+        /// ball, estimated
+        ball_mm: Option<Millimetres>;
+        /// inner raceway, estimated
+        inner_raceway_mm: Option<Millimetres>;
+        /// outer raceway, estimated
+        outer_raceway_mm: Option<Millimetres>;
+        /// inner shoulder, estimated
+        inner_shoulder_mm: Option<Millimetres>;
+        /// outer shoulder, estimated
+        outer_shoulder_mm: Option<Millimetres>;
+        /// whether any of these was estimated
+        estimated: bool;
+        /// suffixes that are not understood
+        other: Vec<String>;
+    }
+    limits {
+        "pitch, ball, raceways and shoulders are estimated from bore and outside: measured ones are better" => |_, a| a.estimated;
+        "some suffixes are not understood: see the maker's catalogue" => |_, a| !a.other.is_empty();
+    }
+    example r#"{"designation": "6208-2RS C3"}"#;
+}
+
+fn bearing_read(i: &bearing_read::Takes) -> Result<bearing_read::Gives> {
+    let b = designation::read(&i.designation)?;
     let inside = |f: fn(&designation::Inside) -> Millimetres| b.inside.as_ref().map(f);
     let arrangement = match b.arrangement {
         Arrangement::Single => "single",
@@ -237,56 +166,228 @@ fn bearing_read(i: &Input) -> Answer {
         Arrangement::DF => "DF",
         Arrangement::DT => "DT",
     };
-    answer! {
-        type: b.kind, d_mm: b.d, outer_mm: b.outer, width_mm: b.width, seals: b.seals, clearance: b.clearance, class: b.class, arrangement: arrangement,
-        angle_deg: b.angle_deg, pitch_mm: inside(|x| x.pitch), ball_mm: inside(|x| x.ball), inner_raceway_mm: inside(|x| x.inner_raceway),
-        outer_raceway_mm: inside(|x| x.outer_raceway), inner_shoulder_mm: inside(|x| x.inner_shoulder), outer_shoulder_mm: inside(|x| x.outer_shoulder),
-        estimated: b.inside.is_some(), other: b.other,
-    }
+    Ok(bearing_read::Gives {
+        r#type: b.kind,
+        d_mm: b.d,
+        outer_mm: b.outer,
+        width_mm: b.width,
+        seals: b.seals,
+        clearance: b.clearance,
+        class: b.class,
+        arrangement: arrangement,
+        angle_deg: b.angle_deg,
+        pitch_mm: inside(|x| x.pitch),
+        ball_mm: inside(|x| x.ball),
+        inner_raceway_mm: inside(|x| x.inner_raceway),
+        outer_raceway_mm: inside(|x| x.outer_raceway),
+        inner_shoulder_mm: inside(|x| x.inner_shoulder),
+        outer_shoulder_mm: inside(|x| x.outer_shoulder),
+        estimated: b.inside.is_some(),
+        other: b.other,
+    })
 }
 
-fn bearing_clearance(i: &Input) -> Answer {
-    let kind = match i.text("type", "") {
+computation! {
+    /// Internal radial clearance of a group before fitting.
+    bearing_clearance = "bearing.clearance";
+    formula "table";
+    source "ISO 5753-1:2009, tables 1 to 3";
+    holds "cylindrical bores of the listed types and sizes";
+    takes {
+        /// type of bearing
+        ["deep_groove" "cylindrical_roller" "self_aligning_ball"] r#type: Word;
+        /// bore
+        d_mm: Number;
+        /// clearance group: 2 N 3 4 5
+        group: Text;
+    }
+    gives {
+        /// least
+        min_um: Micrometres;
+        /// most
+        max_um: Micrometres;
+    }
+    example r#"{"type": "deep_groove", "d_mm": 40, "group": "3"}"#;
+}
+
+fn bearing_clearance(i: &bearing_clearance::Takes) -> Result<bearing_clearance::Gives> {
+    let kind = match i.r#type.as_str() {
         "cylindrical_roller" => rings::ClearanceKind::CylindricalRoller,
         "self_aligning_ball" => rings::ClearanceKind::SelfAligningBall,
         _ => rings::ClearanceKind::DeepGroove,
     };
-    let (min, max) = rings::clearance(kind, Millimetres(i.num("d_mm", 0.0)), i.text("group", ""))?;
-    answer! { min_um: min, max_um: max }
+    let (min, max) = rings::clearance(kind, Millimetres(i.d_mm), &i.group)?;
+    Ok(bearing_clearance::Gives { min_um: min, max_um: max })
 }
 
-fn ring_tolerance(i: &Input) -> Answer {
-    let ring = if i.text("ring", "") == "outer" { rings::Ring::Outer } else { rings::Ring::Inner };
-    let lower = rings::ring_tolerance(ring, Millimetres(i.num("diameter_mm", 0.0)), i.text("class", ""))?;
-    answer! { lower_um: lower, upper_um: 0.0 }
-}
-
-fn judge_value(i: &Input) -> Answer {
-    let limits = Limits::new(i.maybe("lo"), i.maybe("hi"))?;
-    let value = i.num("value", 0.0);
-    let given = i.num("u", 0.0);
-    let u = if i.flag("guard", true) || given < 0.0 { given } else { 0.0 };
-    let call = judge(value, &limits, u)?;
-    let list: Vec<Candidate> = i
-        .items("instruments")
-        .iter()
-        .map(|c| Candidate { name: c.text("name", "").to_owned(), u: c.num("u", 0.0), cost: c.num("cost", 0.0) })
-        .collect();
-    let better = (call == Judgement::Undecided).then(|| decide_with(value, &limits, &list)).flatten();
-    answer! { call: call.name(), margin: limits.margin(value), decide_with: better.map(|c| &c.name) }
-}
-
-fn gauge_capable(i: &Input) -> Answer {
-    let (ratio, call) = capable(i.num("lo", 0.0), i.num("hi", 0.0), i.num("u", 0.0))?;
-    answer! { ratio: ratio, call: match call { Capability::Ideal => "ideal", Capability::Good => "good", Capability::NotGood => "not_good" } }
-}
-
-fn journal_grid(i: &Input) -> Answer {
-    let rows = i.grid("readings_mm");
-    let surface = if i.text("kind", "journal") == "bore" { Surface::Bore } else { Surface::Journal };
-    let g = grid(&rows, surface, Micrometres(i.num("u_um", 3.0)))?;
-    answer! {
-        min_mm: g.min, max_mm: g.max, mean_mm: g.mean, roundness_um: g.roundness, taper_um: g.taper, barrel_um: g.barrel,
-        shape: g.shape.map(|s| s.name()), cylindricity_um: g.cylindricity,
+computation! {
+    /// Mean diameter deviation of a bearing ring.
+    ring_tolerance = "bearing.ring_tolerance";
+    formula "table";
+    source "ISO 492:2014, tables for radial bearings";
+    holds "mean diameter of radial bearings, single values may lie outside";
+    takes {
+        /// which ring
+        ["inner" "outer"] ring: Word;
+        /// bore or outside
+        diameter_mm: Number;
+        /// tolerance class: normal 6 5 4 2
+        class: Text;
     }
+    gives {
+        /// lower deviation
+        lower_um: Micrometres;
+        /// upper deviation, 0
+        upper_um: f64;
+    }
+    example r#"{"ring": "inner", "diameter_mm": 40, "class": "6"}"#;
+}
+
+fn ring_tolerance(i: &ring_tolerance::Takes) -> Result<ring_tolerance::Gives> {
+    let ring = if i.ring == "outer" { rings::Ring::Outer } else { rings::Ring::Inner };
+    let lower = rings::ring_tolerance(ring, Millimetres(i.diameter_mm), &i.class)?;
+    Ok(ring_tolerance::Gives { lower_um: lower, upper_um: 0.0 })
+}
+
+takes! {
+    /// One of the list.
+    pub(crate) struct InstrumentIn {
+        /// as the shop calls it
+        name: Text;
+        /// its expanded uncertainty
+        u: NotNegative;
+        /// what using it costs
+        cost: Number;
+    }
+}
+
+computation! {
+    /// Judges a value against limits with the guard band.
+    judge_value = "judge";
+    formula "conforming: lo + u <= value <= hi - u; not conforming: value < lo - u or > hi + u";
+    source "ISO 14253-1:2017";
+    holds "errors of the instrument are normal and its uncertainty is stated at k = 2";
+    takes {
+        /// what was read
+        value: Number;
+        /// lower limit
+        lo: Option<Number>;
+        /// upper limit
+        hi: Option<Number>;
+        /// expanded uncertainty, k = 2
+        [assumed] u: Number = 0.0;
+        /// false: simple acceptance
+        [assumed] guard: Flag = true;
+        /// instruments in the shop
+        instruments: List<InstrumentIn> = [];
+    }
+    gives {
+        /// judgement
+        ["conforming" "not_conforming" "undecided"] call: &'static str;
+        /// to the nearest limit, negative outside
+        margin: f64;
+        /// cheapest instrument that could decide
+        decide_with: Option<String>;
+    }
+    example r#"{"value": 40.0021, "lo": 40.002, "hi": 40.018, "u": 0.003, "instruments": [{"name": "comparator", "u": 0.00005, "cost": 5}]}"#;
+}
+
+fn judge_value(i: &judge_value::Takes) -> Result<judge_value::Gives> {
+    let limits = Limits::new(i.lo, i.hi)?;
+    let value = i.value;
+    let given = i.u;
+    let u = if i.guard || given < 0.0 { given } else { 0.0 };
+    let call = judge(value, &limits, u)?;
+    let list: Vec<Candidate> = i.instruments.iter().map(|c| Candidate { name: c.name.to_owned(), u: c.u, cost: c.cost }).collect();
+    let better = (call == Judgement::Undecided).then(|| decide_with(value, &limits, &list)).flatten();
+    Ok(judge_value::Gives { call: call.name(), margin: limits.margin(value), decide_with: better.map(|c| c.name.clone()) })
+}
+
+computation! {
+    /// Whether an instrument is good enough for a tolerance.
+    gauge_capable = "gauge.capable";
+    formula "ratio = u/(hi - lo); ideal to 0.1, good to 0.25";
+    source "JCGM 106:2012, measurement capability; the tenth and the quarter are shop practice";
+    holds "one characteristic with two limits";
+    takes {
+        /// lower limit
+        lo: Number;
+        /// upper limit
+        hi: Number;
+        /// expanded uncertainty
+        u: Number;
+    }
+    gives {
+        /// uncertainty over tolerance
+        ratio: f64;
+        /// judgement
+        ["ideal" "good" "not_good"] call: &'static str;
+    }
+    example r#"{"lo": 0, "hi": 16, "u": 3}"#;
+}
+
+fn gauge_capable(i: &gauge_capable::Takes) -> Result<gauge_capable::Gives> {
+    let (ratio, call) = capable(i.lo, i.hi, i.u)?;
+    Ok(gauge_capable::Gives {
+        ratio: ratio,
+        call: match call {
+            Capability::Ideal => "ideal",
+            Capability::Good => "good",
+            Capability::NotGood => "not_good",
+        },
+    })
+}
+
+computation! {
+    /// Size and form of a journal or bore from a grid of readings.
+    journal_grid = "journal.grid";
+    formula "roundness (max - min)/2 per station; taper last row - first; barrel middle - mean of the ends";
+    source "ISO 12180-1:2011 and ISO 12181-1:2011, terms; two-point diameters";
+    holds "two-point diameters: an odd number of lobes is not seen";
+    takes {
+        /// one row per station from end A
+        readings_mm: Grid;
+        /// journal or bore
+        [assumed "journal" "bore"] kind: Word = "journal";
+        /// uncertainty of a reading
+        [assumed] u_um: NotNegative = 3.0;
+    }
+    gives {
+        /// smallest
+        min_mm: Millimetres;
+        /// largest
+        max_mm: Millimetres;
+        /// mean
+        mean_mm: Millimetres;
+        /// two-point roundness per station
+        roundness_um: Vec<Micrometres>;
+        /// last station - first
+        taper_um: Option<Micrometres>;
+        /// middle - ends
+        barrel_um: Option<Micrometres>;
+        /// shape
+        ["straight" "barrel" "hourglass" "bellmouth"] shape: Option<&'static str>;
+        /// bound of the cylindricity
+        cylindricity_um: Micrometres;
+    }
+    limits {
+        "a two-point reading cannot see an odd number of lobes: if the ring turns rough, check in a vee or on centres" => |i, a| a.roundness_um.iter().all(|r| r.0 <= i.u_um);
+    }
+    example r#"{"readings_mm": [[40.010, 40.011], [40.012, 40.012], [40.010, 40.010]]}"#;
+}
+
+fn journal_grid(i: &journal_grid::Takes) -> Result<journal_grid::Gives> {
+    let rows = &i.readings_mm;
+    let surface = if i.kind == "bore" { Surface::Bore } else { Surface::Journal };
+    let g = grid(rows, surface, Micrometres(i.u_um))?;
+    Ok(journal_grid::Gives {
+        min_mm: g.min,
+        max_mm: g.max,
+        mean_mm: g.mean,
+        roundness_um: g.roundness,
+        taper_um: g.taper,
+        barrel_um: g.barrel,
+        shape: g.shape.map(|s| s.name()),
+        cylindricity_um: g.cylindricity,
+    })
 }

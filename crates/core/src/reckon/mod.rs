@@ -2,6 +2,7 @@
 //! line and the web read it, so that neither knows a formula.
 
 mod axial;
+mod declare;
 mod document;
 mod fasten;
 mod fits;
@@ -15,8 +16,8 @@ mod schema;
 mod work;
 
 pub use document::document;
-pub use input::{Field, Input, Kind, LONGEST};
-pub use output::{Gives, Limit, Output};
+pub use input::{Field, Kind, LONGEST};
+pub use output::{Gives, Output};
 pub use schema::{error_schema, unit};
 
 use crate::refusal::{Refusal, Result};
@@ -36,24 +37,30 @@ pub struct Entry {
     pub fields: &'static [Field],
     /// What it gives.
     pub outputs: &'static [Output],
-    /// Where it stops holding.
-    pub limits: &'static [Limit],
+    /// What it takes for granted.
+    pub holds: &'static str,
+    /// What is said beside an answer outside a limit of validity.
+    pub limits: &'static [&'static str],
     /// An input that works.
     pub example: &'static str,
-    compute: fn(&Input) -> Result<Map<String, Value>>,
+    compute: fn(&Map<String, Value>) -> Result<Answered>,
 }
+
+/// An answer, none when a number in it is not finite, and the limits of validity that it lies outside.
+type Answered = (Option<Map<String, Value>>, Vec<&'static str>);
 
 /// All computations, in the order of the work.
 pub fn entries() -> impl Iterator<Item = &'static Entry> {
     measuring::ENTRIES
         .iter()
-        .chain(&fits::ENTRIES)
-        .chain(&runout::ENTRIES)
-        .chain(&axial::ENTRIES)
-        .chain(&fasten::ENTRIES)
-        .chain(&preload::ENTRIES)
-        .chain(&order::ENTRIES)
-        .chain(&work::ENTRIES)
+        .copied()
+        .chain(fits::ENTRIES)
+        .chain(runout::ENTRIES)
+        .chain(axial::ENTRIES)
+        .chain(fasten::ENTRIES)
+        .chain(preload::ENTRIES)
+        .chain(order::ENTRIES)
+        .chain(work::ENTRIES)
 }
 
 /// The computation of a name.
@@ -79,14 +86,14 @@ pub fn entry(name: &str) -> Result<&'static Entry> {
 pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let entry = entry(name)?;
     let map = object(text)?;
-    let input = Input::read(&map, entry.fields)?;
-    let mut answer =
-        (entry.compute)(&input).map_err(|r| if r.field == OVERFLOW { Refusal::new(input::extreme(&map), r.message) } else { r })?;
-    let warnings: Vec<&str> = entry.limits.iter().filter(|l| (l.broken)(&input, &answer)).map(|l| l.words).collect();
+    input::inspect(&map, entry.fields)?;
+    let (answer, warnings) = (entry.compute)(&map)?;
+    let beyond = "these inputs lead beyond what can be computed: use sizes of real parts";
+    let mut answer = answer.ok_or_else(|| Refusal::new(input::extreme(&map), beyond))?;
     if let Some(words) = crate::call::reckoned::say(entry.name, &map, &answer) {
         answer.insert(WORDS.name.into(), Value::String(words));
     }
-    let assumed = input::assumed(&input, entry.fields);
+    let assumed = input::assumed(&map, entry.fields);
     if !warnings.is_empty() {
         answer.insert(WARNINGS.name.into(), serde_json::json!(warnings));
     }
@@ -97,12 +104,11 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
 }
 
 /// Added to an answer that ends in a call or a cause.
-pub const WORDS: Output = output::gives("words", Gives::Text, "only when there is something to say: the answer as a sentence");
+pub const WORDS: Output = output::said("words", Gives::Text, "only when there is something to say: the answer as a sentence");
 /// Added to an answer that lies outside a limit of validity.
-pub const WARNINGS: Output = output::gives("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
+pub const WARNINGS: Output = output::said("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
 /// Added to an answer that rests on estimates.
-pub const ASSUMED: Output =
-    output::gives("assumed", Gives::Texts, "only when there are any: inputs not given whose default is an estimate");
+pub const ASSUMED: Output = output::said("assumed", Gives::Texts, "only when there are any: inputs not given whose default is an estimate");
 
 fn object(text: &str) -> Result<Map<String, Value>> {
     match serde_json::from_str::<Value>(text) {
@@ -117,56 +123,3 @@ fn object(text: &str) -> Result<Map<String, Value>> {
         }
     }
 }
-
-/// What a computation gives back.
-pub(crate) type Answer = Result<Map<String, Value>>;
-
-/// A value that may leave: `None` when a number in it is not finite, so that no NaN is ever answered.
-pub(crate) trait Leave {
-    /// The JSON value.
-    fn leave(&self) -> Option<Value>;
-}
-
-impl Leave for f64 {
-    fn leave(&self) -> Option<Value> {
-        self.is_finite().then(|| serde_json::json!(self))
-    }
-}
-impl<T: Leave> Leave for Option<T> {
-    fn leave(&self) -> Option<Value> {
-        self.as_ref().map_or(Some(Value::Null), Leave::leave)
-    }
-}
-impl<T: Leave> Leave for Vec<T> {
-    fn leave(&self) -> Option<Value> {
-        self.iter().map(Leave::leave).collect::<Option<Vec<_>>>().map(Value::Array)
-    }
-}
-impl<T: Leave + ?Sized> Leave for &T {
-    fn leave(&self) -> Option<Value> {
-        (**self).leave()
-    }
-}
-macro_rules! leave_as_json {
-    ($($t:ty),*) => { $(impl Leave for $t { fn leave(&self) -> Option<Value> { Some(serde_json::json!(self)) } })* };
-}
-leave_as_json!(bool, str, String, Value, crate::fit::designation::Seals, crate::fit::designation::BearingType);
-macro_rules! leave_as_number {
-    ($($t:ident),*) => { $(impl Leave for crate::quantity::$t { fn leave(&self) -> Option<Value> { self.get().leave() } })* };
-}
-leave_as_number!(Grams, Millimetres, Micrometres, Newtons, Megapascals, Celsius, Seconds);
-
-/// Stands for the field of a refusal until the input that led beyond what can be computed is found.
-pub(crate) const OVERFLOW: &str = "overflow";
-
-/// Writes an object; a number that is not finite is refused, in the name of the most extreme input.
-macro_rules! answer {
-    ($($name:ident : $value:expr),* $(,)?) => {{
-        let mut map = serde_json::Map::new();
-        $( map.insert(stringify!($name).to_owned(), $crate::reckon::Leave::leave(&$value).ok_or_else(|| {
-            $crate::Refusal::new($crate::reckon::OVERFLOW, "these inputs lead beyond what can be computed: use sizes of real parts")
-        })?); )*
-        Ok(map)
-    }};
-}
-pub(crate) use answer;

@@ -1,7 +1,4 @@
-//! What a named computation gives, and where it stops holding.
-
-use super::Input;
-use serde_json::{Map, Value};
+//! What a named computation gives.
 
 /// What a result is.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -39,29 +36,7 @@ pub struct Output {
     pub about: &'static str,
 }
 
-/// A result that is always there.
-pub(crate) const fn gives(name: &'static str, kind: Gives, about: &'static str) -> Output {
+/// A result that an answer carries only when there is something to say.
+pub(crate) const fn said(name: &'static str, kind: Gives, about: &'static str) -> Output {
     Output { name, kind, nullable: false, about }
-}
-/// A result that is null when it does not exist.
-pub(crate) const fn or_null(name: &'static str, kind: Gives, about: &'static str) -> Output {
-    Output { name, kind, nullable: true, about }
-}
-
-/// A limit of validity: outside it the answer carries the sentence as a warning.
-#[derive(Clone, Copy)]
-pub struct Limit {
-    /// The limit, as a sentence.
-    pub words: &'static str,
-    pub(super) broken: fn(&Input, &Map<String, Value>) -> bool,
-}
-
-/// A limit and the test that it is broken.
-pub(crate) const fn limit(words: &'static str, broken: fn(&Input, &Map<String, Value>) -> bool) -> Limit {
-    Limit { words, broken }
-}
-
-/// A number of an answer, for the test of a limit.
-pub(crate) fn number(answer: &Map<String, Value>, name: &str) -> Option<f64> {
-    answer.get(name).and_then(Value::as_f64)
 }

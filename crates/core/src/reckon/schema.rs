@@ -61,7 +61,7 @@ fn field(f: &Field) -> Value {
     if !f.required {
         nullable(&mut s);
     }
-    describe(&mut s, f.name, f.about);
+    describe(&mut s, f.name, &f.meaning());
     s
 }
 
