@@ -1,4 +1,4 @@
-//! Axial setting: float, shims, gaps, keys, stack-up (handbook 05).
+//! Axial setting: float, shims, gaps, keys, stack-up (docs/trade.md, Axial setting).
 
 use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
@@ -26,7 +26,7 @@ pub enum FloatCall {
 }
 
 /// Float = mean of |pulled - pushed|; a range over U means that the set-up moves, so nothing is concluded. A thicker
-/// adjusting shim between bracket and base ring gives less float unless `thicker_reduces` is false. Source: handbook 05.
+/// adjusting shim between bracket and base ring gives less float unless `thicker_reduces` is false. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::axial::float;
@@ -225,7 +225,7 @@ fn or_shifted(to: &mut [u64], from: &[u64], shift: usize, mut fresh: impl FnMut(
 }
 
 /// Clearance over a key: seat in the hub and seat in the shaft less the key's height. Below 0 the hub rides on the key
-/// and runs out. Source: handbook 05.
+/// and runs out. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::{axial::key_clearance, quantity::Millimetres as Mm};
@@ -282,7 +282,7 @@ impl Gaps {
     }
 }
 
-/// g(t) = G + ex·cos t + ey·sin t, and the oval from six gaps. Equal steps from 0 without angles. Source: handbook 05.
+/// g(t) = G + ex·cos t + ey·sin t, and the oval from six gaps. Equal steps from 0 without angles. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// let g = ironseat_core::axial::gaps(&[0.42, 0.40, 0.34, 0.36], None)?;
@@ -344,7 +344,7 @@ pub fn indirect(u: Millimetres) -> Millimetres {
 
 /// What the shim behind a collar must change by for the rotor to stand where it should. `inboard` is how far the rotor
 /// sits too far inboard; the build sheet says whether a thicker shim moves it outboard (then it must become thicker).
-/// Source: handbook 05: thinner by P if too far inboard, where a thicker shim pushes inboard.
+/// Source: docs/trade.md, Axial setting: thinner by P if too far inboard, where a thicker shim pushes inboard.
 ///
 /// ```
 /// use ironseat_core::{axial::position_shim, quantity::Millimetres as Mm};
@@ -367,7 +367,7 @@ pub fn travel_share(at: Millimetres, travel: Millimetres) -> Result<f64> {
 }
 
 /// A flinger is pushed in until it touches, then backed off; what the gap must read afterwards, and whether it does.
-/// Source: handbook 05.
+/// Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::{axial::backed_off, quantity::Millimetres as Mm};

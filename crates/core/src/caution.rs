@@ -1,4 +1,4 @@
-//! Cautions: short, before the action, where the danger is (handbook 12). Never an authority for lifting, pressure,
+//! Cautions: short, before the action, where the danger is (docs/trade.md, Cautions). Never an authority for lifting, pressure,
 //! electrical or welding work.
 
 use serde::{Deserialize, Serialize};

@@ -1,4 +1,4 @@
-//! How much grease (handbook 06).
+//! How much grease (docs/trade.md, Preload and running).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Grams, Millimetres};
@@ -25,7 +25,7 @@ pub struct Fill {
 }
 
 /// Share of the free space by speed factor n·dm: the faster, the less, because heat from churning rises with speed.
-/// Source: handbook 06.
+/// Source: docs/trade.md, Preload and running.
 #[must_use]
 pub fn share(speed_factor: f64) -> (f64, f64) {
     match speed_factor {

@@ -64,7 +64,7 @@ pub struct Grid {
 
 /// Reckons a grid. `rows`: one row per station from end A, one reading per plane, in mm.
 ///
-/// Two-point readings cannot see an odd number of lobes: see handbook 02.
+/// Two-point readings cannot see an odd number of lobes: see docs/trade.md, Measuring.
 ///
 /// # Errors
 /// `readings_mm`: no row, fewer than two planes, rows of different lengths, a size of 0 or less.

@@ -11,7 +11,7 @@
 //! let fit = PressFit::ring_on_shaft(Millimetres::of(60.0), Millimetres::of(74.0), Millimetres::of(31.0))
 //!     .interference(Micrometres::of(25.4), Micrometres::of(25.4));
 //! let answer = press(&fit)?;
-//! assert!((answer.mid.force.get() - 10_137.0).abs() < 5.0); // 10.1 kN, the handbook's check value
+//! assert!((answer.mid.force.get() - 10_137.0).abs() < 5.0); // 10.1 kN, the check value
 //! # Ok::<(), ironseat_core::Refusal>(())
 //! ```
 

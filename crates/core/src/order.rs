@@ -1,4 +1,4 @@
-//! Order of assembly: what must go on before what, and what a forgotten part costs (handbook 08).
+//! Order of assembly: what must go on before what, and what a forgotten part costs (docs/trade.md, Order of assembly).
 
 use crate::refusal::{Result, expect};
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
@@ -130,7 +130,7 @@ pub struct Geometry {
 }
 
 /// Works out what must go before what. `lands` are diameters from A to B, `housings` openings at both ends; `n + 1` things
-/// when there are housings, the last being the shaft. Source: handbook 08, rules 1, 2, 4, 5.
+/// when there are housings, the last being the shaft. Source: docs/trade.md, Order of assembly, rules 1, 2, 4, 5.
 ///
 /// # Errors
 /// `parts` with more than 2000.

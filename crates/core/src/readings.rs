@@ -1,4 +1,4 @@
-//! Several readings of one thing, and readings of warm parts (handbook 02).
+//! Several readings of one thing, and readings of warm parts (docs/trade.md, Measuring).
 
 use crate::fit::Material;
 use crate::instrument::SLACK;
@@ -19,7 +19,7 @@ pub struct Repeats {
 }
 
 /// Mean, range and standard deviation of repeated readings in any one unit; `u` is the expanded uncertainty (k = 2) of
-/// the instrument. Source: handbook 02.
+/// the instrument. Source: docs/trade.md, Measuring.
 ///
 /// ```
 /// let r = ironseat_core::readings::repeats(&[40.012, 40.013, 40.011], 0.003)?;
@@ -52,7 +52,7 @@ pub struct AtTwenty {
 }
 
 /// Brings a reading of a warm part to 20 °C. The gauge was set to read true at its own temperature `gauge`; what it shows
-/// is short by the part's growth and long by its own. Source: ISO 1; handbook 02.
+/// is short by the part's growth and long by its own. Source: ISO 1; docs/trade.md, Measuring.
 ///
 /// ```
 /// use ironseat_core::{fit::Material, quantity::{Celsius, Micrometres, Millimetres}, readings::at_twenty};

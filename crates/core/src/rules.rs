@@ -1,4 +1,4 @@
-//! House rules: where good shops differ (handbook 01), and what this one does.
+//! House rules: where good shops differ (docs/trade.md, Rules of the house), and what this one does.
 
 use crate::fit::{Friction, lame::Finish};
 use crate::quantity::{Celsius, Seconds, Units};
@@ -27,7 +27,7 @@ pub enum SeatLubricant {
 }
 
 impl SeatLubricant {
-    /// Friction of the handbook.
+    /// The usual friction.
     #[must_use]
     pub fn friction(self) -> Friction {
         match self {

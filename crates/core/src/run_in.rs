@@ -1,4 +1,4 @@
-//! Run-in: steps of speed, each held until the temperature settles (handbook 06).
+//! Run-in: steps of speed, each held until the temperature settles (docs/trade.md, Preload and running).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Celsius, Kelvins};
@@ -34,7 +34,7 @@ pub struct Step {
 /// Furthest time of a log, s: thirty years.
 const LONGEST_S: f64 = 1e9;
 
-/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: handbook 06.
+/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: docs/trade.md, Preload and running.
 ///
 /// # Errors
 /// `log` when empty or when time does not rise.
@@ -94,7 +94,7 @@ pub struct Planned {
 }
 
 /// Speeds of a run-in and how long each is held at least: twenty minutes, and half an hour from the step at which half the
-/// speed is reached. Each step ends when the rise is below 1 K in 10 min. Source: handbook 06; the least times are ours.
+/// speed is reached. Each step ends when the rise is below 1 K in 10 min. Source: docs/trade.md, Preload and running; the least times are ours.
 ///
 /// ```
 /// let plan = ironseat_core::run_in::plan(8000.0)?;

@@ -1,4 +1,4 @@
-//! Lip seals, O-rings, packing, probes and wires (handbook 07).
+//! Lip seals, O-rings, packing, probes and wires (docs/trade.md, Fastening and sealing).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres};
@@ -18,7 +18,7 @@ pub struct Tilt {
     pub go: bool,
 }
 
-/// Largest tilt of a seal by shaft: 0.2 mm to 50, 0.3 to 100, 0.4 above. Source: handbook 07, a default.
+/// Largest tilt of a seal by shaft: 0.2 mm to 50, 0.3 to 100, 0.4 above. Source: docs/trade.md, Fastening and sealing, a default.
 #[must_use]
 pub fn tilt_limit(shaft: Millimetres) -> Millimetres {
     Millimetres(match shaft.0 {
@@ -81,7 +81,7 @@ pub struct Track {
 }
 
 /// Shifts a seal by the width of the old track: deeper if there is room, else shallower, else a thin repair sleeve.
-/// Source: handbook 07.
+/// Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{quantity::Millimetres as Mm, seal};
@@ -176,7 +176,7 @@ pub struct Gland {
     pub fill_ok: bool,
 }
 
-/// Squeeze, stretch and fill of a static O-ring; the cord is not thinned by its stretch. Source: handbook 07.
+/// Squeeze, stretch and fill of a static O-ring; the cord is not thinned by its stretch. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{quantity::Millimetres as Mm, seal};
@@ -213,7 +213,7 @@ pub struct Packing {
 }
 
 /// Rings of a stuffing box: how many, how long, where the gaps go. Two or three rings are staggered by a third of a
-/// turn, more by a quarter. Source: handbook 07.
+/// turn, more by a quarter. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{quantity::Millimetres as Mm, seal};
@@ -252,7 +252,7 @@ pub struct Probe {
 }
 
 /// Volts to gap by the sensitivity, about a target that is usually the middle of the linear range. Signs of volts are
-/// ignored: gap grows with them. Source: handbook 07.
+/// ignored: gap grows with them. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::seal::probe;

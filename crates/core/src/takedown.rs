@@ -1,4 +1,4 @@
-//! Getting things off, and what the marks tell (handbook 09).
+//! Getting things off, and what the marks tell (docs/trade.md, Taking apart).
 
 use crate::caution::Caution;
 use serde::{Deserialize, Serialize};
@@ -214,7 +214,7 @@ pub struct Ranked {
 pub type Out = (Method, &'static str);
 
 /// Ranks the methods for the facts: (what can be done, best first; what cannot, with the reason). Least harm first: what
-/// keeps a part that is to be used again, then what keeps the surfaces, then what is quick. Source: handbook 09.
+/// keeps a part that is to be used again, then what keeps the surfaces, then what is quick. Source: docs/trade.md, Taking apart.
 ///
 /// ```
 /// use ironseat_core::takedown::{Facts, Method, Nearby, Stuck, TightOn, rank};
@@ -428,7 +428,7 @@ use Where::{Bore, Cage, Face, InnerRaceway, OuterRaceway, Outside};
 const RACEWAYS: &[Where] = &[InnerRaceway, OuterRaceway];
 const ROLLING: &[Where] = &[InnerRaceway, OuterRaceway, Where::Balls];
 
-/// All marks of the handbook. Source: handbook 09.
+/// All marks. Source: docs/trade.md, Taking apart.
 #[rustfmt::skip]
 pub static MARKS: [Mark; 18] = [
     Mark { key: "even_path", seen: "an even frosted path in the middle", places: RACEWAYS, causes: &["normal running"], check: &["hours run, and the noise that was heard"], healthy: true },
@@ -505,7 +505,7 @@ mod tests {
     }
 
     #[test]
-    fn the_best_way_is_what_the_handbook_says() {
+    fn the_best_way_does_the_least_harm() {
         assert_eq!(first(&facts(Stuck::InnerRing, TightOn::Shaft)), Method::PullInner);
         assert_eq!(first(&Facts { fits_press: true, ..facts(Stuck::WholeBearing, TightOn::Shaft) }), Method::Press);
         assert_eq!(first(&Facts { oil_grooves: true, ..facts(Stuck::Collar, TightOn::Shaft) }), Method::OilInjection);

@@ -1,4 +1,4 @@
-//! What to write down before evidence is destroyed: the questions follow from the anatomy (handbook 08).
+//! What to write down before evidence is destroyed: the questions follow from the anatomy (docs/trade.md, Order of assembly).
 
 use super::measure::Unit;
 use super::{Anatomy, PartKind};

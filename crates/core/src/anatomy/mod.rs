@@ -1,4 +1,4 @@
-//! What a machine type is made of: spine, parts, housings, seats (handbook 08). A rebuild pins one version of it.
+//! What a machine type is made of: spine, parts, housings, seats (docs/trade.md, Order of assembly). A rebuild pins one version of it.
 
 pub mod acts;
 pub mod as_found;

@@ -1,4 +1,4 @@
-//! Bolts and nuts: torque, order, lock positions, marks, hand of thread (handbook 06, 07).
+//! Bolts and nuts: torque, order, lock positions, marks, hand of thread (docs/trade.md, Preload and running and Fastening and sealing).
 
 mod pattern;
 mod strength;
@@ -22,7 +22,7 @@ pub fn surface_k(name: &str) -> Option<f64> {
     SURFACES.iter().find(|(n, _)| *n == name).map(|(_, k)| *k)
 }
 
-/// T = F·(P/(2·pi) + mu_t·d2/(2·cos 30°) + mu_b·d_b/2), N·m from N and mm. Source: handbook 07.
+/// T = F·(P/(2·pi) + mu_t·d2/(2·cos 30°) + mu_b·d_b/2), N·m from N and mm. Source: docs/trade.md, Fastening and sealing.
 #[must_use]
 pub fn exact_torque(force_n: f64, d: f64, pitch: f64, mu_thread: f64, mu_head: f64, head_d: f64) -> f64 {
     let d2 = d - 0.649_519 * pitch;
@@ -35,7 +35,7 @@ pub fn scatter(force: Newtons) -> (Newtons, Newtons) {
     (Newtons(force.0 / 1.25), Newtons(force.0 / 0.75))
 }
 
-/// T = K·D·F in N·m. Source: handbook 07.
+/// T = K·D·F in N·m. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{fasten::{surface_k, torque}, quantity::{Millimetres, Newtons}};
@@ -47,7 +47,7 @@ pub fn torque(k: f64, d: Millimetres, force: Newtons) -> f64 {
     k * d.0 * force.0 / 1000.0
 }
 
-/// Wrench setting with an extension of length E at an angle to the wrench: T·L/(L + E·cos). Source: handbook 07.
+/// Wrench setting with an extension of length E at an angle to the wrench: T·L/(L + E·cos). Source: docs/trade.md, Fastening and sealing.
 ///
 /// # Errors
 /// `angle_deg` when the extension folds back over the whole wrench.
@@ -81,7 +81,7 @@ impl Hand {
         self == Self::Left
     }
     /// The hand that the drag of a turning shaft tightens: seen from the nut's end, a shaft turning clockwise wants a
-    /// left-hand nut. Sudden slowing works the other way, so a lock is still needed. Source: handbook 07.
+    /// left-hand nut. Sudden slowing works the other way, so a lock is still needed. Source: docs/trade.md, Fastening and sealing.
     ///
     /// ```
     /// use ironseat_core::fasten::Hand;
@@ -108,7 +108,7 @@ pub struct MatchMark {
 }
 
 /// Whether the angle from zero (the nut just stops by hand) to the mark still holds, and whether the stand-out of the nut
-/// agrees within P·limit/360. A void mark is struck out and a new one made. Source: handbook 06.
+/// agrees within P·limit/360. A void mark is struck out and a new one made. Source: docs/trade.md, Preload and running.
 ///
 /// ```
 /// use ironseat_core::{fasten::match_mark, quantity::Millimetres as Mm};
@@ -140,7 +140,7 @@ pub const PLUNGER_BACK_DEG: f64 = 180.0;
 pub const ADJUSTER_BACK_DEG: f64 = 90.0;
 
 /// Set screws in turn: which screw is turned to which share of its torque. Tightening one home first cocks the ring, so
-/// all are snugged, then go up together. Source: handbook 05.
+/// all are snugged, then go up together. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// assert_eq!(ironseat_core::fasten::set_screws(2), [(1, 30), (2, 30), (1, 60), (2, 60), (1, 100), (2, 100)]);
@@ -151,7 +151,7 @@ pub fn set_screws(n: usize) -> Vec<(usize, u32)> {
 }
 
 /// Crossing order of n bolts on a circle, from 1: each next as far as possible from the nearest of those done, ties to
-/// the one farthest from the last, then the lowest number. Source: handbook 07.
+/// the one farthest from the last, then the lowest number. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// assert_eq!(ironseat_core::fasten::crossing_order(8), [1, 5, 3, 7, 2, 6, 4, 8]);
@@ -255,7 +255,7 @@ mod tests {
     use proptest::prelude::*;
 
     #[test]
-    fn the_handbooks_orders_hold() {
+    fn the_usual_orders_hold() {
         assert_eq!(crossing_order(4), [1, 3, 2, 4]);
         let six = crossing_order(6);
         assert!([[1, 4, 2, 5, 3, 6], [1, 4, 6, 3, 5, 2]].iter().any(|o| six == o), "{six:?}");

@@ -1,10 +1,10 @@
-//! In which order the bolts of a joint are tightened, and what each does to its neighbours (handbook 07).
+//! In which order the bolts of a joint are tightened, and what each does to its neighbours (docs/trade.md, Fastening and sealing).
 
 use crate::quantity::Newtons;
 use crate::refusal::{Result, expect};
 
 /// Order of a drawn pattern, from 0: each next bolt as far as possible from the nearest of those done, ties to the one
-/// farthest from the last, then the lowest number; the same rule as for a circle. Source: handbook 07.
+/// farthest from the last, then the lowest number; the same rule as for a circle. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// let square = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)];
@@ -44,7 +44,7 @@ fn check(bolts: &[(f64, f64)]) -> Result<()> {
 }
 
 /// Order of a rectangular cover, from 0: from the middle outwards, crossing from each bolt to the one opposite through
-/// the middle. Source: handbook 07.
+/// the middle. Source: docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// // Two rows of three: the middle pair first, then corner to opposite corner.

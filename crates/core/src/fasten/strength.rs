@@ -1,4 +1,4 @@
-//! What a bolt and its thread stand (handbook 07).
+//! What a bolt and its thread stand (docs/trade.md, Fastening and sealing).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Millimetres, Newtons};
@@ -70,7 +70,7 @@ impl Ground {
 
 /// Force at which the thread in the ground strips: shear area pi·d·L·0.875 at the bolt's outside. The outermost turn on
 /// either side carries little, so one pitch is taken off the engaged length. Source: thread geometry of ISO 68-1
-/// (0.5 + 0.6495·tan 30°), handbook 07.
+/// (0.5 + 0.6495·tan 30°), docs/trade.md, Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{fasten::{Ground, stripping}, quantity::Millimetres as Mm};

@@ -1,4 +1,4 @@
-//! Fit advice by load: which class for the shaft, which for the housing, and why (handbook 03; the usual ISO practice).
+//! Fit advice by load: which class for the shaft, which for the housing, and why (docs/trade.md, Fits and heat; the usual ISO practice).
 
 use crate::quantity::Millimetres;
 use crate::refusal::{Result, expect};

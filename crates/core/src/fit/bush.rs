@@ -1,4 +1,4 @@
-//! Plain bushes pressed in: closing and reaming, pairing with holes (handbook 03).
+//! Plain bushes pressed in: closing and reaming, pairing with holes (docs/trade.md, Fits and heat).
 
 use super::Material;
 use super::lame::{Stress, stiffness};
@@ -31,7 +31,7 @@ pub struct Pressed {
 }
 
 /// Bore closing 2·p·d_o²·d_i/(E·(d_o²-d_i²)), or a share of the interference for thin sintered bushes. `delta` is taken as
-/// effective. Source: Lamé; handbook 03.
+/// effective. Source: Lamé; docs/trade.md, Fits and heat.
 ///
 /// # Errors
 /// `outside_mm` not above the bore, `housing_outside_mm` not above that, `wanted_max_mm` below the minimum,

@@ -62,7 +62,7 @@ pub struct ClearanceLeft {
 }
 
 /// Reckons the clearance left. Growth and closing after Lamé with bearing-steel rings, diameter rule on both seats.
-/// Stop when the mean is below 0; look again when the least is below 2 µm. Source: handbook 03.
+/// Stop when the mean is below 0; look again when the least is below 2 µm. Source: docs/trade.md, Fits and heat.
 ///
 /// # Errors
 /// Sizes must rise d < inner raceway < outer raceway < outside < housing: the larger one of the first pair that does

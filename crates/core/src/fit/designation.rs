@@ -54,7 +54,7 @@ pub enum Arrangement {
     DT,
 }
 
-/// Inside sizes, estimated from the boundary (handbook 03).
+/// Inside sizes, estimated from the boundary (docs/trade.md, Fits and heat).
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Inside {
     /// Pitch circle, (d + D)/2.

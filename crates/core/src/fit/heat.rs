@@ -91,7 +91,7 @@ pub struct HeatTarget {
     pub remaining: Micrometres,
 }
 
-/// T = T_shaft + (delta_max + slide)/(alpha·d), held under the cap. Source: handbook 03.
+/// T = T_shaft + (delta_max + slide)/(alpha·d), held under the cap. Source: docs/trade.md, Fits and heat.
 ///
 /// # Errors
 /// `d_mm` not above 0; `cap_c` not above the shaft.

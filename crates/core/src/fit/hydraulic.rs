@@ -1,4 +1,4 @@
-//! Oil injection and tapered bores (handbook 03).
+//! Oil injection and tapered bores (docs/trade.md, Fits and heat).
 
 use super::Material;
 use super::lame::stiffness;
@@ -50,7 +50,7 @@ pub struct OilAnswer {
 pub const HOLD_MIN: u64 = 10;
 
 /// Expansion must exceed the contact pressure (Lamé) by a margin and stay below the yield of the hub's bore,
-/// p·2/(1 - (d/D)²) ≤ yield; the push is pi·d·L·p·(mu + taper/2); drive-up = delta/taper. Source: handbook 03.
+/// p·2/(1 - (d/D)²) ≤ yield; the push is pi·d·L·p·(mu + taper/2); drive-up = delta/taper. Source: docs/trade.md, Fits and heat.
 ///
 /// ```
 /// use ironseat_core::fit::{Material, hydraulic::{OilFit, oil}};
@@ -100,7 +100,7 @@ pub struct DriveUp {
 
 /// Drive-up for a wanted loss of radial clearance: the inner raceway grows by k·(1 - k0²)/(1 - k²·k0²) of the interference
 /// (k = d/raceway, k0 = bore/d, equal steels), and interference is taper times way. Smoothing of the two surfaces costs
-/// some more way, `smoothing` (10 µm if unknown). Source: handbook 03, derived.
+/// some more way, `smoothing` (10 µm if unknown). Source: docs/trade.md, Fits and heat, derived.
 ///
 /// ```
 /// use ironseat_core::{fit::hydraulic::drive_up, quantity::{Micrometres, Millimetres as Mm}};

@@ -230,7 +230,7 @@ mod tests {
     use proptest::prelude::*;
 
     #[test]
-    fn the_handbooks_check_values_hold() {
+    fn the_check_values_hold() {
         for (d, class, lo, hi) in [
             (40.0, "k6", 2.0, 18.0),
             (40.0, "H7", 0.0, 25.0),

@@ -17,7 +17,7 @@ pub enum Finish {
     Turned,
 }
 
-/// What is left of the interference after the peaks are flattened: two schools (handbook 01, 03).
+/// What is left of the interference after the peaks are flattened: two schools (docs/trade.md, Rules of the house and Fits and heat).
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum School {
     /// delta·d/(d+2) ground, d/(d+3) turned.
@@ -248,7 +248,7 @@ pub(crate) fn stiffness(d: f64, hub_outside: f64, bore: f64, hub: Material, shaf
     1.0 / (d * (((1.0 + q) / (1.0 - q) + hub.poisson()) / hub.young_mpa() + ((1.0 + k) / (1.0 - k) - shaft.poisson()) / shaft.young_mpa()))
 }
 
-/// Reckons a press fit. Source: Lamé's thick cylinders; DIN 7190-1; handbook 03.
+/// Reckons a press fit. Source: Lamé's thick cylinders; DIN 7190-1; docs/trade.md, Fits and heat.
 ///
 /// Valid while both parts stay elastic: compare [`PressAnswer::hub_tresca`] with the yield.
 ///
@@ -315,7 +315,7 @@ mod tests {
     }
 
     #[test]
-    fn the_handbooks_check_value_holds() {
+    fn the_check_value_holds() {
         let a = press(
             &PressFit::ring_on_shaft(Millimetres::of(60.0), Millimetres::of(74.0), Millimetres::of(31.0))
                 .interference(Micrometres::of(25.4), Micrometres::of(25.4)),

@@ -1,4 +1,4 @@
-//! The shop's own friction: the handbook's value is the prior, each force trace moves it (handbook 03).
+//! The shop's own friction: the usual value is the prior, each force trace moves it (docs/trade.md, Fits and heat).
 
 use crate::fit::Friction;
 use crate::refusal::{Result, expect};
@@ -17,13 +17,13 @@ pub struct Belief {
     pub fits: u32,
 }
 
-/// Fits that the handbook's figure is worth before any of the shop's own.
+/// Fits that the usual figure is worth before any of the shop's own.
 const PRIOR_FITS: f64 = 4.0;
 
 impl Belief {
-    /// The handbook's range as a prior: its middle is the mean, low to high is two standard deviations either way.
+    /// The usual range as a prior: its middle is the mean, low to high is two standard deviations either way.
     #[must_use]
-    pub fn handbook(f: Friction) -> Self {
+    pub fn usual(f: Friction) -> Self {
         let deviation = (f.high - f.low) / 4.0;
         // A shape of 3 gives the variance a mean of scale/2.
         Self { mean: f.mid, weight: PRIOR_FITS, shape: 3.0, scale: 2.0 * deviation * deviation, fits: 0 }
@@ -33,7 +33,7 @@ impl Belief {
     ///
     /// ```
     /// use ironseat_core::fit::{Friction, learning::Belief};
-    /// let mut b = Belief::handbook(Friction::OILED);
+    /// let mut b = Belief::usual(Friction::OILED);
     /// for _ in 0..30 { b = b.learn(0.10)?; }
     /// let f = b.friction();
     /// assert!((f.mid - 0.10).abs() < 0.004 && f.high < 0.14 && b.fits == 30);
@@ -82,7 +82,7 @@ mod tests {
     proptest! {
         #[test]
         fn the_order_of_fits_does_not_matter_and_evidence_draws_the_mean(mut mu in prop::collection::vec(0.04f64..0.25, 1..30)) {
-            let learn = |list: &[f64]| list.iter().fold(Belief::handbook(Friction::OILED), |b, m| b.learn(*m).unwrap());
+            let learn = |list: &[f64]| list.iter().fold(Belief::usual(Friction::OILED), |b, m| b.learn(*m).unwrap());
             let a = learn(&mu);
             mu.reverse();
             let b = learn(&mu);
@@ -95,8 +95,8 @@ mod tests {
     }
 
     #[test]
-    fn the_prior_shows_the_handbooks_range_and_fits_that_agree_narrow_it() {
-        let prior = Belief::handbook(Friction::OILED);
+    fn the_prior_shows_the_usual_range_and_fits_that_agree_narrow_it() {
+        let prior = Belief::usual(Friction::OILED);
         assert!((prior.friction().high - 0.12 - 0.0335).abs() < 1e-3, "{:?}", prior.friction());
         let seen = (0..20).fold(prior, |b, _| b.learn(0.12).unwrap());
         assert!(seen.spread() < prior.spread() / 2.0);

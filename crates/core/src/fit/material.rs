@@ -1,4 +1,4 @@
-//! Elastic and thermal constants (handbook 03).
+//! Elastic and thermal constants (docs/trade.md, Fits and heat).
 
 use serde::{Deserialize, Serialize};
 

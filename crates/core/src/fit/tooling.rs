@@ -80,7 +80,7 @@ pub enum WhyNot {
 /// Judges every tube of the shop for pushing an inner ring home; those that fit come first, best cover first.
 ///
 /// Tube bore >= shaft + 0.2 mm and more than the largest land it slides over; outside <= inner shoulder d1;
-/// length > protruding shaft. Source: handbook 03.
+/// length > protruding shaft. Source: docs/trade.md, Fits and heat.
 #[must_use]
 pub fn tubes_for_inner_ring(push: &InnerRingPush, tubes: &[Tube]) -> Vec<Suit> {
     let need_bore = (push.shaft.0 + 0.2).max(push.largest_land.0 + 0.05);

@@ -1,4 +1,4 @@
-//! The force trace of a pressing: a rising line, a knee, and what it tells (handbook 03).
+//! The force trace of a pressing: a rising line, a knee, and what it tells (docs/trade.md, Fits and heat).
 
 use crate::instrument::SLACK;
 use crate::refusal::{Result, expect};
@@ -78,7 +78,7 @@ impl Line {
 }
 
 /// Reads a trace of (travel mm, force N): of all cuts the two lines with least squares; a knee when the second is over
-/// five times as steep. mu = slope/(pi·d·p). Source: handbook 03.
+/// five times as steep. mu = slope/(pi·d·p). Source: docs/trade.md, Fits and heat.
 ///
 /// # Errors
 /// `points` fewer than six or travel not rising; `high_n` below low.

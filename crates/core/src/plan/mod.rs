@@ -1,4 +1,4 @@
-//! Time, people, means: a resource-constrained schedule with passive waits (handbook 10).
+//! Time, people, means: a resource-constrained schedule with passive waits (docs/trade.md, Planning).
 //!
 //! Serial generation from a priority list, improved by annealing over lists. The time that a search may take is counted in
 //! steps of work, so the same seed gives the same plan on machines that keep up; a clock ends it on those that do not.

@@ -1,4 +1,4 @@
-//! When will it be done? A date as a probability, by simulation over what steps really took (handbook 10).
+//! When will it be done? A date as a probability, by simulation over what steps really took (docs/trade.md, Planning).
 
 use super::{Task, solve};
 use crate::refusal::{Result, expect};
@@ -16,7 +16,7 @@ pub struct Estimate {
 }
 
 impl Estimate {
-    /// Before anything was seen: the handbook's minutes, spread 1.35.
+    /// Before anything was seen: the usual minutes, spread 1.35.
     #[must_use]
     pub fn first(minutes: f64) -> Self {
         Self { median_min: minutes, spread: 1.35, seen: 0 }

@@ -1,4 +1,4 @@
-//! The plan of a shop: calendars of people and means, due dates and weights, re-planning with small change (handbook 10).
+//! The plan of a shop: calendars of people and means, due dates and weights, re-planning with small change (docs/trade.md, Planning).
 
 use super::{Task, Timeline};
 use crate::order::Precedence;

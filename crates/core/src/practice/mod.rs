@@ -1,4 +1,4 @@
-//! Practice: a hidden true part, and instruments that read it (handbook 11). The same physics as everywhere else in core,
+//! Practice: a hidden true part, and instruments that read it (docs/trade.md, Practice). The same physics as everywhere else in core,
 //! run forwards; everything follows from a seed.
 
 mod truth;
@@ -46,7 +46,7 @@ impl StandIn {
         }
     }
 
-    /// A usual one of a kind in the handbook's list: its noise is a quarter of the expanded uncertainty.
+    /// A usual one of a kind in the usual list: its noise is a quarter of the expanded uncertainty.
     ///
     /// ```
     /// use ironseat_core::{practice::StandIn, quantity::Millimetres};

@@ -1,4 +1,4 @@
-//! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (handbook 06). No centrifugal or
+//! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (docs/trade.md, Preload and running). No centrifugal or
 //! gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
 
 mod plain;
@@ -13,7 +13,7 @@ use crate::quantity::{Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 use std::f64::consts::PI;
 
-/// Hertz constant for steel on steel, N/mm^1.5 (handbook 06).
+/// Hertz constant for steel on steel, N/mm^1.5 (docs/trade.md, Preload and running).
 const HERTZ: f64 = 2.15e5;
 
 /// An angular-contact or deep-groove ball bearing.
@@ -334,7 +334,7 @@ pub enum Class {
 }
 
 impl Class {
-    /// The window in N. Source: handbook 06.
+    /// The window in N. Source: docs/trade.md, Preload and running.
     ///
     /// ```
     /// use ironseat_core::{preload::Class, quantity::Newtons};
@@ -351,7 +351,7 @@ impl Class {
     }
 }
 
-/// Preload from the running drag: (M - M0)/(0.5·mu·dm·n). Break-away is not running drag. Source: handbook 06.
+/// Preload from the running drag: (M - M0)/(0.5·mu·dm·n). Break-away is not running drag. Source: docs/trade.md, Preload and running.
 ///
 /// # Errors
 /// `m0_nm` above the torque.
@@ -379,7 +379,7 @@ pub struct Warm {
     pub rows_apart_mm: f64,
 }
 
-/// Where the approach of a pair comes from, µm: (spacers, fits, heat). Source: handbook 06.
+/// Where the approach of a pair comes from, µm: (spacers, fits, heat). Source: docs/trade.md, Preload and running.
 #[must_use]
 pub fn approach_parts(facing: Facing, inner_mm: f64, outer_mm: f64, fits_um: f64, warm: Option<Warm>, angle: f64) -> (f64, f64, f64) {
     let spacers = (outer_mm - inner_mm) * 1000.0 * if facing == Facing::BackToBack { 1.0 } else { -1.0 };

@@ -1,4 +1,4 @@
-//! Plain-bearing spindles: cap shims, lift test, clearance rule; and taper rollers (handbook 05, 06).
+//! Plain-bearing spindles: cap shims, lift test, clearance rule; and taper rollers (docs/trade.md, Axial setting and Preload and running).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres, Newtons};
@@ -29,7 +29,7 @@ pub struct CapShims {
 
 /// A cap that goes down by x closes the bearing by x at the top: the lift (radial play by indicator) less the middle of
 /// the window comes out on both sides. Of the leaves that are in, the set that comes nearest without closing the bearing
-/// below the window. Adjust in steps, try by hand after each. Source: handbook 05.
+/// below the window. Adjust in steps, try by hand after each. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::{preload::cap_shims, quantity::Micrometres as Um};
@@ -81,7 +81,7 @@ pub fn lift(front: Micrometres, rear: Micrometres, window: (Micrometres, Microme
 }
 
 /// Axial approach of a taper-roller row: about 7.7e-5·Q^0.9/L^0.8/sin a mm, Q the load of a roller, line contact.
-/// **Approximate**: to be shown as such. Source: handbook 06.
+/// **Approximate**: to be shown as such. Source: docs/trade.md, Preload and running.
 ///
 /// ```
 /// use ironseat_core::{preload::taper_approach, quantity::{Millimetres, Newtons}};

@@ -1,4 +1,4 @@
-//! The spacer sheet: heights of a matched pair of spacers (handbook 06).
+//! The spacer sheet: heights of a matched pair of spacers (docs/trade.md, Preload and running).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres};
@@ -32,7 +32,7 @@ pub fn parallel_limit(class: &str) -> Micrometres {
 }
 
 /// Judges heights at three to eight points of each spacer. `tolerance` is that of the offset: an instrument whose
-/// uncertainty is more than a quarter of it is refused, because here microns decide. Source: handbook 06.
+/// uncertainty is more than a quarter of it is refused, because here microns decide. Source: docs/trade.md, Preload and running.
 ///
 /// ```
 /// use ironseat_core::{preload::spacer_sheet, quantity::Micrometres as Um};

@@ -26,7 +26,7 @@ pub struct Suspicion {
     pub did_you_mean: Millimetres,
 }
 
-/// Millimetres in one unit word; the words are those of handbook 02, case is not heeded.
+/// Millimetres in one unit word; the words are those of docs/trade.md, Measuring, case is not heeded.
 fn unit_mm(word: &str) -> Option<f64> {
     Some(match word {
         "mm" => 1.0,

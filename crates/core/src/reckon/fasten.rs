@@ -558,7 +558,7 @@ computation! {
     /// Grease for a bearing by speed factor.
     grease = "grease.fill";
     formula "free = pi/4 (D2 - d2) B - mass/7.85e-3; share by n dm; top-up 0.005 D B";
-    source "free space from the mass of steel; fill by speed factor and top-up 0.005 D B as common in maintenance handbooks";
+    source "free space from the mass of steel; fill by speed factor and top-up 0.005 D B as common in maintenance guides";
     holds "rolling bearings with grease of common density, 0.9 g/cm³";
     takes {
         /// bore

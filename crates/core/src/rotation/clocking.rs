@@ -14,7 +14,7 @@ pub struct Clocking {
 }
 
 /// Nose runout of a spindle from the eccentricities of its bearings: N = E_f·(1 + a/b) - E_r·(a/b). Best with both
-/// marks in one plane on one side. Source: handbook 04.
+/// marks in one plane on one side. Source: docs/trade.md, Runout.
 ///
 /// # Errors
 /// `overhang_mm` below 0 or `span_mm` not above 0.
@@ -37,7 +37,7 @@ pub fn clocking(front: Micrometres, rear: Micrometres, overhang: Millimetres, sp
     Ok(Clocking { best_tir: Micrometres(best), present_tir: Micrometres(tir(present_deg)), tolerance_deg: tolerance })
 }
 
-/// What remains when a ring's high spot is put over the low spot of its seat: |e_s - e_r|. Source: handbook 04.
+/// What remains when a ring's high spot is put over the low spot of its seat: |e_s - e_r|. Source: docs/trade.md, Runout.
 ///
 /// ```
 /// use ironseat_core::{quantity::Micrometres, rotation::ring_on_seat};

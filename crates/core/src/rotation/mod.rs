@@ -1,4 +1,4 @@
-//! Runout: what the indicator says, and why (handbook 04).
+//! Runout: what the indicator says, and why (docs/trade.md, Runout).
 
 mod clocking;
 mod stations;

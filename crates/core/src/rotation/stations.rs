@@ -130,7 +130,7 @@ mod tests {
     }
 
     #[test]
-    fn the_patterns_of_the_handbook_are_told_apart() {
+    fn the_patterns_are_told_apart() {
         let cause = |s: &[Station]| line(s, None, Micrometres(2.0)).unwrap().cause;
         assert_eq!(cause(&[at(0.0, 9.0, 0.0), at(100.0, 9.0, 0.5), at(200.0, 9.0, 0.0)]), Cause::Offset);
         assert_eq!(cause(&[at(0.0, 0.2, 0.0), at(100.0, 10.0, 0.0), at(200.0, 20.0, 0.0)]), Cause::Tilt);

@@ -20,7 +20,7 @@ pub struct Straightness {
 }
 
 /// Bow of a shaft from the first harmonic of a sweep at each station: the axis vectors less the line through the first
-/// and last station, where the shaft is carried. `u` is the uncertainty of an axis vector. Source: handbook 02, 04.
+/// and last station, where the shaft is carried. `u` is the uncertainty of an axis vector. Source: docs/trade.md, Measuring and Runout.
 ///
 /// ```
 /// use ironseat_core::{quantity::{Micrometres, Millimetres}, rotation::straightness};

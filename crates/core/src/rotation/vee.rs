@@ -4,7 +4,7 @@ use crate::refusal::{Result, expect};
 use std::f64::consts::PI;
 
 /// How much a vee-block of an included angle magnifies n lobes, indicator on the bisector:
-/// |1 + (-1)^n·cos(n·(90° - half))/sin(half)|. Source: support function of the lobed profile; handbook 02.
+/// |1 + (-1)^n·cos(n·(90° - half))/sin(half)|. Source: support function of the lobed profile; docs/trade.md, Measuring.
 ///
 /// ```
 /// use ironseat_core::rotation::vee_factor;
@@ -27,7 +27,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn the_handbooks_vee_values_hold() {
+    fn the_known_vee_values_hold() {
         for (angle, values) in [
             (90.0, &[(2, 1.0), (3, 2.0), (4, 0.41), (5, 2.0), (6, 1.0), (7, 0.0), (8, 2.41), (9, 0.0), (10, 1.0)][..]),
             (60.0, &[(3, 3.0), (6, 3.0), (9, 3.0), (4, 0.0), (5, 0.0), (7, 0.0)]),
