@@ -28,6 +28,8 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await lay.getByLabel("Diameter, mm").fill("60");
   await lay.getByRole("button", { name: "Lay it" }).click();
   await expect(page.locator(".board svg .land-target")).toHaveCount(2);
+  // Answers come late from here on: what is pressed and typed meanwhile waits for them and is not lost.
+  await page.route(/\/drafts\//, async r => { await new Promise(done => setTimeout(done, 150)); await r.continue(); });
   const put = async (kind, land) => {
     const before = await page.locator(".lists [data-pick-part]").count();
     await page.locator("#shelf-land").selectOption(land);

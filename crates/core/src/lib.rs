@@ -42,5 +42,6 @@ pub mod seat;
 pub mod sheet;
 pub mod stack;
 pub mod takedown;
+pub mod why;
 
 pub use refusal::Refusal;

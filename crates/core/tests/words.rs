@@ -211,7 +211,9 @@ fn every_sentence_is_written_down() {
 
 #[test]
 fn sentences_are_sentences() {
+    let anchors = ironseat_core::why::anchors();
     for s in every_situation() {
+        assert!(anchors.iter().any(|a| a == s.why()), "{s:?} has no paragraph {}", s.why());
         let w = words::of(&s, Units::Inch);
         assert!(w.reason.ends_with('.') && w.action.ends_with('.') && !w.title.ends_with('.'), "{w:?}");
         assert!(!format!("{w:?}").contains("  "), "{w:?}");

@@ -81,6 +81,24 @@
   }
   let keepTyping = true, swaps = 0;
 
+  // While the board's answer is on its way nothing can be typed into what it will replace, and nothing else is asked of it:
+  // typed into the old form it would be lost, and a second answer would find its place taken.
+  let onTheWay = null;
+  document.addEventListener("htmx:beforeRequest", e => {
+    const root = e.detail.target;
+    if (root?.id !== "board") return;
+    if (onTheWay) { e.preventDefault(); e.stopImmediatePropagation(); return; }
+    onTheWay = root;
+    root.dispatchEvent(new CustomEvent("iron-seat:asked", { bubbles: true })); // where the focus is, before it is lost
+    const controls = $$("input:enabled, select:enabled, textarea:enabled, button:enabled", root);
+    root.inert = true;
+    for (const c of controls) c.disabled = true;
+    e.detail.xhr.addEventListener("loadend", () => {
+      onTheWay = null; root.inert = false;
+      for (const c of controls) c.disabled = false;
+    });
+  });
+  document.addEventListener("htmx:beforeSwap", e => { if (e.detail.target === onTheWay) onTheWay.inert = false; }); // so that it can have the focus
   // Live events: another browser, or another process, changed something.
   // While a choice is on its way its answer is newer than what a refresh would bring.
   let fetching = false, again = false, busy = 0;
@@ -423,10 +441,8 @@
   const alike = (e) => [e.tagName, e.name || "", e.dataset.kind || "", e.dataset.pickPart || e.dataset.pickLand || "", e.matches("button,summary") ? e.textContent : "", e.form?.elements.namedItem("op")?.value || ""].join("|");
   const same = (root, sign) => [...root.querySelectorAll("a,button,input,select,summary,textarea,[tabindex]")].filter((e) => alike(e) === sign);
   let hadFocus = null;
-  document.addEventListener("htmx:beforeSwap", (e) => {
-    const f = document.activeElement, root = e.detail.target;
-    if (root.id !== "board") return;
-    const sign = root.contains(f) && alike(f);
+  document.addEventListener("iron-seat:asked", (e) => {
+    const f = document.activeElement, root = e.target, sign = root.contains(f) && alike(f);
     hadFocus = sign ? [sign, same(root, sign).indexOf(f)] : null;
   });
   document.addEventListener("htmx:afterSwap", (e) => {

@@ -2,7 +2,7 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in};
+use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in, why};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, header};
@@ -86,6 +86,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/drafts/{id}/keep", post(anatomies::keep))
         .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))
+        .route("/why", get(why::show))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))
         .route("/me/units", post(sign_in::units))

@@ -24,6 +24,8 @@ pub struct CallView {
     /// Further calls on the same topic.
     pub also: Vec<CallView>,
     pub is_go: bool,
+    /// Paragraph that explains it.
+    pub why: &'static str,
 }
 
 fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
@@ -56,6 +58,7 @@ impl CallView {
             overruled: String::new(),
             also: Vec::new(),
             is_go: c.verdict == Verdict::Go,
+            why: c.situation.why(),
         }
     }
 

@@ -20,5 +20,6 @@ mod seat_view;
 mod sheet;
 mod sign_in;
 mod view;
+mod why;
 
 pub use app::{App, router, routes};

@@ -34,7 +34,7 @@ async fn nobody_unsigned_sees_or_changes_anything() {
     let (f, app) = shop().await;
     let id = f.rebuild("R-0412").to_string();
     let mut b = Browser::new(&app);
-    for path in ["/", "/rules", "/events", "/clocks"].into_iter().map(str::to_owned).chain(
+    for path in ["/", "/rules", "/why", "/events", "/clocks"].into_iter().map(str::to_owned).chain(
         [
             "",
             "/ledger",

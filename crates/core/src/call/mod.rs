@@ -340,6 +340,28 @@ pub struct Call {
     pub guarded: bool,
 }
 
+impl Situation {
+    /// Anchor of the paragraph of `docs/trade.md` that it rests on.
+    #[must_use]
+    pub fn why(&self) -> &'static str {
+        match self {
+            Self::NothingRead { .. } | Self::FitWaits { .. } | Self::HomeWaits { .. } => "measuring",
+            Self::SizeGood { .. } | Self::SizeUndecided { .. } | Self::TooCoarse { .. } | Self::DepthUndecided { .. } => "judging",
+            Self::SizeOver { .. } | Self::SizeUnder { .. } => "limits",
+            Self::OutOfRound { .. } | Self::Taper { .. } | Self::FormUndecided { .. } => "form",
+            Self::FitGood { .. } | Self::Spins { .. } | Self::CannotReckon { .. } => "interference-that-is-there",
+            Self::ForceOverPress { .. } | Self::NoPress { .. } => "pressure-and-force",
+            Self::NoTube { .. } => "which-ring-takes-the-force",
+            Self::RingStressHigh { .. } | Self::Yields { .. } => "what-it-can-bear",
+            Self::NoClearance { .. } | Self::LittleClearance { .. } | Self::MuchClearance { .. } => "clearance-left",
+            Self::CapNotEnough { .. } | Self::HeatGood { .. } => "heating",
+            Self::TightInHousing { .. } | Self::GrowsInBore { .. } => "light-metal",
+            Self::GripShort { .. } => "cooling",
+            Self::Home { .. } | Self::FeelerGoesIn { .. } | Self::DepthOff { .. } => "the-trace",
+        }
+    }
+}
+
 impl Call {
     /// A call without figures.
     #[must_use]

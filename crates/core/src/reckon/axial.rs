@@ -199,7 +199,7 @@ fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
         move_deg: g.move_deg(),
         oval_mm: g.oval,
         cross_mm: g.cross,
-        consistent: consistent,
+        consistent,
         call: if !consistent {
             "look_again"
         } else if stop {

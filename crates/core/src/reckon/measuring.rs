@@ -174,7 +174,7 @@ fn bearing_read(i: &bearing_read::Takes) -> Result<bearing_read::Gives> {
         seals: b.seals,
         clearance: b.clearance,
         class: b.class,
-        arrangement: arrangement,
+        arrangement,
         angle_deg: b.angle_deg,
         pitch_mm: inside(|x| x.pitch),
         ball_mm: inside(|x| x.ball),
@@ -329,7 +329,7 @@ computation! {
 fn gauge_capable(i: &gauge_capable::Takes) -> Result<gauge_capable::Gives> {
     let (ratio, call) = capable(i.lo, i.hi, i.u)?;
     Ok(gauge_capable::Gives {
-        ratio: ratio,
+        ratio,
         call: match call {
             Capability::Ideal => "ideal",
             Capability::Good => "good",

@@ -245,7 +245,7 @@ fn spacers(i: &spacers::Takes) -> Result<spacers::Gives> {
             "go"
         },
         needed_um: needed,
-        grind: grind,
+        grind,
         grind_um: more.map(|m| if none { 0.0 } else { m.abs() }),
     })
 }

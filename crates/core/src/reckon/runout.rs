@@ -152,7 +152,7 @@ fn face(i: &face::Takes) -> Result<face::Gives> {
         across_um: 2.0 * e1,
         tilt_rad: e1 / 1000.0 / i.radius_mm,
         warp_um: e2.map(|e| 2.0 * e),
-        cause: cause,
+        cause,
     })
 }
 

@@ -160,7 +160,7 @@ fn bush_closing(i: &bush_closing::Takes) -> Result<bush_closing::Gives> {
         pressure_mpa: p.pressure,
         closing_um: p.closing,
         bore_after_mm: p.bore_after,
-        call: call,
+        call,
         ream_um: p.ream,
         bush_yield_share: p.stress.shaft_share,
         housing_yield_share: p.stress.hub_share,
