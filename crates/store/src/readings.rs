@@ -11,7 +11,7 @@ use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::call::Call;
 use ironseat_core::decide::{Event, Read};
-use ironseat_core::quantity::{Millimetres, Units};
+use ironseat_core::quantity::{Millimetres, Units, show};
 use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
 
 /// All readings of a rebuild with the seat and kind of their sheet, for the ledger: one query.
@@ -136,7 +136,7 @@ fn take(
             None => "the reading you corrected is not there: press Enter again to store yours".into(),
         }));
     }
-    let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal)?) };
+    let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal, new.units)?) };
     let expected = match kind {
         SheetKind::Grid(which) => record.measured(which, None).and_then(|m| {
             let station = usize::from(new.cell.as_bytes().get(1).copied().unwrap_or(b'1').wrapping_sub(b'1')).min(sheet::STATIONS - 1);
@@ -186,7 +186,7 @@ fn take(
     Ok(Outcome::Stored)
 }
 
-fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millimetres) -> Result<Instrument> {
+fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millimetres, units: Units) -> Result<Instrument> {
     let refuse = |m: String| StoreError::Refused(Refusal::new("instrument", m));
     let i = match id {
         Some(id) => record.instruments.iter().position(|i| i.id == id),
@@ -194,7 +194,8 @@ fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millime
     }
     .ok_or_else(|| refuse("choose the instrument that takes this reading".into()))?;
     if !record.reaches(kind, i, nominal) {
-        return Err(refuse(format!("the {} does not reach this: choose one for {:.0} mm", record.instruments[i].name, nominal.get())));
+        let size = show::join(show::size(nominal, Millimetres::new(0.1)?, units));
+        return Err(refuse(format!("the {} does not reach this: choose one for {size}", record.instruments[i].name)));
     }
     Ok(record.instruments[i].clone())
 }
@@ -281,7 +282,7 @@ pub fn choose_instrument(c: &mut MysqlConnection, who: &Person, rebuild: Id, sea
         let mut locked = record::open(c, rebuild)?;
         let head = get(c, rebuild)?;
         let seat_now = seat_record(c, &head, seat)?;
-        let chosen = usable(&seat_now, kind, Some(instrument), sheet::nominal(kind, &seat_now.facts))?;
+        let chosen = usable(&seat_now, kind, Some(instrument), sheet::nominal(kind, &seat_now.facts), who.units)?;
         let sheet = seat_now.sheet(kind).ok_or(StoreError::NotFound)?;
         diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
         locked.note(who.id, &Event::Instrument { seat: seat.into(), sheet: kind.key().into(), instrument: chosen.name });
