@@ -74,7 +74,8 @@ impl Caution {
             Self::Measuring => "Block the rotor so that it cannot turn or roll. Edges and fins are sharp.",
             Self::Nut => "Hold the shaft, not the ring. Stand so that a slip of the wrench cannot throw you.",
             Self::Injection => {
-                "Fluid under pressure enters the skin. Keep out of line with the shaft, stop nut on. Let the expansion pressure go first, hold the push ten minutes, then let the push go. By trained people, with the maker's manual."
+                "Fluid under pressure enters the skin. Keep out of line with the shaft, stop nut on. \
+                 Let the expansion pressure go first, hold the push ten minutes, then let the push go. By trained people, with the maker's manual."
             }
             Self::SnapRing => "Snap rings fly: eye cover, and a cloth over the ring.",
             Self::Spring => "Springs and plungers are loaded: let them out slowly, eye cover.",

@@ -22,8 +22,8 @@ fn every_situation() -> Vec<Situation> {
         out.extend([
             S::SizeGood { surface, left: 0, guarded: true },
             S::SizeGood { surface, left: 0, guarded: false },
-            S::SizeOver { surface, by: um(6.0), mend: (um(9.0), um(19.0)) },
-            S::SizeUnder { surface, by: um(4.0), mend: (um(7.0), um(17.0)) },
+            S::SizeOver { surface, by: um(6.0), mend: Some((um(9.0), um(19.0))) },
+            S::SizeUnder { surface, by: um(4.0), mend: Some((um(7.0), um(17.0))) },
             S::SizeUndecided { surface, margin: um(1.0), instrument: name(), u: um(3.0), better: some() },
             S::OutOfRound { surface, by: um(9.0), allowed: um(8.0), station: 2 },
             S::Taper { surface, by: um(9.0), allowed: um(8.0), larger_at_b: true },
@@ -228,4 +228,13 @@ fn sentences_are_sentences() {
         assert!(field.is_empty() || !words.ends_with('.') && words.len() > 12, "{file} {field}: {words}");
     }
     assert!(errors().len() > 120, "{}", errors().len());
+}
+
+/// Calls are kept as text: what was kept by an older program still reads, and speaks.
+#[test]
+fn calls_that_were_kept_long_ago_still_read() {
+    let old = r#"[{"verdict":"stop","situation":{"size_over":{"surface":"journal","by":6.0}},"figure":null,"limit":[null,null],"source":"","expected":null,"overdue":[],"guarded":true},{"verdict":"go","situation":{"size_good":{"surface":"ring_bore","left":0}},"figure":null,"limit":[null,null],"source":"","expected":null,"overdue":[],"guarded":true}]"#;
+    let calls: Vec<ironseat_core::call::Call> = serde_json::from_str(old).unwrap();
+    assert!(calls[0].action(Units::Metric).starts_with("Take at least 6 µm off the diameter"), "{}", calls[0].action(Units::Metric));
+    assert!(calls[1].reason(Units::Metric).contains("by more than the instrument can be wrong"));
 }

@@ -13,6 +13,7 @@ use ironseat_core::fit::designation::Seals;
 use ironseat_core::quantity::Millimetres;
 use ironseat_core::seat::{self, Measured, Shop, Surfaces, surface_limits};
 use ironseat_core::sheet::{self, SheetKind};
+use std::collections::HashMap;
 
 /// Columns of a [`ReadingRow`], joined with the person.
 macro_rules! reading_columns {
@@ -203,19 +204,22 @@ impl SeatRecord {
     }
 }
 
-/// What is known of a seat before anything is measured, with how its ring is closed where somebody has looked.
-fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatFacts> {
-    let facts = rebuild.facts(seat)?;
-    if facts.bearing.seals != Seals::Unknown {
+/// What is known of seats before anything is measured, with how their rings are closed where somebody has looked: one query
+/// when any of them is not known to be open or closed.
+fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seats: &[&str]) -> Result<Vec<SeatFacts>> {
+    let facts: Vec<SeatFacts> = seats.iter().map(|s| rebuild.facts(s)).collect::<std::result::Result<_, _>>()?;
+    if facts.iter().all(|f| f.bearing.seals != Seals::Unknown) {
         return Ok(facts);
     }
-    let said: Option<String> = answers::table
+    let questions: Vec<String> = seats.iter().map(|s| closure_of(s)).collect();
+    let said: HashMap<String, String> = answers::table
         .filter(answers::rebuild_id.eq(rebuild.id))
-        .filter(answers::question.eq(closure_of(seat)))
-        .select(answers::value)
-        .first(c)
-        .optional()?;
-    Ok(facts.closed(said.as_deref()))
+        .filter(answers::question.eq_any(&questions))
+        .select((answers::question, answers::value))
+        .load::<(String, String)>(c)?
+        .into_iter()
+        .collect();
+    Ok(facts.into_iter().zip(&questions).map(|(f, q)| f.closed(said.get(q).map(String::as_str))).collect())
 }
 
 /// Reads everything of one seat: six queries.
@@ -224,7 +228,7 @@ fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatF
 /// [`StoreError::NotFound`] for an unknown seat.
 pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Result<SeatRecord> {
     rebuild.facts(seat).map_err(|_| StoreError::NotFound)?;
-    let facts = known(c, rebuild, seat)?;
+    let facts = known(c, rebuild, &[seat])?.pop().ok_or(StoreError::NotFound)?;
     let list: Vec<Sheet> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild.id))
         .filter(sheets::seat.eq(seat))
@@ -247,14 +251,13 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
     let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;
-    rebuild
-        .anatomy()
-        .seats
-        .iter()
-        .map(|seat| {
-            let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == seat.id).map(|(_, s)| s.clone()).collect();
+    let seats: Vec<&str> = rebuild.anatomy().seats.iter().map(|s| s.id.as_str()).collect();
+    known(c, rebuild, &seats)?
+        .into_iter()
+        .map(|facts| {
+            let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == facts.seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
-            Ok(SeatRecord { facts: known(c, rebuild, &seat.id)?, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
+            Ok(SeatRecord { facts, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
         })
         .collect()
 }

@@ -4,10 +4,11 @@
 use crate::bench::{self, Bench};
 use crate::people::{Person, Role, check_pin};
 use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
-use crate::{Id, Result, StoreError, record};
+use crate::{Id, Result, StoreError, readings, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::acts::Round;
+use ironseat_core::anatomy::as_found::closure_of;
 use ironseat_core::decide::{self, ActId, Clocked, Deed, Denied, Event, Ticked, Who};
 use ironseat_core::seat::steps::StepKind;
 
@@ -136,6 +137,11 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
             let step = ActId::Ask(question.clone()).to_string();
             if !b.state.is_done(&step) {
                 put_tick(c, rebuild, who, &Ticked { step, ..Ticked::default() })?;
+            }
+            // How a ring is closed caps its heat: what was called of its fit is called anew.
+            let seat = b.rebuild.anatomy().seats.iter().find(|s| closure_of(&s.id) == *question);
+            if let Some(seat) = seat {
+                readings::judge_again(c, rebuild, std::slice::from_ref(&seat.id), who)?;
             }
         }
         Event::Round { n, reading, shim, off, again } => {

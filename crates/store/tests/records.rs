@@ -6,17 +6,18 @@ mod support;
 
 use diesel::connection::SimpleConnection as _;
 use diesel::prelude::*;
-use ironseat_core::call::Which;
-use ironseat_core::decide::Deed;
+use ironseat_core::anatomy::acts::Stage;
+use ironseat_core::call::{Situation, Which};
+use ironseat_core::decide::{AnswerState, Deed};
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{Reading, SheetKind};
 use ironseat_store::people::Role;
-use ironseat_store::readings::{NewReading, Outcome, record_reading, seat_record};
+use ironseat_store::readings::{NewReading, Outcome, record_reading, record_readings, seat_record, seat_records};
 use ironseat_store::record::{self, Verdict};
 use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, work};
 use support::Fresh;
-use support::hands::{state, step, step_back};
+use support::hands::{answer, at, begin, state, step, step_back, work_to};
 
 const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
 
@@ -337,4 +338,35 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
     // each seat come on top, and cooling of the two that go on hot: the upper ring enters its quill cold.
     assert_eq!((rebuilds::get(c, new.id).unwrap().record_seq, over.progress()), (1, (0, 84 + 3 * 4 + 2)));
     assert!(matches!(rebuilds::get(c, Id::new()), Err(StoreError::NotFound)));
+}
+
+/// What caps the heat is called anew as soon as somebody has looked how the ring is closed.
+#[tokio::test]
+async fn looking_between_the_rings_changes_the_call() {
+    let f = Fresh::demo().await;
+    let (c, tomasz) = (&mut f.connection(), f.person("tomasz"));
+    c.batch_execute("UPDATE anatomies SET document = REPLACE(document, '6208 C3', '6208 QX C3')").unwrap();
+    let id = begin(&f, c, "Brine circulation", "R-0998");
+    work_to(&f, c, id, Stage::Inspect);
+    let cells = |kind: SheetKind, text: &str| kind.cells().into_iter().map(|k| (kind, reading(&k.key, text, None))).collect::<Vec<_>>();
+    let bore = SheetKind::Grid(Which::RingBore);
+    let list: Vec<_> = cells(JOURNAL, "40.018").into_iter().chain(cells(bore, "39.990")).collect();
+    record_readings(c, &tomasz, id, "de", &list).unwrap();
+    let capped = |c: &mut MysqlConnection| {
+        let s = state(c, id);
+        let called = s.call("de", "fit").unwrap();
+        called.calls.iter().any(|k| matches!(k.situation, Situation::CapNotEnough { .. }))
+    };
+    assert!(capped(c), "28 µm do not go on at 80 °C");
+    let choose = state(c, id).act(&at("de", StepKind::Choose)).unwrap().clone();
+    assert!(state(c, id).held(&choose, Units::Metric).is_some_and(|w| w.contains("how it is closed")));
+    answer(c, &tomasz, id, "closure.de", AnswerState::CannotTell, "", "").unwrap();
+    assert!(capped(c), "not told: as if sealed");
+    assert!(answer(c, &tomasz, id, "closure.de", AnswerState::Recorded, "shut", "").is_err());
+    answer(c, &tomasz, id, "closure.de", AnswerState::Recorded, "open", "").unwrap();
+    assert!(!capped(c), "an open ring may be heated as far as it has to");
+    let head = rebuilds::get(c, id).unwrap();
+    let records = seat_records(c, &head).unwrap();
+    let cap = |seat: &str| records.iter().find(|r| r.facts.seat.id == seat).unwrap().facts.bearing.seals.greased();
+    assert!(!cap("de") && cap("ie"), "each seat by its own answer");
 }

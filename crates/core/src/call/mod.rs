@@ -87,19 +87,23 @@ pub enum Situation {
     SizeGood {
         surface: Which,
         left: usize,
-        /// Inside by more than the instrument can be wrong.
+        /// Inside by more than the instrument can be wrong; calls that were kept before this was told were.
+        #[serde(default = "with_guard_band")]
         guarded: bool,
     },
-    /// Beyond a limit; to be well inside it takes at least so much and at most so much.
+    /// Beyond a limit; to be well inside it takes at least so much and at most so much. Calls that were kept before this was told
+    /// have none.
     SizeOver {
         surface: Which,
         by: Micrometres,
-        mend: (Micrometres, Micrometres),
+        #[serde(default)]
+        mend: Option<(Micrometres, Micrometres)>,
     },
     SizeUnder {
         surface: Which,
         by: Micrometres,
-        mend: (Micrometres, Micrometres),
+        #[serde(default)]
+        mend: Option<(Micrometres, Micrometres)>,
     },
     SizeUndecided {
         surface: Which,
@@ -338,6 +342,10 @@ pub struct Call {
     pub overdue: Vec<String>,
     /// False when the guard band was switched off.
     pub guarded: bool,
+}
+
+fn with_guard_band() -> bool {
+    true
 }
 
 impl Situation {

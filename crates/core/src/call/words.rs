@@ -44,7 +44,10 @@ fn cells(n: usize) -> String {
 #[allow(clippy::too_many_lines)] // a phrase book: one arm per situation, nothing to factor out
 pub fn of(situation: &Situation, units: Units) -> Words {
     let um = |v: &Micrometres| Amount::Small(Micrometres(v.0.abs())).show(units);
-    let between = |m: &(Micrometres, Micrometres)| format!("at least {} and at most {}", um(&m.0), um(&m.1));
+    let between = |mend: &Option<(Micrometres, Micrometres)>, by: &Micrometres| match mend {
+        Some((least, most)) => format!("at least {} and at most {}", um(least), um(most)),
+        None => format!("at least {}", um(by)),
+    };
     use Situation as S;
     match situation {
         S::NothingRead { cells } => words(
@@ -69,14 +72,14 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::SizeOver { surface: Which::Journal, by, mend } => words(
             format!("Journal {} over size", um(by)),
             "The shaft is thicker than its limit, so the ring goes on too tight: force and heat go up, clearance inside the bearing goes down.",
-            format!("Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.", between(mend)),
+            format!("Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.", between(mend, by)),
         ),
         S::SizeUnder { surface: Which::Journal, by, mend } => words(
             format!("Journal {} under size", um(by)),
             "The shaft is thinner than its limit: the ring would creep on it, polish it and run hot.",
             format!(
                 "Build it up and grind it back until it is {} thicker: plate, spray or sleeve the land. Retaining compound only if the build sheet allows it; no punch marks, no knurl.",
-                between(mend)
+                between(mend, by)
             ),
         ),
         S::SizeOver { surface: Which::RingBore, by, .. } => words(
@@ -97,7 +100,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::SizeUnder { surface: Which::HousingBore, by, mend } => words(
             format!("Housing bore {} too small", um(by)),
             "The outer ring would be squeezed and lose its clearance.",
-            format!("Hone {} out of the diameter and measure again.", between(mend)),
+            format!("Hone {} out of the diameter and measure again.", between(mend, by)),
         ),
         S::SizeOver { surface: Which::RingOutside, by, .. } => words(
             format!("Ring outside is {} larger than its class", um(by)),

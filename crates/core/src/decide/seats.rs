@@ -3,7 +3,7 @@
 use super::{Clocked, Decision, Denied, Event, Said, State, Who, free, held};
 use crate::anatomy::acts::Act;
 use crate::call::Method;
-use crate::fit::heat::{Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, heating_time};
+use crate::fit::heat::{COLD, Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, heating_time};
 use crate::quantity::{Celsius, Kelvins, Seconds, Units, parse_temperature, show};
 use crate::refusal::Refusal;
 use crate::seat::Fit;
@@ -13,8 +13,6 @@ use crate::seat::steps::StepKind;
 const HEATER_W: f64 = 600.0;
 /// Air of the shop, where nobody measured it.
 const ROOM: Celsius = Celsius(20.0);
-/// So near the room a ring is called cold.
-const NEAR: Kelvins = Kelvins(5.0);
 /// A ring of which nobody wrote down how hot it was.
 const HOT_UNSAID: Celsius = Celsius(80.0);
 
@@ -101,7 +99,7 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Said
             if let (true, Some(j)) = (method.is_some_and(Method::heats), &s.judged) {
                 let start = hot_at(s, seat).unwrap_or(HOT_UNSAID);
                 let cold = Cooling::from_mass(ROOM, start, j.facts.mass_g(), j.facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK);
-                let seconds = cold.ok().and_then(|c| c.until(ROOM + NEAR));
+                let seconds = cold.ok().and_then(|c| c.until(ROOM + COLD));
                 out.push(clock(seat, "cool", format!("{}, cooling", j.facts.part_name), seconds.map_or(600.0, |t| t.0)));
             }
             out.push(done(seat, step, method.map_or(String::new(), |m| m.key().to_owned())));
@@ -135,7 +133,7 @@ pub(super) fn thermometer(s: &State, who: &Who, seat: &str, typed: &str) -> Deci
     };
     let first = hot_at(s, seat).unwrap_or(HOT_UNSAID);
     let elapsed = (s.now - k.started) as f64 / 1e6;
-    let near = ROOM + NEAR;
+    let near = ROOM + COLD;
     let seconds = if now.0 <= near.0 {
         elapsed
     } else if now.0 >= first.0 {

@@ -128,11 +128,7 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     let mut f = facts(&[], &[(K::Journal, ""), (K::RingBore, "")]);
     let over = Call::of(
         Verdict::Stop,
-        Situation::SizeOver {
-            surface: crate::call::Which::Journal,
-            by: crate::quantity::Micrometres(20.0),
-            mend: (crate::quantity::Micrometres(23.0), crate::quantity::Micrometres(36.0)),
-        },
+        Situation::SizeOver { surface: crate::call::Which::Journal, by: crate::quantity::Micrometres(20.0), mend: None },
     );
     let called = |topic: &str, by: Option<&str>| Called {
         seat: seat(),

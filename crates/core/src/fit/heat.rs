@@ -74,6 +74,16 @@ pub fn default_slide(d: Millimetres) -> Micrometres {
     Micrometres((0.5 * d.0).max(10.0))
 }
 
+/// A cap will do that leaves at least so much to slide with: 10 µm, or a quarter micrometre a millimetre of bore. A ring of
+/// 200 mm with 10 µm to spare tilts, touches and sticks halfway.
+#[must_use]
+pub fn least_slide(d: Millimetres) -> Micrometres {
+    Micrometres((0.25 * d.0).max(10.0))
+}
+
+/// So near the shaft or the room a ring is called cold.
+pub const COLD: Kelvins = Kelvins(5.0);
+
 /// What the heater has to do.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct HeatTarget {

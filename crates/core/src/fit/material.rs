@@ -86,11 +86,6 @@ impl Material {
             Self::Titanium => 800.0,
         }
     }
-    /// It breaks before it yields.
-    #[must_use]
-    pub const fn brittle(self) -> bool {
-        matches!(self, Self::BearingSteel | Self::GreyIron)
-    }
     /// Density, kg/m³.
     #[must_use]
     pub const fn density(self) -> f64 {

@@ -4,7 +4,7 @@ use super::Entry;
 use super::declare::{Flag, Matter, NotNegative, Number, Positive, Text, Word, computation};
 use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
 use crate::fit::heat::{
-    Cage, Cooling, SEALED_CAP, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
+    COLD, Cage, Cooling, SEALED_CAP, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
 };
 use crate::fit::hydraulic;
 use crate::fit::{BRITTLE_HOOP_MPA, Finish, Friction, Material, PressFit, School, press};
@@ -432,7 +432,7 @@ fn heat_cooling(i: &heat_cooling::Takes) -> Result<heat_cooling::Gives> {
         grip_c: grip,
         goes_on: grip.map(|g| first.0 > g.0),
         grip_s: grip.and_then(|g| if first.0 > g.0 { c.until(g) } else { Some(Seconds(0.0)) }),
-        near_shaft_s: c.until(shaft + Kelvins(5.0)),
+        near_shaft_s: c.until(shaft + COLD),
     })
 }
 
@@ -481,9 +481,6 @@ computation! {
         hold_min: f64;
         /// stop where the hub would yield
         ["go" "stop"] call: &'static str;
-    }
-    limits {
-        "the maker's pressures come first: this is a thick cylinder of one material, without grooves and holes" => |_, _| true;
     }
     example r#"{"d_mm": 120, "hub_outside_mm": 260, "length_mm": 90, "delta_um": 120, "taper": 0.033333333}"#;
 }
@@ -544,9 +541,6 @@ computation! {
         delta_um: Micrometres;
         /// radial clearance that is left, to be proved by feeler
         left_um: Micrometres;
-    }
-    limits {
-        "first contact is hard to feel: the clearance left, by feeler, decides and not the way" => |_, _| true;
     }
     example r#"{"d_mm": 100, "raceway_mm": 122, "clearance_um": 75, "loss_um": 45}"#;
 }

@@ -83,7 +83,7 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
                     // What is taken off the extreme moves the other end as well: it stays in, too.
                     let spread = g.max.0 - g.min.0;
                     let most = (past + tolerance - spread - sure).max(past + sure);
-                    let mend = (Micrometres((past + sure) * 1000.0), Micrometres(most * 1000.0));
+                    let mend = Some((Micrometres((past + sure) * 1000.0), Micrometres(most * 1000.0)));
                     let situation = if over {
                         Situation::SizeOver { surface: which, by, mend }
                     } else {

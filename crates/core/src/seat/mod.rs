@@ -17,14 +17,16 @@ use crate::anatomy::SeatFacts;
 use crate::call::{Call, Method, Situation, Verdict, Which};
 use crate::fit::clearance::{ClearanceLeft, FittedBearing, clearance_left};
 use crate::fit::designation::{BearingType, Seals};
-use crate::fit::heat::{Cooling, HeatTarget, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, weakest_cap};
+use crate::fit::heat::{
+    COLD, Cooling, HeatTarget, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, least_slide, weakest_cap,
+};
 use crate::fit::lame::{PressAnswer, PressFit, press};
 use crate::fit::rings::{self, ClearanceKind};
 use crate::fit::tooling::{ForceThrough, InnerRingPush, Suit, Tube, force_through, tubes_for_inner_ring};
 use crate::fit::{Material, School};
 use crate::instrument::Candidate;
 use crate::journal_sheet::{Grid, Surface, so_far};
-use crate::quantity::{Celsius, Kelvins, Micrometres, Millimetres, Newtons, Seconds};
+use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds};
 use crate::rules::HouseRules;
 use serde::{Deserialize, Serialize};
 
@@ -92,12 +94,6 @@ impl Shop {
             .map(|g| Candidate { name: g.name.clone(), u: g.u.0 * scale, cost: g.cost })
             .collect()
     }
-}
-
-/// A cap will do that leaves at least so much to slide with: 10 µm, or a quarter micrometre a millimetre of bore. A ring of
-/// 200 mm with 10 µm to spare tilts, touches and sticks halfway.
-fn least_slide(d: Millimetres) -> Micrometres {
-    Micrometres((0.25 * d.0).max(10.0))
 }
 
 /// Readings of one surface and what took them.
@@ -305,7 +301,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         press_machine: shop.strongest().map(|p| (p.name.clone(), Newtons(p.capacity.0 * rules.press_share))),
         weakest,
         grip: cooling.and_then(|c| c.until(grip_at)),
-        cool: cooling.and_then(|c| c.until(room + Kelvins(5.0))),
+        cool: cooling.and_then(|c| c.until(room + COLD)),
         grip_at,
         rest_force: rest.high.force,
         clearance,

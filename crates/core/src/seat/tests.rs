@@ -224,7 +224,7 @@ fn a_mend_lands_inside() {
     let a = anatomy("6208", "k6", "H7");
     let m = sheet(40.028, ROUND, gauge("micrometer", 0.003, 5.0));
     let calls = judge_grid(Which::Journal, &a.facts("s").expect("seat"), &m, &shop());
-    let Situation::SizeOver { mend: (least, most), .. } = calls[0].situation.clone() else { panic!("{calls:?}") };
+    let Situation::SizeOver { mend: Some((least, most)), .. } = calls[0].situation.clone() else { panic!("{calls:?}") };
     // k6 at 40: 2 to 18 µm. 28 - 18 + 3 = 13 at least, 28 - 2 - 3 = 23 at most.
     assert!((least.get() - 13.0).abs() < 1e-6 && (most.get() - 23.0).abs() < 1e-6, "{least:?} {most:?}");
     assert!(calls[0].action(Units::Metric).contains("at least 13 µm and at most 23 µm"), "{}", calls[0].action(Units::Metric));

@@ -100,7 +100,8 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
         }
         (Hold::Shrink | Hold::Press, Some(c)) => format!("Press {name} square into {c}{facing}{ring}; or warm {c} and let it drop in."),
         (Hold::Oil, _) => format!(
-            "Expansion pressure on until oil shows at the edge, then push {name} home from {from} as far as it was off. Expansion pressure off, push held {} minutes, then the push off.",
+            "Expansion pressure on until oil shows at the edge, then push {name} home from {from} by its drive-up. \
+             Expansion pressure off, push held {} minutes, then the push off.",
             crate::fit::hydraulic::HOLD_MIN
         ),
         (Hold::Press, None) => format!("Press {name} home from {from}{facing}{ring}."),
