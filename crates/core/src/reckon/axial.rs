@@ -11,7 +11,7 @@ pub(super) static ENTRIES: [&Entry; 6] =
     [&float_shim::ENTRY, &two_shims::ENTRY, &gap_around::ENTRY, &wear_ring::ENTRY, &shim_stock::ENTRY, &key_clearance::ENTRY];
 
 takes! {
-    /// One of the list.
+    /// What was read at both limits.
     pub(crate) struct PairIn {
         /// reading at one limit
         pushed_mm: Number;
@@ -93,7 +93,7 @@ fn float_shim(i: &float_shim::Takes) -> Result<float_shim::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// A gap, and what each shim does to it.
     pub(crate) struct GapIn {
         /// gap now
         now_mm: Number;
@@ -277,7 +277,7 @@ fn wear_ring(i: &wear_ring::Takes) -> Result<wear_ring::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// Leaves of one thickness.
     pub(crate) struct StockIn {
         /// thickness
         um: Whole<1, 100_000>;

@@ -250,7 +250,7 @@ fn ring_tolerance(i: &ring_tolerance::Takes) -> Result<ring_tolerance::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// An instrument that could decide.
     pub(crate) struct InstrumentIn {
         /// as the shop calls it
         name: Text;

@@ -6,6 +6,7 @@ mod declare;
 mod document;
 mod fasten;
 mod fits;
+mod heat;
 mod input;
 mod measuring;
 mod order;
@@ -13,6 +14,7 @@ mod output;
 mod preload;
 mod runout;
 mod schema;
+mod seals;
 mod work;
 
 pub use document::document;
@@ -55,9 +57,11 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .iter()
         .copied()
         .chain(fits::ENTRIES)
+        .chain(heat::ENTRIES)
         .chain(runout::ENTRIES)
         .chain(axial::ENTRIES)
         .chain(fasten::ENTRIES)
+        .chain(seals::ENTRIES)
         .chain(preload::ENTRIES)
         .chain(order::ENTRIES)
         .chain(work::ENTRIES)

@@ -10,7 +10,7 @@ use crate::stack::{self, Link, Scatter};
 pub(super) static ENTRIES: [&Entry; 3] = [&chain::ENTRY, &solve::ENTRY, &back_out::ENTRY];
 
 takes! {
-    /// One of the list.
+    /// A size of the chain.
     pub(crate) struct LinkIn {
         /// nominal size
         nominal_mm: Number;
@@ -120,7 +120,7 @@ fn chain(i: &chain::Takes) -> Result<chain::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// A land of the shaft.
     pub(crate) struct LandIn {
         /// its id
         id: Text;
@@ -130,7 +130,7 @@ takes! {
 }
 
 takes! {
-    /// One of the list.
+    /// A part on the shaft.
     pub(crate) struct PartIn {
         /// its id; shaft is taken
         id: Text;
@@ -158,7 +158,7 @@ takes! {
 }
 
 takes! {
-    /// One of the list.
+    /// A housing that the shaft goes into.
     pub(crate) struct HousingIn {
         /// its id
         id: Text;
@@ -170,7 +170,7 @@ takes! {
 }
 
 gives! {
-    /// One of the list.
+    /// A part that cannot get to its place, and what is in its way.
     pub(crate) struct ImpossibleOut {
         /// part
         part: String;

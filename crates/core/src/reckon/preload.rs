@@ -9,7 +9,7 @@ use crate::refusal::{Refusal, Result, expect};
 pub(super) static ENTRIES: [&Entry; 5] = [&bearing::ENTRY, &pair::ENTRY, &spacers::ENTRY, &push::ENTRY, &drag::ENTRY];
 
 takes! {
-    /// As an object.
+    /// A ball bearing as the contact model takes it.
     pub(crate) struct BearingIn {
         /// balls, a whole number from 3
         z: Number;
@@ -251,7 +251,7 @@ fn spacers(i: &spacers::Takes) -> Result<spacers::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// Travel and force.
     pub(crate) struct PointIn {
         /// axial load, either way
         load_n: Number;

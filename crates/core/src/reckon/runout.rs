@@ -157,7 +157,7 @@ fn face(i: &face::Takes) -> Result<face::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// A sweep at a place along the shaft.
     pub(crate) struct StationIn {
         /// along the shaft
         z_mm: Number;

@@ -16,7 +16,7 @@ pub(super) static ENTRIES: [&Entry; 5] =
     [&press_trace::ENTRY, &bush_closing::ENTRY, &pairs_match::ENTRY, &runin::ENTRY, &plan_solve::ENTRY];
 
 takes! {
-    /// One of the list.
+    /// Travel and force.
     pub(crate) struct PointIn {
         /// travel
         travel_mm: Number;
@@ -213,7 +213,7 @@ fn pairs_match(i: &pairs_match::Takes) -> Result<pairs_match::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// A temperature and its time.
     pub(crate) struct LogIn {
         /// time
         s: Number;
@@ -275,7 +275,7 @@ fn runin(i: &runin::Takes) -> Result<runin::Gives> {
 }
 
 takes! {
-    /// One of the list.
+    /// A task: hands, then a wait.
     pub(crate) struct TaskIn {
         /// its id
         id: Text;
