@@ -36,7 +36,7 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   await page.keyboard.press("Enter");
   await expect(page.locator(".in-hand h2")).toContainText("Lip seal");
   await expect(page.locator('.shelf [data-kind="seal"]')).toBeFocused();
-  expect(await page.evaluate(() => scrollY)).toBe(at);
+  await expect.poll(() => page.evaluate(() => scrollY)).toBe(at);
   await expect(page.locator(".follows .order li")).toHaveCount(2);
 
   // It cannot get past: both sizes are named, and it cannot be kept like that.
@@ -95,7 +95,7 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   const at = await page.evaluate(() => scrollY);
   await shelf.click();
   await expect(page.locator(".in-hand h2")).toContainText("Shim");
-  expect(await page.evaluate(() => scrollY)).toBe(at);
+  await expect.poll(() => page.evaluate(() => scrollY)).toBe(at);
   await page.getByRole("button", { name: /^Undo/ }).click();
   await page.locator(".lists [data-pick-part]").last().click();
   await expect(page.locator(".in-hand")).toBeInViewport();
@@ -120,7 +120,7 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   const whole = await box();
   await holder.focus();
   await page.keyboard.press("+");
-  expect(await box()).not.toBe(whole);
+  await expect.poll(box).not.toBe(whole);
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("0");
   expect((await box()).split(" ").map(Number)).toEqual(whole.split(" ").map(Number));
@@ -141,7 +141,7 @@ test("a part is pulled off the shelf by finger, and dropped into a housing", asy
       go("pointerdown", x, y, k); go("pointermove", x + 30, y - 30, k); go("pointermove", end[0], end[1], k);
       window.slipSeen = !!document.querySelector(".slip"); go("pointerup", end[0], end[1], k);
     }, [kind, at.x + 10, at.y + 10, to]);
-    expect(await page.evaluate(() => window.slipSeen)).toBe(true);
+    await expect.poll(() => page.evaluate(() => window.slipSeen)).toBe(true);
   };
   await pull("o_ring", ".board svg .land-target");
   await expect(page.locator(".lists [data-pick-part]")).toHaveCount(before + 1);

@@ -106,7 +106,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await hand.getByRole("button", { name: "Attach it" }).click();
   const shot = hand.locator(".evidence img");
   await expect(shot).toHaveCount(1);
-  expect(await shot.evaluate(i => i.naturalWidth)).toBe(320);
+  await expect.poll(() => shot.evaluate(i => i.naturalWidth), "the picture is loaded").toBe(320);
   await to("ask.lip-seal.faces");
   await hand.getByLabel("end A").check();
   await hand.getByRole("button", { name: "Record it" }).click();

@@ -148,12 +148,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         ask(
             closure_of(&seat.id),
             &seat.part,
-            format!(
-                "{}: open, shielded or sealed? “{}” in {} is not understood, and until somebody has looked it is heated as if it were sealed.",
-                f.part_name,
-                f.bearing.other.join(" "),
-                f.designation
-            ),
+            format!("{}: open, shielded or sealed? “{}” in {} is not understood.", f.part_name, f.bearing.other.join(" "), f.designation),
             Ask::Closure,
             Vec::new(),
         );
