@@ -1,9 +1,10 @@
 //! Axial setting: float, shims, gaps, keys, stack-up (docs/trade.md, Axial setting).
 
 use crate::instrument::SLACK;
+use crate::numeric::least_squares;
 use crate::quantity::Millimetres;
 use crate::refusal::{Refusal, Result, expect};
-use crate::rotation::{self, least_squares};
+use crate::rotation;
 
 /// Float from pushed and pulled readings, against a window.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -60,6 +60,22 @@ impl Caution {
         Self::Electrical,
     ];
 
+    /// Anchor of the paragraph of `docs/trade.md` that says what the danger is.
+    #[must_use]
+    pub fn why(self) -> &'static str {
+        match self {
+            Self::Isolate => "isolate-tag-try",
+            Self::HotRing | Self::Hot | Self::Cold | Self::Heater => "heat-and-cold",
+            Self::Press | Self::Burst | Self::Nut | Self::SnapRing | Self::Spring => "force-and-springs",
+            Self::Injection => "pressure",
+            Self::Measuring | Self::Lifting | Self::SharpEdges => "weight-and-edges",
+            Self::Grinding | Self::Solvent | Self::Dust => "dust-vapour-and-sparks",
+            Self::Air => "air",
+            Self::FirstRun => "first-run",
+            Self::Welding | Self::Electrical => "current",
+        }
+    }
+
     /// The sentence.
     #[must_use]
     pub fn words(self) -> &'static str {

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+use ironseat_core::anatomy::{build_sheet, derive};
 use ironseat_core::call::{Method, Situation, Which, words};
 use ironseat_core::caution::Caution;
 use ironseat_core::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units};
@@ -217,6 +218,16 @@ fn sentences_are_sentences() {
         let w = words::of(&s, Units::Inch);
         assert!(w.reason.ends_with('.') && w.action.ends_with('.') && !w.title.ends_with('.'), "{w:?}");
         assert!(!format!("{w:?}").contains("  "), "{w:?}");
+    }
+    for c in ironseat_core::caution::Caution::ALL {
+        assert!(anchors.iter().any(|a| a == c.why()), "{c:?} has no paragraph {}", c.why());
+    }
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../store/demo");
+    for sheet in std::fs::read_dir(folder).unwrap() {
+        let machine = build_sheet::read(&std::fs::read_to_string(sheet.unwrap().path()).unwrap()).unwrap();
+        for a in derive(&machine).unwrap().acts {
+            assert!(anchors.iter().any(|x| x == a.why()), "{}: {} has no paragraph {}", machine.name, a.id, a.why());
+        }
     }
     for (name, all) in reckoned() {
         for words in all {

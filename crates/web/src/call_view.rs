@@ -4,6 +4,7 @@ use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::{Amount, Call, Verdict};
 use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::Units;
+use ironseat_store::Id;
 
 /// One call.
 #[derive(Debug, Clone, Default)]
@@ -24,8 +25,8 @@ pub struct CallView {
     /// Further calls on the same topic.
     pub also: Vec<CallView>,
     pub is_go: bool,
-    /// Paragraph that explains it.
-    pub why: &'static str,
+    /// Address of the paragraph that explains it.
+    pub why: String,
 }
 
 fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
@@ -38,6 +39,11 @@ fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
         (None, Some(h)) => format!("at most {}", h.show(units)),
         (None, None) => String::new(),
     }
+}
+
+/// Address of *Why* with a seat's numbers put in.
+pub fn why_of_seat(rebuild: Id, seat: &str) -> String {
+    format!("/why?rebuild={rebuild}&seat={}", crate::view::encode(seat))
 }
 
 impl CallView {
@@ -58,7 +64,7 @@ impl CallView {
             overruled: String::new(),
             also: Vec::new(),
             is_go: c.verdict == Verdict::Go,
-            why: c.situation.why(),
+            why: format!("/why#{}", c.situation.why()),
         }
     }
 
@@ -72,6 +78,16 @@ impl CallView {
     pub fn stored(s: &Called, units: Units) -> Option<Self> {
         let overruled = s.overruled_by.as_ref().map_or(String::new(), |by| format!("{by}: {}", s.overrule_reason));
         Some(Self { overruled, ..Self::list(&s.calls, units)? })
+    }
+
+    /// Its paragraph with this seat's numbers put in.
+    #[must_use]
+    pub fn of_seat(mut self, rebuild: Id, seat: &str) -> Self {
+        for c in &mut self.also {
+            c.why = c.why.replace("/why#", &format!("{}#", why_of_seat(rebuild, seat)));
+        }
+        self.why = self.why.replace("/why#", &format!("{}#", why_of_seat(rebuild, seat)));
+        self
     }
 
     /// The number of an act that is done, against its limits.
@@ -95,6 +111,7 @@ impl CallView {
             source: m.source.clone(),
             reason: done.reason.clone(),
             is_go: m.within(value),
+            why: format!("/why#{}", act.why()),
             ..Self::default()
         })
     }

@@ -125,7 +125,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                 name: f.seat.name.clone(),
                 bearing: f.designation.clone(),
                 surfaces,
-                fit: rec.fit().ok().map(|fit| FitView::of(&fit, f, units)),
+                fit: rec.fit().ok().map(|fit| FitView::of(&fit, f, units, id)),
                 method: state.method(seat).map_or(String::new(), |m| m.words().to_owned()),
                 heated: state.step(seat, StepKind::Heat).map_or(String::new(), |s| s.detail.clone()),
                 home: state

@@ -9,7 +9,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::Refusal;
-use ironseat_core::quantity::{Micrometres, Units, show as fmt};
+use ironseat_core::quantity::{Micrometres, Units, number, show as fmt};
 use ironseat_core::rules::{HouseRules, InterferenceSchool, SeatLubricant};
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::live_clocks;
@@ -93,14 +93,7 @@ impl RulesForm {
     }
 
     fn rules(&self) -> Result<HouseRules, Refusal> {
-        let n = |field: &str, text: &str| {
-            text.trim()
-                .replace(',', ".")
-                .parse::<f64>()
-                .ok()
-                .filter(|v| v.is_finite())
-                .ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"))
-        };
+        let n = |field: &str, text: &str| number(text).ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"));
         HouseRules {
             units: if self.units == "inch" { Units::Inch } else { Units::Metric },
             school: if self.school == "roughness" { InterferenceSchool::Roughness } else { InterferenceSchool::Diameter },

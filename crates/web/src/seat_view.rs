@@ -1,10 +1,12 @@
 //! The fit of a seat, ready to be shown: interference, force, heat, clearance, tools, ways to put it on.
 
+use crate::call_view::why_of_seat;
 use ironseat_core::anatomy::SeatFacts;
 use ironseat_core::call::Method;
 use ironseat_core::fit::tooling::{ForceThrough, WhyNot};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
 use ironseat_core::seat::{Fit, ways};
+use ironseat_store::Id;
 
 /// A way to put the ring on.
 #[derive(Debug)]
@@ -56,11 +58,13 @@ pub struct FitView {
     /// What would open a way, where every way to put the ring on is out.
     pub ways: Vec<String>,
     pub estimated: String,
+    /// Address of *Why* with this seat's numbers.
+    pub why: String,
 }
 
 impl FitView {
     /// Builds it.
-    pub fn of(f: &Fit, facts: &SeatFacts, units: Units) -> Self {
+    pub fn of(f: &Fit, facts: &SeatFacts, units: Units, rebuild: Id) -> Self {
         let um = |v: Micrometres| show::join(show::signed(v, units));
         let push = f.push();
         let (low, mid, high) = (push.low, push.mid, push.high);
@@ -79,6 +83,7 @@ impl FitView {
         let temp = |c| show::join(show::temperature(c, units));
         let clearance = f.clearance.as_ref();
         Self {
+            why: why_of_seat(rebuild, &facts.seat.id),
             kind,
             min: signed(f.interference.min),
             mean: signed(f.interference.mean),

@@ -426,7 +426,7 @@ async fn whoever_thinks_in_inches_reads_and_types_inches() {
     let mut b = Browser::signed_in(&app, "yuki").await;
     b.post("/me/units", "units=inch&back=/").await;
     let says = b.get(&format!("{here}?step=shim.thrust%232")).await.body;
-    let says = says.split("class=\"says\">").nth(1).unwrap().split('<').next().unwrap();
+    let says = says.split("class=\"says\">").nth(1).unwrap().split('<').next().unwrap().trim();
     assert_eq!(says, "0.016 in was read and 0.012 in is wanted: make the shim 0.004 in thicker in all.");
     round(&mut b, &here).await;
     for (step, value) in [("ohm.probe", "112"), ("bolts.bracket", "60+lbf+ft")] {

@@ -474,3 +474,32 @@ async fn floor_bench_and_certificate_say_the_same_of_every_rebuild() {
         }
     }
 }
+
+#[tokio::test]
+async fn why_puts_the_numbers_of_a_seat_into_its_formulas() {
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412").to_string();
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let bare = b.get("/why").await.body;
+    assert!(bare.contains("id=\"pressure-and-force\"") && !bare.contains("own-numbers"));
+
+    // From the call on the bench to its paragraph, and back by the seat's name.
+    let bench = b.get(&format!("/rebuilds/{id}?seat=ie&step=choose")).await.body;
+    let link = format!("/why?rebuild={id}&#38;seat=ie#");
+    assert!(bench.contains(&link), "{bench}");
+    let own = b.get(&format!("/why?rebuild={id}&seat=ie")).await;
+    assert_eq!(own.status, StatusCode::OK);
+    for wanted in ["π d x p µ", "T<sub>shaft</sub> + (δ<sub>max</sub> + slide)/(α d)", "Taken:", "seat=ie\"><b>"] {
+        assert!(own.body.contains(wanted), "{wanted}");
+    }
+    // The formula stands right under its paragraph.
+    let (at, next) = (own.body.find("id=\"heating\"").expect("paragraph"), own.body.find("id=\"cooling\"").expect("the next"));
+    assert!(own.body[at..next].contains("(α d)"));
+
+    for wrong in
+        [format!("/why?rebuild={id}&seat=nowhere"), format!("/why?rebuild={id}"), format!("/why?rebuild={}", ironseat_store::Id::new())]
+    {
+        assert_eq!(b.get(&wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
+    }
+    assert_eq!(b.get("/why?rebuild=12").await.status, StatusCode::BAD_REQUEST);
+}

@@ -89,7 +89,7 @@ fn bad(line: Option<usize>, what: String) -> Refusal {
 }
 
 /// Reads a build sheet as it is written: every name leads somewhere, every size can be. Whether the machine can be built is
-/// for [`derive`] to say.
+/// for [`derive()`] to say.
 ///
 /// # Errors
 /// Field `sheet`: the line, what was expected.

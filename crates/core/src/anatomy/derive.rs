@@ -386,7 +386,7 @@ impl MachineType {
     /// Derives it.
     ///
     /// # Errors
-    /// As [`derive`].
+    /// As [`derive()`].
     pub fn new(anatomy: Anatomy) -> Result<Self> {
         Ok(Self { derived: derive(&anatomy)?, anatomy })
     }

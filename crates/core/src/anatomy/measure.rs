@@ -1,7 +1,7 @@
 //! Numbers that a trail asks for: read as typed, held against a limit, shown in either system.
 
 use crate::quantity::show;
-use crate::quantity::{Micrometres, Millimetres, Units, parse_length};
+use crate::quantity::{Micrometres, Millimetres, Units, number, parse_length};
 use crate::refusal::{Refusal, Result, expect};
 use serde::{Deserialize, Serialize};
 
@@ -45,8 +45,8 @@ impl Unit {
         let text = text.trim();
         let plain = |ends: &[&str]| {
             let lower = text.to_lowercase();
-            let bare = ends.iter().find_map(|e| lower.strip_suffix(e)).unwrap_or(&lower).trim().replace(',', ".");
-            bare.parse::<f64>().ok().filter(|v| v.is_finite())
+            let bare = ends.iter().find_map(|e| lower.strip_suffix(e)).unwrap_or(&lower);
+            number(bare)
         };
         match self {
             Self::Mm | Self::Um => {

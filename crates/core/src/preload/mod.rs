@@ -131,12 +131,7 @@ impl BallBearing {
         if force.0 <= 0.0 {
             return self.a0;
         }
-        let (mut lo, mut hi) = (self.a0, PI / 2.0 - 1e-9);
-        for _ in 0..100 {
-            let mid = f64::midpoint(lo, hi);
-            if self.force_at(mid) < force.0 { lo = mid } else { hi = mid }
-        }
-        f64::midpoint(lo, hi)
+        numeric::where_it_reaches(force.0, self.a0, PI / 2.0 - 1e-9, |angle| self.force_at(angle))
     }
 
     /// Axial approach under a load: B·Dw·sin(a - a0)/cos a.

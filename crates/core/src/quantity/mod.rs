@@ -6,7 +6,7 @@
 mod parse;
 pub mod show;
 
-pub use parse::{ParsedLength, Suspicion, parse_length, parse_temperature};
+pub use parse::{ParsedLength, Suspicion, number, parse_length, parse_temperature};
 pub use show::Units;
 
 use crate::refusal::{Refusal, Result};

@@ -156,6 +156,19 @@ fn magnitude(number: &str) -> Result<f64> {
     Ok(w + a / b)
 }
 
+/// A plain number as it is typed: a point or a comma before its decimals, never both; none where it is not one.
+///
+/// ```
+/// use ironseat_core::quantity::number;
+/// assert_eq!((number(" 0,8 "), number("−9.8"), number("1e3")), (Some(0.8), Some(-9.8), Some(1000.0)));
+/// assert!(["", "1,000.5", "inf", "NaN", "1 2", "0x10"].iter().all(|t| number(t).is_none()));
+/// ```
+#[must_use]
+pub fn number(text: &str) -> Option<f64> {
+    let dotted = text.trim().replace('−', "-").replace(',', ".");
+    dotted.parse::<f64>().ok().filter(|v| v.is_finite())
+}
+
 fn decimal(s: &str) -> Result<f64> {
     if s.contains('.') && s.contains(',') {
         return refuse("use either a point or a comma for the decimals, not both");

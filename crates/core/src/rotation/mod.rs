@@ -10,5 +10,5 @@ pub use clocking::{Clocking, clocking, ring_on_seat};
 pub use stations::{Cause, Line, Station, line};
 pub use straight::{Straightness, straightness};
 pub use sweep::{Harmonic, Sweep, sweep};
-pub(crate) use sweep::{around, direction, least_squares};
+pub(crate) use sweep::{around, direction};
 pub use vee::vee_factor;

@@ -31,7 +31,7 @@ pub struct Straightness {
 /// ```
 ///
 /// # Errors
-/// `stations` with fewer than three or places that do not rise; what [`sweep`] refuses.
+/// `stations` with fewer than three or places that do not rise; what [`sweep()`] refuses.
 pub fn straightness(stations: &[(Millimetres, Vec<f64>)], u: Micrometres) -> Result<Straightness> {
     expect(stations.len() >= 3, "stations", "at least three stations are expected: the ends carry the shaft")?;
     expect(stations.windows(2).all(|w| w[1].0.0 > w[0].0.0), "stations", "expected places to rise along the shaft")?;

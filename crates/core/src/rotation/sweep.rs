@@ -1,5 +1,6 @@
 //! One sweep: least squares of what is once, twice and three times a turn.
 
+use crate::numeric;
 use crate::quantity::Micrometres;
 use crate::refusal::{Refusal, Result, expect};
 use std::f64::consts::PI;
@@ -29,38 +30,6 @@ pub struct Sweep {
     pub harmonics: Vec<Harmonic>,
     /// Root mean square of what is left over.
     pub rms: Micrometres,
-}
-
-/// Least squares, normal equations with full pivoting by Cholesky on the small symmetric matrix; `None` when singular.
-#[allow(clippy::needless_range_loop)] // two rows of one matrix: indices say it plainly
-pub(crate) fn least_squares(rows: &[Vec<f64>], values: &[f64]) -> Option<Vec<f64>> {
-    let n = rows.first()?.len();
-    let mut a = vec![vec![0.0; n + 1]; n];
-    for (row, v) in rows.iter().zip(values) {
-        for i in 0..n {
-            for j in 0..n {
-                a[i][j] += row[i] * row[j];
-            }
-            a[i][n] += row[i] * v;
-        }
-    }
-    let scale = (0..n).map(|i| a[i][i]).fold(0.0, f64::max);
-    for k in 0..n {
-        let p = (k..n).max_by(|x, y| a[*x][k].abs().total_cmp(&a[*y][k].abs()))?;
-        if a[p][k].abs() <= 1e-12 * scale {
-            return None;
-        }
-        a.swap(k, p);
-        for i in 0..n {
-            if i != k {
-                let f = a[i][k] / a[k][k];
-                for j in k..=n {
-                    a[i][j] -= f * a[k][j];
-                }
-            }
-        }
-    }
-    Some((0..n).map(|i| a[i][n] / a[i][i]).collect())
 }
 
 #[allow(clippy::needless_range_loop)] // rows and columns of one matrix: indices say it plainly
@@ -160,7 +129,7 @@ pub fn sweep(readings: &[f64], angles: Option<&[f64]>, most: usize) -> Result<Sw
         expect(highest >= 1, "angles_deg", "these angles lie too close together to tell a high spot")?;
         let rows: Vec<Vec<f64>> = rad.iter().map(|t| basis(*t, highest)).collect();
         if condition(&rows) <= WORST_CONDITION
-            && let Some(c) = least_squares(&rows, readings)
+            && let Some(c) = numeric::least_squares(&rows, readings)
         {
             break c;
         }
@@ -309,7 +278,7 @@ pub(crate) fn around(values: &[f64], degrees: &[f64]) -> Result<Around> {
         let rows: Vec<Vec<f64>> = rad.iter().map(|t| basis(*t, highest)).collect();
         if different.len() >= 3
             && condition(&rows) <= WORST_CONDITION
-            && let Some(c) = least_squares(&rows, values)
+            && let Some(c) = numeric::least_squares(&rows, values)
         {
             return Ok(Around { mean: c[0], first: (c[1], c[2]), second: (highest == 2).then(|| c[3].hypot(c[4])) });
         }

@@ -5,6 +5,7 @@ mod home;
 pub mod steps;
 mod verdicts;
 mod ways;
+pub mod worked;
 
 use verdicts::judge_fit;
 pub use ways::{InHousing, Push, ways};
@@ -161,6 +162,8 @@ pub struct Fit {
     /// The housing figures come from the drawing, not from a sheet.
     pub housing_from_limits: bool,
     pub press: PressAnswer,
+    /// What the pressing was reckoned with.
+    pub model: PressFit,
     /// The outer ring in its bore, where it is tight there.
     pub in_housing: Option<InHousing>,
     /// The bore is there already when the ring goes on.
@@ -236,7 +239,8 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         ring_hotter: facts.seat.inner_hotter_k,
         ..PressFit::ring_on_shaft(facts.bearing.d, inside.inner_raceway, facts.bearing.width)
     };
-    let pressed = press(&model.interference(interference.min, interference.max)).map_err(refused)?;
+    let model = model.interference(interference.min, interference.max);
+    let pressed = press(&model).map_err(refused)?;
 
     let (mut cap, mut weakest) = weakest_cap(facts.seat.cage, facts.bearing.seals.greased(), &facts.bearing.class, rules.sealed_cap());
     if rules.open_cap_c < cap.0 {
@@ -293,6 +297,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         drawn: facts.drawn_interference(),
         housing_from_limits: measured_housing.is_none(),
         press: pressed,
+        model,
         in_housing: in_housing(facts, &housing, school, shop, cap).map_err(refused)?,
         enters_bore: facts.enters_bore,
         growth: outside_growth(facts, heat.target, room),

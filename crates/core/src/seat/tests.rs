@@ -5,7 +5,7 @@ use crate::anatomy::Anatomy;
 use crate::quantity::Units;
 use proptest::prelude::*;
 
-fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy {
+pub(super) fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy {
     let bearing = crate::fit::designation::read(designation).expect("designation");
     let (d, outer, width) = (bearing.d.get(), bearing.outer.get(), bearing.width.get());
     let doc = serde_json::json!({
@@ -19,7 +19,7 @@ fn anatomy(designation: &str, shaft_class: &str, housing_class: &str) -> Anatomy
     serde_json::from_value::<Anatomy>(doc).expect("anatomy").check().expect("sound")
 }
 
-fn gauge(name: &str, u: f64, cost: f64) -> Gauge {
+pub(super) fn gauge(name: &str, u: f64, cost: f64) -> Gauge {
     Gauge {
         name: name.into(),
         outside: true,
@@ -33,7 +33,7 @@ fn gauge(name: &str, u: f64, cost: f64) -> Gauge {
     }
 }
 
-fn shop() -> Shop {
+pub(super) fn shop() -> Shop {
     let tube = |name: &str, b: f64, o: f64, l: f64| Tube {
         name: name.into(),
         bore: Millimetres::of(b),
@@ -50,7 +50,7 @@ fn shop() -> Shop {
 }
 
 /// A full sheet around a base, twelve deviations in µm.
-fn sheet(base: f64, um: [f64; 12], gauge: Gauge) -> Measured {
+pub(super) fn sheet(base: f64, um: [f64; 12], gauge: Gauge) -> Measured {
     let cells: Vec<Option<f64>> = um.iter().map(|d| Some(base + d / 1000.0)).collect();
     let overdue = if gauge.overdue { vec![gauge.name.clone()] } else { vec![] };
     Measured { rows: cells.chunks(4).map(<[_]>::to_vec).collect(), gauge, overdue }

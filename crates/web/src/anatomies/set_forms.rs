@@ -12,7 +12,7 @@ use ironseat_core::anatomy::{
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
-use ironseat_core::quantity::{Micrometres, Millimetres, parse_length};
+use ironseat_core::quantity::{Micrometres, Millimetres, number, parse_length};
 use std::collections::BTreeMap;
 
 type Result<T> = std::result::Result<T, Refusal>;
@@ -572,11 +572,11 @@ impl Typed<'_> {
         Ok(self.or_none(name)?.unwrap_or_default())
     }
     fn number(&self, name: &str, what: &str) -> Result<Option<f64>> {
-        let t = self.text(name).replace(',', ".");
+        let t = self.text(name);
         if t.is_empty() {
             return Ok(None);
         }
-        t.parse::<f64>().ok().filter(|v| v.is_finite()).map(Some).ok_or_else(|| Refusal::new(name, format!("expected {what}")))
+        number(&t).map(Some).ok_or_else(|| Refusal::new(name, format!("expected {what}")))
     }
     fn count(&self, name: &str, what: &str) -> Result<Option<u32>> {
         let t = self.text(name);
@@ -607,7 +607,7 @@ fn bores(text: &str) -> Result<Vec<Bore>> {
         .map(str::trim)
         .filter(|t| !t.is_empty())
         .map(|t| {
-            let numbers: Vec<f64> = t.split_whitespace().filter_map(|w| w.replace(',', ".").parse().ok()).collect();
+            let numbers: Vec<f64> = t.split_whitespace().filter_map(number).collect();
             let &[from, to, d] = &numbers[..] else { return Err(bad(t)) };
             let len = |v: f64| Millimetres::new(v).map_err(|_| bad(t));
             Ok(Bore { from_mm: len(from)?, to_mm: len(to)?, d_mm: len(d)? })

@@ -1,6 +1,7 @@
 //! The act in hand: its words, what holds it, what it asks for, its clock, and at a seat its sheet, choices and figures.
 
 use super::BenchQuery;
+use crate::call_view::why_of_seat;
 use crate::seat_view::FitView;
 use crate::view::{ClockView, encode, moment_of};
 use ironseat_core::anatomy::acts::{Act, shim_change};
@@ -87,6 +88,9 @@ pub struct HandView {
     pub tool: String,
     pub note: String,
     pub caution: &'static str,
+    /// Address of the paragraph about its danger, and about itself.
+    pub caution_why: String,
+    pub why: String,
     pub held: Vec<HeldView>,
     /// What can be done now and leads here: address and words.
     pub way: Option<(String, String)>,
@@ -274,7 +278,7 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Un
         sheet: step.sheet().map_or(String::new(), |k| format!("/rebuilds/{}/seats/{seat}/sheets/{}", b.rebuild.id, k.key())),
         picture: step.sheet().map_or(String::new(), |k| picture(k, facts, units)),
         target: fit.map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
-        fit: fit.map(|f| FitView::of(f, facts, units)),
+        fit: fit.map(|f| FitView::of(f, facts, units, b.rebuild.id)),
         presses: method.is_some_and(|m| matches!(m, Method::Press | Method::HeatAndPress)),
         heats: method.is_some_and(Method::heats),
         warms: method == Some(Method::WarmHousing),
@@ -315,6 +319,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
         let outside = m.against(v, units).map_or("", |_| ", outside");
         if limit.is_empty() { m.unit.show(v, units) } else { format!("{} of {limit}{outside}", m.unit.show(v, units)) }
     };
+    let caution = act.seat.as_ref().and_then(|(_, k)| k.caution(method)).or(act.caution);
     let held = if done.is_some() { Vec::new() } else { s.reasons(act, units) };
     let way = if held.is_empty() { None } else { s.way_to(act) };
     HandView {
@@ -326,7 +331,12 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
         },
         tool: act.tool.clone(),
         note: act.effort(),
-        caution: act.seat.as_ref().and_then(|(_, k)| k.caution(method)).or(act.caution).map_or("", |c| c.words()),
+        caution: caution.map_or("", |c| c.words()),
+        caution_why: caution.map_or(String::new(), |c| format!("/why#{}", c.why())),
+        why: match &act.seat {
+            Some((seat, _)) => format!("{}#{}", why_of_seat(b.rebuild.id, seat), act.why()),
+            None => format!("/why#{}", act.why()),
+        },
         way: way.map(|w| (at(&w.id), w.words.say(units))),
         held: held
             .into_iter()

@@ -263,7 +263,7 @@ fn open_calls(b: &Bench, beside: Option<(&str, &str)>, units: Units) -> Vec<Open
             Some(OpenCall {
                 href: format!("?step={}", encode(&act.id)),
                 seat: s.anatomy().seat(&c.seat)?.name.clone(),
-                call: CallView::stored(c, units)?,
+                call: CallView::stored(c, units)?.of_seat(b.rebuild.id, &c.seat),
             })
         })
         .collect()
@@ -313,7 +313,9 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
     let name = |id: &str| a.name_of(id).to_owned();
     let topic = current.and_then(|x| x.seat.as_ref()).map(|(seat, k)| (seat.as_str(), k.topic()));
     let called = topic.and_then(|(seat, topic)| s.call(seat, topic));
-    let call = called.and_then(|c| CallView::stored(c, units)).or_else(|| current.and_then(|x| CallView::of_number(s, x, units)));
+    let call = called
+        .and_then(|c| Some(CallView::stored(c, units)?.of_seat(b.rebuild.id, &c.seat)))
+        .or_else(|| current.and_then(|x| CallView::of_number(s, x, units)));
     let may_overrule = called.is_some_and(|c| {
         c.wants_someone() && (c.calls.first().is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
     });

@@ -71,6 +71,8 @@ pub(super) struct SheetPage {
     pub(super) cell: String,
     pub(super) over: String,
     pub(super) id: Id,
+    /// Rebuild that the sheet belongs to.
+    pub(super) rebuild: Id,
     pub(super) feeler: bool,
     pub(super) expects: String,
     pub(super) expects_note: String,
@@ -188,6 +190,7 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
         cell: active.map_or(String::new(), |c| c.key.clone()),
         over: active.and_then(|c| at(&c.key)).map_or(String::new(), |s| s.id.to_string()),
         id: Id::new(),
+        rebuild: r.id,
         feeler: active.is_some_and(|c| c.takes == Takes::Feeler),
         expects: String::new(),
         expects_note: String::new(),
@@ -330,7 +333,7 @@ pub(super) fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, ce
 
 /// Figures, call and fit; `extra` is a reading that is still being typed.
 pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, extra: Option<(&str, f64)>, units: Units) {
-    p.call = CallView::list(&record.calls(kind, extra), units);
+    p.call = CallView::list(&record.calls(kind, extra), units).map(|c| c.of_seat(p.rebuild, &record.facts.seat.id));
     let SheetKind::Grid(which) = kind else { return };
     if let Some(m) = record.measured(which, extra)
         && let Some(g) = so_far(&m.rows, if which.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())
@@ -357,7 +360,7 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
     }
     match ironseat_core::seat::fit(&record.facts, &surfaces, &record.shop) {
         Ok(f) => {
-            p.fit = Some(FitView::of(&f, &record.facts, units));
+            p.fit = Some(FitView::of(&f, &record.facts, units, p.rebuild));
             p.fit_title = CallView::list(&f.calls, units)
                 .filter(|c| !c.is_go)
                 .map_or(String::new(), |c| format!("{}: {}. {}", c.word, c.title, c.action));

@@ -240,6 +240,36 @@ pub struct Act {
 }
 
 impl Act {
+    /// Anchor of the paragraph of `docs/trade.md` that it rests on.
+    #[must_use]
+    pub fn why(&self) -> &'static str {
+        match (self.verb, self.measure.as_ref().map_or("", |m| m.what.as_str())) {
+            (_, "clearance over it") => "keys",
+            (_, "height over its fellow") => "a-pair",
+            (_, "tilt") => "lip-seals",
+            (Verb::Isolate, _) => "isolate-tag-try",
+            (Verb::StraightenTab | Verb::Unlock | Verb::Loosen | Verb::TakeOff | Verb::Ask | Verb::Inspect, _) => "taking-apart",
+            (Verb::Place | Verb::Close, _) => "order-of-assembly",
+            (Verb::Measure, _) => "measuring",
+            (Verb::Choose, _) => "which-ring-takes-the-force",
+            (Verb::Heat, _) => "heating",
+            (Verb::Cool | Verb::Nip, _) => "cooling",
+            (Verb::ProveHome, _) => "the-trace",
+            (Verb::Tighten | Verb::BoltDown, _) | (_, "torque") => "torque",
+            (Verb::BendTab | Verb::Lock, _) => "nuts",
+            (Verb::Sweep, _) => "runout",
+            (Verb::Float, _) => "float",
+            (Verb::Gap, _) => "gaps",
+            (Verb::Preload, _) => "a-pair",
+            (Verb::Drag, _) => "checking",
+            (Verb::Grease, _) => "grease",
+            (Verb::WireCheck, _) | (_, "gap voltage") => "probes-and-wires",
+            (Verb::Position | Verb::Set, _) => "axial-setting",
+            (Verb::Prove, _) => "first-run",
+            (Verb::Sign, _) => "judging",
+        }
+    }
+
     pub(super) fn new(id: impl Into<String>, verb: Verb, phase: Phase, stage: Stage, body: &str, words: impl Into<String>) -> Self {
         Self {
             id: id.into(),
