@@ -118,3 +118,20 @@ impl Material {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_material_has_constants_of_a_metal() {
+        for (name, m) in Material::ALL {
+            assert_eq!((m.name(), Material::ALL.iter().filter(|x| x.1 == m).count()), (name, 1));
+            assert!((60e3..=210e3).contains(&m.young_mpa()) && (0.25..=0.36).contains(&m.poisson()), "{name}");
+            assert!((8e-6..=24e-6).contains(&m.expansion()) && (2600.0..=8900.0).contains(&m.density()), "{name}");
+            assert!((90.0..=1500.0).contains(&m.yield_mpa()) && !m.words().contains('_'), "{name}");
+        }
+        // What grows most is warmed rather than forced.
+        assert!(Material::Aluminium.expansion() > 1.8 * Material::BearingSteel.expansion());
+    }
+}

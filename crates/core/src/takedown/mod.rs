@@ -458,6 +458,51 @@ mod tests {
         }
     }
 
+    /// Every way can be the answer somewhere, and says how it is done and what can hurt.
+    #[test]
+    fn every_method_is_offered_to_somebody_with_its_steps_and_cautions() {
+        let mut offered = std::collections::BTreeMap::new();
+        let stuck = [
+            Stuck::WholeBearing,
+            Stuck::InnerRing,
+            Stuck::OuterRingThroughBore,
+            Stuck::OuterRingBlindBore,
+            Stuck::Bush,
+            Stuck::Collar,
+            Stuck::Seal,
+        ];
+        for (stuck, bits) in stuck.into_iter().flat_map(|s| (0..16u8).map(move |bits| (s, bits))) {
+            let bit = |n: u8| bits >> n & 1 == 1;
+            let f = facts(stuck, if bit(3) { TightOn::Shaft } else { TightOn::Housing });
+            let f = Facts { light_housing: bit(0), fits_press: bit(1), rust: bit(2), oil_grooves: bit(1), cylindrical_roller: true, ..f };
+            for r in rank(&f).0 {
+                offered.insert(r.method.name(), r.method);
+            }
+        }
+        assert_eq!(offered.len(), Method::ALL.len(), "{:?}", offered.keys());
+        for (name, m) in offered {
+            assert!(m.steps().iter().all(|s| s.ends_with('.') && s.chars().next().is_some_and(char::is_uppercase)), "{name}");
+            assert!(!m.cautions().is_empty(), "{name}");
+        }
+        let hot = |m: Method| m.cautions().iter().any(|c| matches!(c, Caution::Hot | Caution::Grinding | Caution::Welding));
+        assert!([Method::HeatHousing, Method::InductionRing, Method::SlotAndChisel, Method::WeldBeads].into_iter().all(hot));
+    }
+
+    #[test]
+    fn what_lies_near_caps_heat_and_guards_the_slot() {
+        let near = |n: Nearby| Facts { nearby: n, light_housing: true, ..facts(Stuck::OuterRingThroughBore, TightOn::Housing) };
+        let score = |f: &Facts| rank(f).0.iter().find(|r| r.method == Method::HeatHousing).map(|r| (r.score, r.why.join(" "))).unwrap();
+        let (free, _) = score(&near(Nearby::default()));
+        for n in [Nearby { windings: true, ..Nearby::default() }, Nearby { paint_or_seals: true, ..Nearby::default() }] {
+            let (capped, why) = score(&near(n));
+            assert!(capped < free && why.contains("cap the heat"));
+        }
+        let blind = Facts { outer_reachable: false, ..facts(Stuck::WholeBearing, TightOn::Shaft) };
+        assert!(rank(&blind).1.iter().any(|(m, why)| *m == Method::PullThroughOuter && why.contains("got hold of")));
+        let unlicensed = Facts { welding: false, ..facts(Stuck::OuterRingBlindBore, TightOn::Housing) };
+        assert!(rank(&unlicensed).1.iter().any(|(m, why)| *m == Method::WeldBeads && why.contains("no welding here")));
+    }
+
     #[test]
     fn tight_on_both_rings_no_force_goes_through_one_of_them() {
         let f = Facts { fits_press: true, ..facts(Stuck::WholeBearing, TightOn::Both) };
