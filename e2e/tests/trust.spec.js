@@ -102,6 +102,7 @@ test("an empty database is set up from its first page", async ({ page }) => {
   try {
     await page.goto(shop.address);
     await expect(page.getByRole("heading", { name: "Set up the shop" })).toBeVisible();
+    await page.getByLabel("Code, printed").fill("quay code");
     await page.getByLabel("Name of the shop").fill("A very long name of a shop on a river harbour that goes on and on");
     await page.getByLabel("Your name").fill("Ines Okafor");
     await page.getByLabel("Sign-in name").fill("ines");

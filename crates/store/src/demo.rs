@@ -4,14 +4,14 @@ use crate::people::{self, NewPerson, Person, Role};
 use crate::readings::{NewReading, record_readings};
 use crate::rebuilds::{self, NewRebuild};
 use crate::shop::{self, Instrument};
-use crate::{Id, Result, StoreError, bench, work};
+use crate::{Id, Result, StoreError, bench, record, work};
 use chrono::Days;
 use diesel::MysqlConnection;
 use ironseat_core::anatomy::acts::{Act, Phase, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::{Anatomy, Measure, Unit, build_sheet};
 use ironseat_core::call::{Method, Which};
-use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State, Ticked};
+use ironseat_core::decide::{ActId, AnswerState, Deed, Event, Said, State, Ticked};
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{SheetKind, Takes};
@@ -115,7 +115,7 @@ pub fn first_run(c: &mut MysqlConnection, shop_name: &str, lead: &NewPerson) -> 
         shop::create(c, shop_name, false)?;
         equip(c)?;
         for a in machine_types()? {
-            rebuilds::add_anatomy(c, a)?;
+            rebuilds::add_anatomy(c, None, a)?;
         }
         people::add(c, lead)
     })
@@ -232,6 +232,7 @@ enum Upto<'a> {
 /// work. A seat's own steps are left to their sheets.
 fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> Result<()> {
     let t = bench::load(c, rebuild)?.state;
+    let mut ticks = Vec::new();
     for s in t.acts.iter().filter(|s| !t.is_done(&s.id)) {
         let wanted = match upto {
             Upto::Act(id) if s.id == id => break,
@@ -243,6 +244,7 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> R
         }
         if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
             let (state, value, note) = as_found(&t, q);
+            write_down(c, who, rebuild, &mut ticks)?;
             work::work(c, who, rebuild, &Deed::Answer { question: q.into(), state, value, note })?;
             continue;
         }
@@ -258,13 +260,29 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> R
             faces: t.facing(s).map(|e| e.letter().to_string()),
             ..Ticked::default()
         };
-        work::put_tick(c, rebuild, who, &tick)?;
+        ticks.push(tick);
     }
-    Ok(())
+    write_down(c, who, rebuild, &mut ticks)
+}
+
+/// Ticks with their entries, all in one transaction.
+fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: Id, ticks: &mut Vec<Ticked>) -> Result<()> {
+    use diesel::Connection as _;
+    if ticks.is_empty() {
+        return Ok(());
+    }
+    c.transaction(|c| {
+        let mut locked = record::open(c, rebuild)?;
+        for tick in ticks.drain(..) {
+            work::put_tick(c, rebuild, who, &tick)?;
+            locked.note(who.id, &Event::Ticked(tick));
+        }
+        locked.write(c)
+    })
 }
 
 fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
-    NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric }
+    NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric, reason: String::new() }
 }
 
 /// Loads the demo shop into an empty database.
@@ -303,7 +321,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
     let mut types = Vec::new();
     for a in machine_types()? {
-        types.push(rebuilds::add_anatomy(c, a)?);
+        types.push(rebuilds::add_anatomy(c, None, a)?);
     }
     let today = crate::now().date();
     let mut begin = |number: &str, title: &str, customer: &str, anatomy: Id, days: u64| -> Result<Id> {

@@ -204,7 +204,7 @@ pub fn keep(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<Anatomy> {
         let last: Option<i32> =
             anatomies::table.filter(anatomies::type_key.eq(&a.key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
         a.version = u32::try_from(last.unwrap_or(0) + 1).unwrap_or(1);
-        crate::lifecycle::add_anatomy(c, a.clone())?;
+        crate::lifecycle::add_anatomy(c, Some(who), a.clone())?;
         diesel::delete(drafts::table.find(id)).execute(c)?;
         Ok(a)
     })

@@ -2,6 +2,7 @@
 //! memory, so any number of processes on one database behave as one.
 
 pub mod bench;
+pub mod bound;
 mod demo;
 pub mod drafts;
 mod error;
@@ -18,6 +19,7 @@ mod schema;
 mod seat_record;
 pub mod sessions;
 pub mod shop;
+pub mod shop_record;
 pub mod versions;
 pub mod work;
 
@@ -29,6 +31,7 @@ use deadpool::managed::Pool;
 use diesel::MysqlConnection;
 use diesel::connection::SimpleConnection as _;
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use tokio::sync::Semaphore;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 
@@ -75,9 +78,33 @@ impl Store {
         self.run(|c| {
             let n = c.run_pending_migrations(MIGRATIONS).map(|m| m.len()).map_err(|e| StoreError::Internal(e.to_string()))?;
             renew::carry_over(c)?;
+            record::bind_old(c)?;
+            shop_record::bind_old(c)?;
             Ok(n)
         })
         .await
+    }
+
+    /// Checks name and password. Hashing takes as long for an unknown name as for a wrong password, holds no connection, and only
+    /// a few are hashed at the same time.
+    ///
+    /// # Errors
+    /// [`StoreError::TooMany`] after too many failures from one place, or when too many wait.
+    pub async fn sign_in(&self, handle: String, password: String, from: String) -> Result<Option<people::Person>> {
+        let t = self.run(move |c| people::try_password(c, &handle, &from)).await?;
+        let (t, right) = hashed(move || (t.matches(&password), t)).await.map(|(right, t)| (t, right))?;
+        self.run(move |c| people::tried(c, &t, right)).await
+    }
+
+    /// Does something that a person puts a name under, with the person's own PIN.
+    ///
+    /// # Errors
+    /// As [`work::signed`].
+    pub async fn signed(&self, who: people::Person, rebuild: Id, deed: ironseat_core::decide::Deed, pin: String) -> Result<()> {
+        let (person, wanted) = (who.clone(), deed.clone());
+        let t = self.run(move |c| work::before_pin(c, &person, rebuild, &wanted)).await?;
+        let (t, right) = hashed(move || (t.matches(pin.trim()), t)).await.map(|(right, t)| (t, right))?;
+        self.run(move |c| work::after_pin(c, &who, rebuild, &deed, &t, right)).await
     }
 
     /// Is the database there?
@@ -87,6 +114,15 @@ impl Store {
     pub async fn ping(&self) -> Result<()> {
         self.run(|c| c.batch_execute("DO 1").map_err(StoreError::from)).await
     }
+}
+
+/// A hash takes 19 MiB and 30 ms on purpose: so many at the same time, the others wait their turn.
+static HASHING: Semaphore = Semaphore::const_new(2);
+
+async fn hashed<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T> {
+    let turn = tokio::time::timeout(std::time::Duration::from_secs(8), HASHING.acquire()).await;
+    let Ok(Ok(_turn)) = turn else { return Err(StoreError::TooMany("many sign in just now: try again in a moment".into())) };
+    tokio::task::spawn_blocking(work).await.map_err(|e| StoreError::Internal(e.to_string()))
 }
 
 /// Now, in UTC, to the microsecond the database keeps.

@@ -1,8 +1,10 @@
 //! Machine types, and how a rebuild begins.
 
+use crate::bound::Chain;
 use crate::people::{Person, Role};
 use crate::record::GENESIS;
 use crate::schema::{anatomies, rebuilds, sheets, steps};
+use crate::shop_record::changed;
 use crate::{Id, Result, StoreError, record};
 use chrono::NaiveDate;
 use diesel::prelude::*;
@@ -16,20 +18,22 @@ use ironseat_core::sheet::SheetKind;
 ///
 /// # Errors
 /// A refused anatomy, or a conflict when the version is there.
-pub fn add_anatomy(c: &mut MysqlConnection, a: Anatomy) -> Result<Id> {
+pub fn add_anatomy(c: &mut MysqlConnection, who: Option<&Person>, a: Anatomy) -> Result<Id> {
     let a = a.check()?;
     let id = Id::new();
     let version = i32::try_from(a.version).unwrap_or(1);
-    diesel::insert_into(anatomies::table)
-        .values((
-            anatomies::id.eq(id),
-            anatomies::type_key.eq(&a.key),
-            anatomies::version.eq(version),
-            anatomies::name.eq(&a.name),
-            anatomies::document.eq(serde_json::to_string(&a)?),
-        ))
-        .execute(c)?;
-    Ok(id)
+    changed(c, Chain::Types, who, &format!("{}, version {version}, kept.", a.name), |c| {
+        diesel::insert_into(anatomies::table)
+            .values((
+                anatomies::id.eq(id),
+                anatomies::type_key.eq(&a.key),
+                anatomies::version.eq(version),
+                anatomies::name.eq(&a.name),
+                anatomies::document.eq(serde_json::to_string(&a)?),
+            ))
+            .execute(c)?;
+        Ok(id)
+    })
 }
 
 /// Machine types that a rebuild can be started from: (id, name), newest version of each.
@@ -70,7 +74,7 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
     if !new.number.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-') {
         return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());
     }
-    c.transaction(|c| {
+    changed(c, Chain::Rebuilds, Some(who), &format!("{} begun.", new.number), |c| {
         if rebuilds::table.find(new.id).select(rebuilds::id).first::<Id>(c).optional()?.is_some() {
             return Ok(());
         }
@@ -94,7 +98,7 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
             .execute(c)?;
         let all: Vec<&str> = anatomy.seats.iter().map(|s| s.id.as_str()).collect();
         lay_out(c, new.id, &anatomy, &all)?;
-        let mut locked = record::lock(c, new.id)?;
+        let mut locked = record::begin(new.id);
         locked.note(
             who.id,
             &Event::Started {

@@ -1,6 +1,8 @@
 //! People, roles, passwords and PINs.
 
+use crate::bound::Chain;
 use crate::schema::{people, sign_in_failures};
+use crate::shop_record::changed;
 use crate::{Id, Result, StoreError};
 use argon2::password_hash::{PasswordHash, PasswordHasher as _, PasswordVerifier as _, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
@@ -89,8 +91,10 @@ impl From<PersonRow> for Person {
 
 /// Failures within this many minutes count.
 const WINDOW_MINUTES: i64 = 5;
-/// So many are allowed.
+/// So many are allowed under one name from one place.
 const TRIES: i64 = 6;
+/// And so many from one place under all names: a shop behind one address still signs in.
+const TRIES_FROM_ONE_PLACE: i64 = 40;
 
 fn argon() -> Argon2<'static> {
     // OWASP's second choice: 19 MiB, two passes.
@@ -106,6 +110,48 @@ fn hash(secret: &str) -> Result<String> {
 
 fn matches(secret: &str, hash: &str) -> bool {
     PasswordHash::new(hash).is_ok_and(|h| argon().verify_password(secret.as_bytes(), &h).is_ok())
+}
+
+/// Words that are tried first by whoever guesses.
+const COMMON: [&str; 48] = [
+    "password", "passwort", "kennwort", "letmein", "welcome", "sunshine", "princess", "football", "baseball", "dragon", "monkey", "shadow",
+    "master", "superman", "batman", "trustno", "iloveyou", "starwars", "whatever", "computer", "internet", "freedom", "michael",
+    "jennifer", "charlie", "jordan", "hunter", "killer", "summer", "winter", "spring", "autumn", "hello", "changeme", "secret", "admin",
+    "default", "workshop", "bearing", "ironseat", "qwerty", "qwertz", "asdfgh", "zxcvbn", "abcdef", "azerty", "qazwsx", "mustang",
+];
+
+/// A password that is not guessed: twelve characters of any kind, or eight that are none of those tried first.
+fn good_password(password: &str, handle: &str, name: &str) -> Result<()> {
+    let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("password", message)));
+    let n = password.chars().count();
+    if n < 8 || password.len() > 200 {
+        return refuse("expected at least 8 characters");
+    }
+    let different = password.chars().collect::<std::collections::BTreeSet<_>>().len();
+    if different < 5 {
+        return refuse("expected more different characters: this is guessed at once");
+    }
+    let plain: String = password.to_lowercase().chars().filter(|c| c.is_alphabetic()).collect();
+    let own = std::iter::once(handle.to_owned()).chain(name.split_whitespace().map(str::to_lowercase)).filter(|w| w.chars().count() >= 4);
+    let known = COMMON.iter().map(|w| (*w).to_owned()).chain(own);
+    if n < 12 && (plain.is_empty() || known.into_iter().any(|w| plain == w || plain.len() < w.len() + 3 && plain.contains(&w))) {
+        return refuse("this is among the first that are guessed: take twelve characters, or other words");
+    }
+    Ok(())
+}
+
+/// Four to eight digits, and not those that are tried first.
+fn good_pin(pin: &str) -> Result<()> {
+    let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("pin", message)));
+    let digits: Vec<i32> = pin.bytes().filter(u8::is_ascii_digit).map(|b| i32::from(b - b'0')).collect();
+    if !(4..=8).contains(&pin.len()) || digits.len() != pin.len() {
+        return refuse("expected a PIN of 4 to 8 digits");
+    }
+    let steps: Vec<i32> = digits.windows(2).map(|w| w[1] - w[0]).collect();
+    if steps.iter().all(|s| *s == 0) || steps.iter().all(|s| *s == 1) || steps.iter().all(|s| *s == -1) {
+        return refuse("expected a PIN that is not one digit over and over, nor a run such as 1234");
+    }
+    Ok(())
 }
 
 /// A person to be added.
@@ -133,28 +179,28 @@ pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
     if p.handle.is_empty() || p.handle.len() > 40 || !p.handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
         return refuse("handle", "expected a short sign-in name of small letters and digits");
     }
-    if p.password.chars().count() < 8 || p.password.len() > 200 {
-        return refuse("password", "expected at least 8 characters");
-    }
-    if p.pin.as_ref().is_some_and(|pin| !(4..=8).contains(&pin.len()) || !pin.bytes().all(|b| b.is_ascii_digit())) {
-        return refuse("pin", "expected a PIN of 4 to 8 digits");
-    }
+    good_password(&p.password, &p.handle, name)?;
+    p.pin.as_deref().map_or(Ok(()), good_pin)?;
     let initials: String = name.split_whitespace().filter_map(|w| w.chars().next()).take(2).collect::<String>().to_uppercase();
     let id = Id::new();
-    diesel::insert_into(people::table)
-        .values((
-            people::id.eq(id),
-            people::handle.eq(&p.handle),
-            people::name.eq(name),
-            people::initials.eq(initials),
-            people::role.eq(p.role.key()),
-            people::password_hash.eq(hash(&p.password)?),
-            people::pin_hash.eq(p.pin.as_deref().map(hash).transpose()?),
-            people::units.eq(unit_key(p.units)),
-            people::theme.eq("auto"),
-        ))
-        .execute(c)?;
-    Ok(id)
+    // Hashed before anything is locked: it takes as long as it is meant to.
+    let (password, pin) = (hash(&p.password)?, p.pin.as_deref().map(hash).transpose()?);
+    changed(c, Chain::People, None, &format!("{name} put in as {}.", p.role.key()), |c| {
+        diesel::insert_into(people::table)
+            .values((
+                people::id.eq(id),
+                people::handle.eq(&p.handle),
+                people::name.eq(name),
+                people::initials.eq(initials),
+                people::role.eq(p.role.key()),
+                people::password_hash.eq(password),
+                people::pin_hash.eq(pin),
+                people::units.eq(unit_key(p.units)),
+                people::theme.eq("auto"),
+            ))
+            .execute(c)?;
+        Ok(id)
+    })
 }
 
 fn unit_key(units: Units) -> &'static str {
@@ -180,62 +226,137 @@ pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Option<Person>> {
     Ok(people::table.find(id).select(PersonRow::as_select()).first(c).optional()?.map(Into::into))
 }
 
-/// Checks name and password. Takes as long for an unknown name as for a wrong password.
-///
-/// # Errors
-/// [`StoreError::TooMany`] after six failures within five minutes, from whichever process they came.
-pub fn sign_in(c: &mut MysqlConnection, handle: &str, password: &str) -> Result<Option<Person>> {
-    let handle: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
-    throttle(c, &handle)?;
-    let row: Option<PersonRow> = people::table.filter(people::handle.eq(&handle)).select(PersonRow::as_select()).first(c).optional()?;
-    // A hash of nothing, so that a missing name costs the same time.
-    let stored = match &row {
-        Some(r) => r.password_hash.clone(),
-        None => "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA".into(),
-    };
-    let right = matches(password, &stored);
-    match row {
-        Some(r) if right => Ok(Some(r.into())),
-        _ => {
-            failed(c, &handle)?;
-            Ok(None)
-        }
+/// A try of a password or a PIN that was counted and not judged yet.
+#[derive(Debug)]
+pub(crate) struct Trial {
+    key: String,
+    from: String,
+    person: Option<Id>,
+    stored: String,
+}
+
+impl Trial {
+    /// Whether a secret is the one. Takes as long for a name that is not there.
+    pub(crate) fn matches(&self, secret: &str) -> bool {
+        matches(secret, &self.stored) && self.person.is_some()
     }
 }
 
-/// Checks a person's PIN at a hold point, under the same limit as signing in.
+/// Counts a try before it is judged: by its name from where it comes, and by where it comes from. Whoever tries from elsewhere
+/// locks nobody out. Tries of one key are counted one after the other, so that any number at the same time come out exactly; on
+/// a cluster each machine counts for itself.
+fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
+    use sha2::{Digest as _, Sha256};
+    let name: String = Sha256::digest(format!("{}|{key}|{from}", current(c)?)).iter().take(20).map(|b| format!("{b:02x}")).collect();
+    let got: Option<i32> = diesel::select(get_lock(&name, 5)).get_result(c)?;
+    if got != Some(1) {
+        return Err(StoreError::TooMany("many try at the same time: wait a moment".into()));
+    }
+    let counted = count_alone(c, key, from);
+    let _: Option<i32> = diesel::select(release_lock(&name)).get_result(c)?;
+    counted
+}
+
+fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
+    let since = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
+    let lately = || sign_in_failures::table.filter(sign_in_failures::address.eq(from)).filter(sign_in_failures::at.gt(since));
+    let here: i64 = lately().filter(sign_in_failures::handle.eq(key)).count().get_result(c)?;
+    let all: i64 = if from.is_empty() { 0 } else { lately().count().get_result(c)? };
+    if here >= TRIES || all >= TRIES_FROM_ONE_PLACE {
+        return Err(StoreError::TooMany(format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead")));
+    }
+    diesel::insert_into(sign_in_failures::table)
+        .values((sign_in_failures::handle.eq(key), sign_in_failures::at.eq(crate::now()), sign_in_failures::address.eq(from)))
+        .execute(c)?;
+    Ok(())
+}
+
+#[allow(missing_docs)]
+mod sql {
+    use diesel::sql_types::{Integer, Text};
+    diesel::define_sql_function! { fn get_lock(name: Text, seconds: Integer) -> Nullable<Integer>; }
+    diesel::define_sql_function! { fn release_lock(name: Text) -> Nullable<Integer>; }
+    diesel::define_sql_function! { fn database() -> Text; }
+}
+use sql::{database, get_lock, release_lock};
+
+/// Locks hold for a whole server: the database is part of their names.
+fn current(c: &mut MysqlConnection) -> Result<String> {
+    Ok(diesel::select(database()).get_result(c)?)
+}
+
+/// A try to sign in, counted.
+pub(crate) fn try_password(c: &mut MysqlConnection, handle: &str, from: &str) -> Result<Trial> {
+    let key: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
+    count(c, &key, from)?;
+    let row: Option<(Id, String)> =
+        people::table.filter(people::handle.eq(&key)).select((people::id, people::password_hash)).first(c).optional()?;
+    // A hash of nothing, so that a missing name costs the same time.
+    let nobody = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA";
+    let (person, stored) = row.map_or((None, nobody.into()), |(id, hash)| (Some(id), hash));
+    Ok(Trial { key, from: from.to_owned(), person, stored })
+}
+
+/// A try of a person's own PIN, counted: only who is signed in can spend them.
+pub(crate) fn try_pin(c: &mut MysqlConnection, person: Id) -> Result<Trial> {
+    let (handle, stored): (String, Option<String>) = people::table.find(person).select((people::handle, people::pin_hash)).first(c)?;
+    let Some(stored) = stored else { return Err(Refusal::new("pin", "you have no PIN yet: ask a lead to set one").into()) };
+    // No sign-in name holds a colon.
+    let key = format!("pin:{handle}");
+    count(c, &key, "")?;
+    Ok(Trial { key, from: String::new(), person: Some(person), stored })
+}
+
+/// A right one clears what was counted against it.
+fn forgive(c: &mut MysqlConnection, t: &Trial) -> Result<()> {
+    diesel::delete(sign_in_failures::table.filter(sign_in_failures::handle.eq(&t.key)).filter(sign_in_failures::address.eq(&t.from)))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Ends a try to sign in: who it is, or nobody.
+pub(crate) fn tried(c: &mut MysqlConnection, t: &Trial, right: bool) -> Result<Option<Person>> {
+    match t.person {
+        Some(id) if right => {
+            forgive(c, t)?;
+            get(c, id)
+        }
+        _ => Ok(None),
+    }
+}
+
+/// Ends a try of a PIN.
+pub(crate) fn tried_pin(c: &mut MysqlConnection, t: &Trial, right: bool) -> Result<()> {
+    if right { forgive(c, t) } else { Err(Refusal::new("pin", "that is not your PIN").into()) }
+}
+
+/// Checks name and password, on one connection; a server does it with [`crate::Store::sign_in`].
+///
+/// # Errors
+/// [`StoreError::TooMany`] after six failures within five minutes from one place.
+pub fn sign_in(c: &mut MysqlConnection, handle: &str, password: &str) -> Result<Option<Person>> {
+    let t = try_password(c, handle, "")?;
+    let right = t.matches(password);
+    tried(c, &t, right)
+}
+
+/// Checks a person's own PIN, on one connection.
 ///
 /// # Errors
 /// [`StoreError::TooMany`], or `pin` when it is wrong or none was ever set.
 pub fn check_pin(c: &mut MysqlConnection, person: Id, pin: &str) -> Result<()> {
-    let (handle, stored): (String, Option<String>) = people::table.find(person).select((people::handle, people::pin_hash)).first(c)?;
-    let key: String = format!("pin{handle}").chars().take(40).collect();
-    throttle(c, &key)?;
-    match stored {
-        Some(h) if matches(pin.trim(), &h) => Ok(()),
-        Some(_) => {
-            failed(c, &key)?;
-            Err(Refusal::new("pin", "that is not your PIN").into())
-        }
-        None => Err(Refusal::new("pin", "you have no PIN yet: ask a lead to set one").into()),
-    }
+    let t = try_pin(c, person)?;
+    let right = t.matches(pin.trim());
+    tried_pin(c, &t, right)
 }
 
-fn throttle(c: &mut MysqlConnection, key: &str) -> Result<()> {
-    let since = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
-    let n: i64 =
-        sign_in_failures::table.filter(sign_in_failures::handle.eq(key)).filter(sign_in_failures::at.gt(since)).count().get_result(c)?;
-    if n >= TRIES {
-        return Err(StoreError::TooMany(format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead")));
-    }
-    Ok(())
-}
-
-fn failed(c: &mut MysqlConnection, key: &str) -> Result<()> {
-    diesel::insert_into(sign_in_failures::table)
-        .values((sign_in_failures::handle.eq(key), sign_in_failures::at.eq(crate::now())))
-        .execute(c)?;
-    Ok(())
+/// Forgets tries that count no more.
+///
+/// # Errors
+/// Database errors.
+pub fn purge_tries(c: &mut MysqlConnection) -> Result<usize> {
+    let before = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
+    Ok(diesel::delete(sign_in_failures::table.filter(sign_in_failures::at.lt(before))).execute(c)?)
 }
 
 /// Remembers a person's units.
@@ -257,4 +378,33 @@ pub fn set_theme(c: &mut MysqlConnection, person: Id, theme: &str) -> Result<()>
     }
     diesel::update(people::table.find(person)).set(people::theme.eq(theme)).execute(c)?;
     Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_guessed_first_is_no_password() {
+        let good = |p: &str| good_password(p, "tomasz", "Tomasz Brandt").is_ok();
+        for p in ["marrow-quay", "correct horse battery", "long enough", "passwordpassword!", "slöt7 kvast"] {
+            assert!(good(p), "{p}");
+        }
+        for p in ["short", "password", "Password1", "12345678", "aaaaaaaaaaaa", "qwertz123", "Tomasz99", "brandt2024", &"x".repeat(201)] {
+            assert!(!good(p), "{p}");
+        }
+        for (pin, ok) in [
+            ("2408", true),
+            ("13579", true),
+            ("1234", false),
+            ("4321", false),
+            ("0000", false),
+            ("123", false),
+            ("12a4", false),
+            ("", false),
+            ("123456789", false),
+        ] {
+            assert_eq!(good_pin(pin).is_ok(), ok, "{pin}");
+        }
+    }
 }

@@ -91,6 +91,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
         diesel::insert_into(picture_bodies::table)
             .values((picture_bodies::picture_id.eq(new.id), picture_bodies::whole.eq(&new.whole), picture_bodies::small.eq(&new.small)))
             .execute(c)?;
+        locked.bind_picture(new.id);
         locked.note(who.id, &Event::Picture { question: question.into(), picture: new.id.to_string(), sha256 });
         locked.write(c)
     })
@@ -109,6 +110,11 @@ pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> R
             .filter(pictures::taken_away_at.is_null())
     };
     Ok(if small { here().select(picture_bodies::small).first(c)? } else { here().select(picture_bodies::whole).first(c)? })
+}
+
+/// Ids of all pictures of a rebuild, those that were taken away too.
+pub(crate) fn all(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Id>> {
+    Ok(pictures::table.filter(pictures::rebuild_id.eq(rebuild)).select(pictures::id).load(c)?)
 }
 
 /// Takes a picture away: it is shown no more, and stays on record.

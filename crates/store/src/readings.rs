@@ -6,12 +6,14 @@ use crate::schema::{calls, people, readings, sheets, steps};
 use crate::seat_record::reading_columns;
 pub use crate::seat_record::{ReadingRow, SeatRecord, Sheet, seat_record, seat_records};
 use crate::shop::Instrument;
+use crate::work::open_steps;
 use crate::{Id, Result, StoreError, record};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::call::Call;
 use ironseat_core::decide::{Event, Read};
 use ironseat_core::quantity::{Millimetres, Units, show};
+use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
 
 /// All readings of a rebuild with the seat and kind of their sheet, for the ledger: one query.
@@ -45,6 +47,8 @@ pub struct NewReading {
     pub sure: bool,
     /// Units of the sheet.
     pub units: Units,
+    /// Why it is read once more on a seat that is signed.
+    pub reason: String,
 }
 
 /// What became of it.
@@ -136,6 +140,12 @@ fn take(
             None => "the reading you corrected is not there: press Enter again to store yours".into(),
         }));
     }
+    let reason = new.reason.trim();
+    if record.signed && !(5..=300).contains(&reason.chars().count()) {
+        let words =
+            "this seat is signed: say in 5 to 300 characters why it is read again; it is then signed anew, and both signatures stay";
+        return Err(Refusal::new("reason", words).into());
+    }
     let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal, new.units)?) };
     let expected = match kind {
         SheetKind::Grid(which) => record.measured(which, None).and_then(|m| {
@@ -182,6 +192,12 @@ fn take(
         over,
     };
     locked.note(who.id, &if read.over.is_some() { Event::Correction(read) } else { Event::Reading(read) });
+    if record.signed {
+        let seat = record.facts.seat.id.clone();
+        open_steps(c, locked.rebuild(), &[&seat], &[StepKind::Sign])?;
+        locked.note(who.id, &Event::SignatureOpened { seat, reason: reason.into() });
+        record.signed = false;
+    }
     record.readings.push(row);
     Ok(Outcome::Stored)
 }

@@ -31,11 +31,8 @@ pub fn carry_over(c: &mut MysqlConnection) -> Result<usize> {
 type Row = (String, Id, String, NaiveDateTime, Option<f64>, String);
 
 fn one(c: &mut MysqlConnection, id: Id) -> Result<()> {
-    let (document, finished): (String, Option<NaiveDateTime>) = rebuilds::table
-        .inner_join(anatomies::table)
-        .filter(rebuilds::id.eq(id))
-        .select((anatomies::document, rebuilds::finished_at))
-        .first(c)?;
+    let mut locked = record::lock(c, id)?;
+    let document: String = rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(anatomies::document).first(c)?;
     let a: Anatomy = serde_json::from_str(&document)?;
     let d = derive(&a)?;
     let rows: Vec<Row> = ticks::table
@@ -71,8 +68,7 @@ fn one(c: &mut MysqlConnection, id: Id) -> Result<()> {
             .execute(c)?;
     }
     diesel::update(rebuilds::table.find(id)).set(rebuilds::derivation.eq(DERIVATION)).execute(c)?;
-    if let (Some(last), None, false) = (rows.last(), finished, fresh.is_empty()) {
-        let mut locked = record::open(c, id)?;
+    if let (Some(last), false, false) = (rows.last(), locked.finished, fresh.is_empty()) {
         let ticks = fresh.iter().map(|r| r.0.clone()).collect();
         locked.note(last.1, &Event::CarriedOver { derivation: DERIVATION, ticks });
         locked.write(c)?;

@@ -4,7 +4,7 @@ diesel::table! { people (id) {
     id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text,
 } }
 diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datetime, } }
-diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, } }
+diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, address -> Text, } }
 diesel::table! { shops (id) { id -> SmallInt, name -> Text, demo -> Bool, rules -> Text, revision -> Integer, } }
 diesel::table! { instruments (id) {
     id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date,
@@ -31,7 +31,11 @@ diesel::table! { clocks (id) {
 diesel::table! { sign_offs (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, person_id -> Binary, role -> Text, said -> Text, at -> Datetime, } }
 // The chained record has kept the name of its table from the first version.
 diesel::table! { #[sql_name = "journal"] record (id) {
-    id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, prev_hash -> Text, hash -> Text,
+    id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, bound -> Text, prev_hash -> Text, hash -> Text,
+} }
+diesel::table! { shop_chains (name) { name -> Text, seq -> Integer, hash -> Text, } }
+diesel::table! { #[sql_name = "shop_journal"] shop_record (chain, seq) {
+    chain -> Text, seq -> Integer, at -> Datetime, person -> Text, said -> Text, bound -> Text, prev_hash -> Text, hash -> Text,
 } }
 
 diesel::table! { drafts (id) { id -> Binary, type_key -> Text, name -> Text, cursor_at -> Integer, person_id -> Binary, changed_at -> Datetime, } }

@@ -1,7 +1,7 @@
 //! Everything recorded on one seat, read back, with the shop that judges it.
 
 use crate::rebuilds::Rebuild;
-use crate::schema::{answers, people, readings, sheets};
+use crate::schema::{answers, people, readings, sheets, steps};
 use crate::shop::{self, Instrument};
 use crate::{Id, Result, StoreError};
 use chrono::NaiveDateTime;
@@ -11,6 +11,7 @@ use ironseat_core::anatomy::as_found::closure_of;
 use ironseat_core::call::{Call, Which};
 use ironseat_core::fit::designation::Seals;
 use ironseat_core::quantity::Millimetres;
+use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::{self, Measured, Shop, Surfaces, surface_limits};
 use ironseat_core::sheet::{self, SheetKind};
 use std::collections::HashMap;
@@ -69,6 +70,8 @@ pub struct SeatRecord {
     pub readings: Vec<ReadingRow>,
     pub shop: Shop,
     pub instruments: Vec<Instrument>,
+    /// Somebody has signed it: what is changed now opens the signature again.
+    pub signed: bool,
 }
 
 impl SeatRecord {
@@ -222,7 +225,17 @@ fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seats: &[&str]) -> Result<V
     Ok(facts.into_iter().zip(&questions).map(|(f, q)| f.closed(said.get(q).map(String::as_str))).collect())
 }
 
-/// Reads everything of one seat: six queries.
+/// Seats of a rebuild that are signed.
+fn signed(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
+    Ok(steps::table
+        .filter(steps::rebuild_id.eq(rebuild))
+        .filter(steps::kind.eq(StepKind::Sign.key()))
+        .filter(steps::done.eq(true))
+        .select(steps::seat)
+        .load(c)?)
+}
+
+/// Reads everything of one seat: seven queries.
 ///
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown seat.
@@ -236,10 +249,11 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
         .load(c)?;
     let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
     let (shop, instruments) = shop::load(c)?;
-    Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments })
+    let signed = signed(c, rebuild.id)?.iter().any(|s| s == seat);
+    Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments, signed })
 }
 
-/// Reads everything of all seats: six queries however many there are.
+/// Reads everything of all seats: seven queries however many there are.
 ///
 /// # Errors
 /// Database errors.
@@ -251,13 +265,15 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
     let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;
+    let signed = signed(c, rebuild.id)?;
     let seats: Vec<&str> = rebuild.anatomy().seats.iter().map(|s| s.id.as_str()).collect();
     known(c, rebuild, &seats)?
         .into_iter()
         .map(|facts| {
             let sheets: Vec<Sheet> = rows.iter().filter(|(s, _)| *s == facts.seat.id).map(|(_, s)| s.clone()).collect();
             let readings = readings.iter().filter(|r| sheets.iter().any(|s| s.id == r.sheet_id)).cloned().collect();
-            Ok(SeatRecord { facts, sheets, readings, shop: shop.clone(), instruments: instruments.clone() })
+            let signed = signed.contains(&facts.seat.id);
+            Ok(SeatRecord { facts, sheets, readings, shop: shop.clone(), instruments: instruments.clone(), signed })
         })
         .collect()
 }

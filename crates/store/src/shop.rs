@@ -1,6 +1,9 @@
 //! The shop: house rules, instruments, tools, presses.
 
+use crate::bound::Chain;
+use crate::people::Person;
 use crate::schema::{instruments, presses, shops, tools};
+use crate::shop_record::changed;
 use crate::{Id, Result, StoreError};
 use chrono::NaiveDate;
 use diesel::prelude::*;
@@ -77,31 +80,50 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
     if name.is_empty() || name.chars().count() > 120 {
         return Err(ironseat_core::Refusal::new("shop", "expected the name of the shop, up to 120 characters").into());
     }
-    diesel::insert_into(shops::table)
-        .values((
-            shops::id.eq(1),
-            shops::name.eq(name),
-            shops::demo.eq(demo),
-            shops::rules.eq(serde_json::to_string(&HouseRules::default())?),
-            shops::revision.eq(1),
-        ))
-        .execute(c)?;
-    Ok(())
+    changed(c, Chain::Rules, None, &format!("{name} set up, with the rules as they come."), |c| {
+        diesel::insert_into(shops::table)
+            .values((
+                shops::id.eq(1),
+                shops::name.eq(name),
+                shops::demo.eq(demo),
+                shops::rules.eq(serde_json::to_string(&HouseRules::default())?),
+                shops::revision.eq(1),
+            ))
+            .execute(c)?;
+        Ok(())
+    })
 }
 
 /// Changes the rules, if nobody did since `revision`.
 ///
 /// # Errors
 /// A refused figure, or a conflict.
-pub fn change_rules(c: &mut MysqlConnection, rules: HouseRules, revision: i32) -> Result<()> {
+pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: HouseRules, revision: i32) -> Result<()> {
     let rules = rules.check()?;
-    let n = diesel::update(shops::table.filter(shops::id.eq(1)).filter(shops::revision.eq(revision)))
-        .set((shops::rules.eq(serde_json::to_string(&rules)?), shops::revision.eq(revision + 1)))
-        .execute(c)?;
+    let old = settings(c)?.ok_or(StoreError::NotFound)?.rules;
+    let said = format!("House rules changed: {}.", differences(&old, &rules)?.join("; "));
+    let n = changed(c, Chain::Rules, Some(who), &said, |c| {
+        Ok(diesel::update(shops::table.filter(shops::id.eq(1)).filter(shops::revision.eq(revision)))
+            .set((shops::rules.eq(serde_json::to_string(&rules)?), shops::revision.eq(revision + 1)))
+            .execute(c)?)
+    })?;
     if n == 0 {
         return Err(StoreError::Conflict("someone changed the rules meanwhile: these are theirs, put yours in again".into()));
     }
     Ok(())
+}
+
+/// Which rules are others now, by their names in the document.
+fn differences(old: &HouseRules, new: &HouseRules) -> Result<Vec<String>> {
+    let (old, new) = (serde_json::to_value(old)?, serde_json::to_value(new)?);
+    let words = |v: &serde_json::Value| v.as_str().map_or_else(|| v.to_string(), str::to_owned);
+    let of = |v: &serde_json::Value| v.as_object().cloned().unwrap_or_default();
+    let old = of(&old);
+    Ok(of(&new)
+        .iter()
+        .filter(|(k, v)| old.get(*k) != Some(v))
+        .map(|(k, v)| format!("{} {} instead of {}", k.replace('_', " "), words(v), old.get(k).map_or(String::new(), words)))
+        .collect())
 }
 
 /// All instruments, by name.
@@ -117,8 +139,11 @@ pub fn list_instruments(c: &mut MysqlConnection) -> Result<Vec<Instrument>> {
 /// # Errors
 /// Database errors.
 pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
-    diesel::insert_into(instruments::table).values(i).execute(c)?;
-    Ok(())
+    let um = i.u_mm * 1000.0;
+    changed(c, Chain::Stores, None, &format!("Instrument {} put in: {} to {} mm, U {um:.1} µm.", i.name, i.lo_mm, i.hi_mm), |c| {
+        diesel::insert_into(instruments::table).values(i).execute(c)?;
+        Ok(())
+    })
 }
 
 /// Adds a tube.
@@ -126,16 +151,18 @@ pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
 /// # Errors
 /// Database errors.
 pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, length: f64) -> Result<()> {
-    diesel::insert_into(tools::table)
-        .values((
-            tools::id.eq(Id::new()),
-            tools::name.eq(name),
-            tools::bore_mm.eq(bore),
-            tools::outside_mm.eq(outside),
-            tools::length_mm.eq(length),
-        ))
-        .execute(c)?;
-    Ok(())
+    changed(c, Chain::Stores, None, &format!("Tool {name} put in: bore {bore} mm, outside {outside} mm, {length} mm long."), |c| {
+        diesel::insert_into(tools::table)
+            .values((
+                tools::id.eq(Id::new()),
+                tools::name.eq(name),
+                tools::bore_mm.eq(bore),
+                tools::outside_mm.eq(outside),
+                tools::length_mm.eq(length),
+            ))
+            .execute(c)?;
+        Ok(())
+    })
 }
 
 /// Adds a press.
@@ -143,10 +170,12 @@ pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, le
 /// # Errors
 /// Database errors.
 pub fn add_press(c: &mut MysqlConnection, name: &str, capacity_n: f64) -> Result<()> {
-    diesel::insert_into(presses::table)
-        .values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n)))
-        .execute(c)?;
-    Ok(())
+    changed(c, Chain::Stores, None, &format!("Press {name} put in: up to {:.1} kN.", capacity_n / 1000.0), |c| {
+        diesel::insert_into(presses::table)
+            .values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n)))
+            .execute(c)?;
+        Ok(())
+    })
 }
 
 /// Everything that decides a call: four queries.

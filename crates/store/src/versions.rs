@@ -9,6 +9,7 @@ use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::body::whole;
 use ironseat_core::anatomy::difference::{Difference, difference, no_longer_asked};
 use ironseat_core::decide::{ActId, Event};
+use ironseat_core::seat::steps::StepKind;
 use std::collections::BTreeSet;
 
 /// A newer version and what it changes.
@@ -95,8 +96,8 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
         if let Some(why) = n.held {
             return Err(StoreError::Held(why));
         }
-        let old = rebuilds::get(c, rebuild)?;
-        let old = old.anatomy();
+        let bench = bench::load(c, rebuild)?;
+        let old = bench.rebuild.anatomy();
         diesel::update(rebuild_rows::table.find(rebuild)).set(rebuild_rows::anatomy_id.eq(n.id)).execute(c)?;
         let fresh: Vec<&str> = n.anatomy.seats.iter().filter(|s| old.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
         lifecycle::lay_out(c, rebuild, &n.anatomy, &fresh)?;
@@ -112,6 +113,11 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
             no_longer: n.ticked_gone,
         };
         locked.note(who.id, &event);
+        for seat in n.difference.seats.iter().filter(|s| bench.state.signed(s)) {
+            work::open_steps(c, rebuild, &[seat], &[StepKind::Sign])?;
+            let reason = format!("its limits are others in version {version}");
+            locked.note(who.id, &Event::SignatureOpened { seat: seat.clone(), reason });
+        }
         locked.write(c)
     })
 }

@@ -2,7 +2,7 @@
 //! kept and written to the record in the same transaction.
 
 use crate::bench::{self, Bench};
-use crate::people::{Person, Role, check_pin};
+use crate::people::{Person, Role, Trial, tried_pin, try_pin};
 use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
 use crate::{Id, Result, StoreError, readings, record};
 use chrono::NaiveDateTime;
@@ -42,15 +42,26 @@ pub fn work(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> 
     decided(c, who, rebuild, deed)
 }
 
-/// Does something that a person puts a name under: with the person's own PIN.
+/// Does something that a person puts a name under: with the person's own PIN. On one connection; a server does it with
+/// [`crate::Store::signed`].
 ///
 /// # Errors
 /// As [`work`]; `pin`.
 pub fn signed(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed, pin: &str) -> Result<()> {
-    // What cannot be done is said before a try of the PIN is spent on it.
+    let t = before_pin(c, who, rebuild, deed)?;
+    let right = t.matches(pin.trim());
+    after_pin(c, who, rebuild, deed, &t, right)
+}
+
+/// What cannot be done is said before a try of the PIN is spent on it.
+pub(crate) fn before_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<Trial> {
     let b = bench::load(c, rebuild)?;
     decide::decide(&b.state, &who.who(), deed)?;
-    check_pin(c, who.id, pin)?;
+    try_pin(c, who.id)
+}
+
+pub(crate) fn after_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed, t: &Trial, right: bool) -> Result<()> {
+    tried_pin(c, t, right)?;
     decided(c, who, rebuild, deed)
 }
 
@@ -95,6 +106,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
             }
             open_steps(c, rebuild, &[seat], &[*step])?;
         }
+        Event::SignatureOpened { seat, .. } => open_steps(c, rebuild, &[seat], &[StepKind::Sign])?,
         Event::Thermometer { seat, seconds, .. } => {
             diesel::update(
                 clocks::table
@@ -185,7 +197,8 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
         | Event::Picture { .. }
         | Event::PictureTakenAway { .. }
         | Event::Version { .. }
-        | Event::CarriedOver { .. } => {}
+        | Event::CarriedOver { .. }
+        | Event::Bound { .. } => {}
     }
     let opened = b.state.opened_by(event);
     let seats: Vec<&String> = opened.seats.iter().collect();
@@ -199,7 +212,7 @@ fn step_of<'a>(rebuild: Id, seat: &'a String, step: StepKind) -> _ {
     steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq(seat)).filter(steps::kind.eq(kind))
 }
 
-fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String], kinds: &[StepKind]) -> Result<()> {
+pub(crate) fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String], kinds: &[StepKind]) -> Result<()> {
     if seats.is_empty() {
         return Ok(());
     }

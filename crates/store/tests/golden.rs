@@ -79,6 +79,7 @@ async fn the_same_work_writes_the_same_record() {
         over: Some(first.id),
         sure: false,
         units: ironseat_core::quantity::Units::Metric,
+        reason: String::new(),
     };
     readings::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), &new).unwrap();
     let topics: Vec<String> = state(c, spindle)

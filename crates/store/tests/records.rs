@@ -12,17 +12,27 @@ use ironseat_core::decide::{AnswerState, Deed};
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{Reading, SheetKind};
+use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
 use ironseat_store::readings::{NewReading, Outcome, record_reading, record_readings, seat_record, seat_records};
 use ironseat_store::record::{self, Verdict};
-use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, work};
+use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, shop_record, work};
 use support::Fresh;
 use support::hands::{answer, at, begin, state, step, step_back, work_to};
 
 const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
 
 fn reading(cell: &str, text: &str, over: Option<Id>) -> NewReading {
-    NewReading { id: Id::new(), cell: cell.into(), text: text.into(), instrument: None, over, sure: false, units: Units::Metric }
+    NewReading {
+        id: Id::new(),
+        cell: cell.into(),
+        text: text.into(),
+        instrument: None,
+        over,
+        sure: false,
+        units: Units::Metric,
+        reason: String::new(),
+    }
 }
 
 #[tokio::test]
@@ -94,7 +104,7 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     assert_eq!((stored, refused), (12, 24));
     let c = &mut f.connection();
     assert!(state(c, pump).step("de", StepKind::Journal).is_some(), "a full sheet ticks its step");
-    assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+    assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
@@ -154,12 +164,12 @@ async fn verification_names_the_first_broken_entry() {
     ] {
         let f = Fresh::demo().await;
         let (c, pump) = (&mut f.connection(), f.rebuild("R-0412"));
-        assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
+        assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
         c.batch_execute(harm).unwrap();
         assert!(
-            matches!(record::verify(c, pump).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
+            matches!(record::verify(c, pump, true).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
             "{harm}: {:?}",
-            record::verify(c, pump).unwrap()
+            record::verify(c, pump, true).unwrap()
         );
     }
 }
@@ -231,7 +241,7 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
     work::signed(c, &tomasz, pump, &deed, "3512").unwrap();
     assert!(state(c, pump).signed("ie") && rebuilds::signatures(c, pump).unwrap().len() == 1);
     assert!(matches!(step_back(c, &tomasz, pump, "ie", StepKind::Sign), Err(StoreError::Held(_))));
-    assert!(matches!(record::verify(c, pump).unwrap(), Verdict::Whole { .. }));
+    assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
@@ -248,16 +258,25 @@ async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
     };
     assert!(matches!(ironseat_store::first_run(c, " ", &lead), Err(StoreError::Refused(e)) if e.field == "shop"));
     assert!(!people::any(c).unwrap(), "a refused first run leaves nothing behind");
-    ironseat_store::first_run(c, "Own shop", &lead).unwrap();
+    let id = ironseat_store::first_run(c, "Own shop", &lead).unwrap();
+    let lead_now = people::get(c, id).unwrap().unwrap();
     assert!(matches!(ironseat_store::first_run(c, "Again", &lead), Err(StoreError::Conflict(_))));
     assert!(rebuilds::list_anatomies(c).unwrap().len() >= 3);
 
     let now = shop::settings(c).unwrap().unwrap();
     let mut rules = now.rules.clone();
     rules.press_share = 0.7;
-    shop::change_rules(c, rules.clone(), now.revision).unwrap();
-    assert!(matches!(shop::change_rules(c, rules, now.revision), Err(StoreError::Conflict(_))));
+    shop::change_rules(c, &lead_now, rules.clone(), now.revision).unwrap();
+    assert!(matches!(shop::change_rules(c, &lead_now, rules, now.revision), Err(StoreError::Conflict(_))));
     assert!((shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
+    // Who changed what stands in the record of the rules, and what was set up in those of the shop.
+    let said: Vec<_> = shop_record::entries(c, Chain::Rules).unwrap().into_iter().map(|e| (e.person, e.said)).collect();
+    assert_eq!(said.len(), 2);
+    assert_eq!(said[1], ("Own Lead".into(), "House rules changed: press share 0.7 instead of 0.8.".into()));
+    for (chain, name) in Chain::ALL {
+        assert!(shop_record::verify(c, chain).unwrap().whole(), "{name}");
+    }
+    assert!(shop_record::entries(c, Chain::People).unwrap()[0].said.contains("Own Lead put in as lead"));
 }
 
 #[tokio::test]

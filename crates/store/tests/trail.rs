@@ -29,7 +29,11 @@ fn release(c: &mut MysqlConnection, lead: &Person, id: Id, reason: &str) -> Resu
 }
 
 fn whole(c: &mut MysqlConnection, id: Id) -> bool {
-    matches!(ironseat_store::record::verify(c, id).unwrap(), ironseat_store::record::Verdict::Whole { .. })
+    // The hands of these tests sign seats in SQL: their steps are the only rows that no entry speaks for.
+    match ironseat_store::record::verify(c, id, true).unwrap() {
+        ironseat_store::record::Verdict::Changed { rows } => rows.iter().all(|r| r.table == "steps"),
+        other => other.whole(),
+    }
 }
 
 #[tokio::test]
@@ -464,9 +468,10 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
     assert!(wanted.iter().all(|s| t.is_done(s)), "nothing was left out");
     let entries = ironseat_store::record::entries(c, id).unwrap();
     let of = |kind: &str| entries.iter().filter(|e| e.kind == kind).count();
-    // An answer may be given twice, the newest stands; a tick only once.
-    assert_eq!(of("ticked"), wanted.iter().filter(|s| !s.starts_with("ask.")).count());
-    assert_eq!(of("ticked") + of("as found"), ticked.iter().sum::<usize>(), "told {told:?}");
+    // The same answer given twice is one entry, and so is a tick.
+    let asked = wanted.iter().filter(|s| s.starts_with("ask.")).count();
+    assert_eq!((of("ticked"), of("as found")), (wanted.len() - asked, asked));
+    assert!(of("ticked") + of("as found") <= ticked.iter().sum::<usize>(), "told {told:?}");
     assert!(whole(c, id));
 }
 

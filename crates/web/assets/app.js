@@ -194,27 +194,44 @@
     addEventListener("pagehide", () => es.close());
   }
 
-  // The queue of readings: kept in this browser until the server has acknowledged each.
-  const KEY = "iron-seat-waiting";
-  const queue = () => { try { return JSON.parse(localStorage.getItem(KEY)) || []; } catch { return []; } };
-  const keep = q => localStorage.setItem(KEY, JSON.stringify(q));
+  // The queue of readings: kept in this browser until the server has acknowledged each, one key for each, so that two tabs never
+  // write over each other's. A reading belongs to who typed it: it waits for that person, whoever signs in meanwhile.
+  const KEY = "iron-seat-waiting:", me = body.dataset.person;
+  const put = item => localStorage.setItem(KEY + item.id, JSON.stringify(item));
+  const drop = item => localStorage.removeItem(KEY + item.id);
+  function everything() {
+    const all = Object.keys(localStorage).filter(k => k.startsWith(KEY)).sort();
+    return all.flatMap(k => { try { return [JSON.parse(localStorage.getItem(k))]; } catch { return []; } });
+  }
+  const queue = () => everything().filter(i => i.person === me), others = () => everything().filter(i => i.person !== me);
+  // Kept by an older page under one key for all.
+  try { for (const i of JSON.parse(localStorage.getItem("iron-seat-waiting")) || []) put({ ...i, person: me, name: body.dataset.name }); } catch { /* nothing that can be read */ }
+  localStorage.removeItem("iron-seat-waiting");
+  // One tab sends at a time; without locks ids alone see to it that none is taken twice.
+  const alone = work => navigator.locks ? navigator.locks.request("iron-seat-sending", work) : work();
   let sending = false, pause = 400;
   let refused = []; // readings of this page that were not taken while the person was further on already
   function markWaiting() {
-    const q = queue(), box = $("#waiting"), here = $("#live")?.dataset.sheet;
+    const q = queue(), box = $("#waiting"); if (!box) return;
+    const here = $("#live")?.dataset.sheet;
     const waits = q.some(i => i.tried);
     refused = refused.filter(i => !$(`tr[data-cell="${CSS.escape(i.cell)}"]`)?.dataset.reading);
-    box.hidden = !waits && refused.length === 0;
+    const theirs = others();
+    box.hidden = !waits && refused.length === 0 && theirs.length === 0;
     box.replaceChildren();
     for (const i of refused) {
       const p = document.createElement("div"), a = document.createElement("a");
       a.href = i.base + "?cell=" + i.cell; a.textContent = "Read it again";
       p.append(`${i.cell} “${i.text}” was not taken: ${i.why} `, a); box.append(p);
     }
+    for (const name of new Set(theirs.map(i => i.name))) {
+      const n = theirs.filter(i => i.name === name).length, p = document.createElement("div");
+      p.textContent = `${n === 1 ? "1 reading" : n + " readings"} of ${name} ${n === 1 ? "waits" : "wait"} on this machine until ${name} signs in here.`; box.append(p);
+    }
     if (waits) {
       const b = document.createElement("b"); b.textContent = q.length === 1 ? "1 reading waits to be sent:" : q.length + " readings wait to be sent:"; box.append(b);
       for (const i of q.slice(0, 12)) { const s = document.createElement("span"); s.className = "num"; s.textContent = i.cell + " " + i.text; box.append(" ", s); }
-      const p = document.createElement("div"); p.textContent = q.some(i => i.signedOut) ? "You are signed out: sign in again, they are sent then." : "They are sent by themselves, none twice."; box.append(p);
+      const p = document.createElement("div"); p.textContent = q.some(i => i.signedOut) ? "You are signed out, or may not write just now: sign in again, they are sent then." : "They are sent by themselves, none twice."; box.append(p);
     }
     for (const i of q.filter(i => i.base === here)) {
       const row = $(`tr[data-cell="${CSS.escape(i.cell)}"]`);
@@ -222,26 +239,32 @@
     }
   }
   async function send() {
-    if (sending) return;
+    if (sending || !me) return;
     sending = true;
+    await alone(sendAll);
+    sending = false;
+    markWaiting();
+  }
+  async function sendAll() {
     for (let q = queue(); q.length; q = queue()) {
       const item = q[0];
       let r, html;
       try {
         const form = new URLSearchParams({ id: item.id, cell: item.cell, text: item.text, over: item.over, instrument: item.instrument, units: item.units });
         if (item.sure) form.set("sure", "true");
+        if (item.reason) form.set("reason", item.reason);
         r = await fetch(item.base + "/readings", { method: "POST", body: form, headers: { "HX-Request": "true", "X-CSRF-Token": body.dataset.csrf }, signal: AbortSignal.timeout(8000) });
         html = await r.text();
       } catch { r = null; }
-      const final = r && (r.ok || r.status === 409 || r.status === 422 || r.status === 404 || (r.status === 403 && r.headers.get("x-iron-seat") && !html.includes("not from here")));
+      const final = r && (r.ok || r.status === 409 || r.status === 422 || r.status === 404);
       if (!final) {
-        const all = queue(); if (all[0]) { all[0].tried = true; all[0].signedOut = r?.status === 401 || r?.status === 403; keep(all); }
+        put({ ...item, tried: true, signedOut: r?.status === 401 || r?.status === 403 });
         markWaiting();
         await new Promise(f => setTimeout(f, pause)); pause = Math.min(pause * 1.6, 4000);
         continue;
       }
       pause = 400;
-      keep(queue().filter(i => i.id !== item.id));
+      drop(item);
       if ($("#live")?.dataset.sheet === item.base) {
         const more = busy || queue().some(i => i.base === item.base);
         // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
@@ -254,17 +277,14 @@
       } else if (!r.ok) alert(`The reading ${item.text} for ${item.cell} was not taken. Open its sheet and read it again.`);
       markWaiting();
     }
-    sending = false;
-    markWaiting();
   }
+  addEventListener("storage", e => { if (e.key?.startsWith(KEY)) markWaiting(); });
   // The form holds a field named "id", so form.id is that field.
   const isEntry = form => form.getAttribute("id") === "entry";
   function take(form, text, sure) {
     const v = n => form.elements.namedItem(n)?.value || "";
     const base = form.getAttribute("action").replace(/\/readings$/, "");
-    const q = queue();
-    q.push({ id: uuid7(), base, cell: v("cell"), text, over: v("over"), instrument: v("instrument"), units: v("units"), sure: !!sure });
-    keep(q);
+    put({ id: uuid7(), person: me, name: body.dataset.name, base, cell: v("cell"), text, over: v("over"), instrument: v("instrument"), units: v("units"), reason: v("reason"), sure: !!sure });
     markWaiting();
     // Go on to the next empty cell at once; the server's answer replaces this.
     const rows = $$("tr[data-cell]"), at = rows.findIndex(r => r.dataset.cell === v("cell"));

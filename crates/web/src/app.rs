@@ -5,7 +5,7 @@ use crate::events::Live;
 use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, reckon_api, rules, sheet, sign_in, why};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
-use axum::http::{HeaderValue, header};
+use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware;
 use axum::routing::{get, post};
 use axum_login::AuthManagerLayerBuilder;
@@ -13,9 +13,22 @@ use axum_login::tower_sessions::cookie::SameSite;
 use axum_login::tower_sessions::{Expiry, SessionManagerLayer};
 use ironseat_store::Store;
 use std::sync::Arc;
+use std::time::Duration;
 use tokio::sync::watch;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
+
+/// How it is reached.
+#[derive(Debug, Clone, Default)]
+pub struct Config {
+    /// Host names that it goes by beside those of this machine's own loopback.
+    pub hosts: Vec<String>,
+    /// A front end ends TLS before it: cookies are for TLS alone.
+    pub tls: bool,
+    /// Code without which an empty shop is not set up; printed where the program was started.
+    pub first_run_code: String,
+}
 
 /// Shared by all requests. Nothing that matters is kept here: any number of processes on one database behave as one.
 #[derive(Clone, Debug)]
@@ -26,17 +39,52 @@ pub struct App {
     pub live: Arc<Live>,
     /// Set when the process is to end.
     pub stop: watch::Sender<bool>,
+    /// How it is reached.
+    pub config: Arc<Config>,
 }
 
 impl App {
     /// An application on a store; starts looking for live events.
     #[must_use]
-    pub fn new(store: Store) -> Self {
+    pub fn new(store: Store, config: Config) -> Self {
         let (stop, _) = watch::channel(false);
         let live = Live::start(store.clone(), stop.subscribe());
-        Self { store, live, stop }
+        tokio::spawn(tidy(store.clone(), stop.subscribe()));
+        Self { store, live, stop, config: Arc::new(config) }
+    }
+
+    /// Is this one of its host names, with or without a port?
+    #[must_use]
+    pub fn goes_by(&self, host: &str) -> bool {
+        let name = match host.rsplit_once(':') {
+            Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) => name,
+            _ => host,
+        };
+        let own = ["localhost", "127.0.0.1", "[::1]"];
+        own.iter().copied().chain(self.config.hosts.iter().map(String::as_str)).any(|h| h.eq_ignore_ascii_case(name))
     }
 }
+
+/// Every hour: sessions that have expired, and wrong tries that count no more.
+async fn tidy(store: Store, mut stop: watch::Receiver<bool>) {
+    loop {
+        let done = store.run(|c| Ok((ironseat_store::sessions::purge(c)?, ironseat_store::people::purge_tries(c)?))).await;
+        match done {
+            Ok((sessions, tries)) if sessions + tries > 0 => tracing::info!(sessions, tries, "tidied"),
+            Ok(_) => {}
+            Err(e) => tracing::warn!(cause = %e, "could not tidy"),
+        }
+        tokio::select! {
+            () = tokio::time::sleep(Duration::from_secs(3600)) => {}
+            _ = stop.changed() => return,
+        }
+    }
+}
+
+/// A page that is not made in this time is not made: what holds it is told in the log.
+const PATIENCE: Duration = Duration::from_secs(60);
+/// Nothing of a body for so long: it is given up.
+const BODY_PATIENCE: Duration = Duration::from_secs(20);
 
 const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
 
@@ -48,10 +96,12 @@ pub fn router(app: App) -> Router {
 /// All routes, and with `measure` the bare one that `bin/bench` compares with.
 pub fn routes(app: App, measure: bool) -> Router {
     let sessions = SessionManagerLayer::new(Sessions(app.store.clone()))
-        .with_name("iron_seat")
+        // Behind TLS the name binds the cookie to this host and to TLS.
+        .with_name(if app.config.tls { "__Host-iron_seat" } else { "iron_seat" })
+        .with_path("/")
         .with_same_site(SameSite::Lax)
         .with_http_only(true)
-        .with_secure(false) // loopback only; a front end that ends TLS sets its own
+        .with_secure(app.config.tls)
         .with_expiry(Expiry::OnInactivity(time::Duration::hours(12)));
     let auth = AuthManagerLayerBuilder::new(Backend(app.store.clone()), sessions).build();
     let header_of = |name, value: &'static str| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
@@ -103,6 +153,9 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/assets/{*path}", get(assets::get))
         .layer(middleware::from_fn_with_state(app.clone(), error::finish))
         .layer(middleware::from_fn(crate::extract::same_origin))
+        .layer(middleware::from_fn_with_state(app.clone(), crate::extract::known_host))
+        .layer(RequestBodyTimeoutLayer::new(BODY_PATIENCE))
+        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, PATIENCE))
         .layer(DefaultBodyLimit::max(256 << 10))
         .layer(CompressionLayer::new().gzip(true))
         .layer(header_of(header::CONTENT_SECURITY_POLICY, CSP))

@@ -66,6 +66,8 @@ pub struct Credentials {
     pub handle: String,
     /// Password.
     pub password: String,
+    /// Address that it is tried from.
+    pub from: String,
 }
 
 /// Checks people against the store.
@@ -78,8 +80,7 @@ impl AuthnBackend for Backend {
     type Error = StoreError;
 
     async fn authenticate(&self, creds: Credentials) -> Result<Option<User>, StoreError> {
-        // Hashing runs on the pool's blocking threads, with the query.
-        self.0.run(move |c| people::sign_in(c, &creds.handle, &creds.password)).await.map(|p| p.map(User))
+        self.0.sign_in(creds.handle, creds.password, creds.from).await.map(|p| p.map(User))
     }
     async fn get_user(&self, id: &Id) -> Result<Option<User>, StoreError> {
         let id = *id;

@@ -63,6 +63,16 @@ struct CertificatePage {
     guard: bool,
 }
 
+/// Who signed a seat. What was signed and is another now was signed before: both signatures stand.
+fn signatures(signs: &[rebuilds::SignOff], seat: &str, stands: bool) -> String {
+    let own: Vec<_> = signs.iter().filter(|s| s.seat == seat).collect();
+    let words = own.iter().enumerate().map(|(k, s)| {
+        let opened = if stands && k + 1 == own.len() { "" } else { ", opened again since" };
+        format!("{} ({}), {}{opened}", s.person, s.role, moment(s.at))
+    });
+    words.collect::<Vec<_>>().join("; ")
+}
+
 /// The certificate; before the rebuild is finished it says so across the top.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let units = reader.person.units;
@@ -71,7 +81,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         .run(move |c| {
             let b = bench::load(c, id)?;
             let records = seat_records(c, &b.rebuild)?;
-            Ok((b, records, record::verify(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
+            Ok((b, records, record::verify_printed(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
         })
         .await?;
     let state = &b.state;
@@ -132,12 +142,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: signs
-                    .iter()
-                    .filter(|s| s.seat == *seat)
-                    .map(|s| format!("{} ({}), {}", s.person, s.role, moment(s.at)))
-                    .collect::<Vec<_>>()
-                    .join("; "),
+                signed: signatures(&signs, seat, state.signed(seat)),
                 remarks,
             }
         })
@@ -156,9 +161,9 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             id: "cs",
         },
     );
-    let (whole, chain) = match verdict {
-        record::Verdict::Whole { entries, head } => (true, format!("{entries} entries, {head}")),
-        record::Verdict::Broken { seq, why } => (false, format!("broken at entry {seq}: {why}")),
+    let (whole, chain) = match &verdict {
+        record::Verdict::Whole { entries, head, .. } => (true, format!("{entries} entries, {head}")),
+        other => (false, other.words()),
     };
     page(&CertificatePage {
         shell: Shell::new(&reader, &b.running, "", format!("/rebuilds/{id}/certificate"), String::new()),

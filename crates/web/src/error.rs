@@ -25,6 +25,8 @@ pub enum WebError {
     Unreadable,
     /// More than a form or a picture may hold.
     TooLarge,
+    /// Asked under a host name that is none of ours.
+    Elsewhere,
 }
 
 impl From<StoreError> for WebError {
@@ -84,6 +86,11 @@ impl IntoResponse for WebError {
                 "The form came from another page or an old sign-in. Open the page again and send it from there.",
             ),
             Self::Unreadable => page(StatusCode::BAD_REQUEST, "The form could not be read", "Open the page again and send it from there."),
+            Self::Elsewhere => page(
+                StatusCode::MISDIRECTED_REQUEST,
+                "Not under this name",
+                "The program does not go by this host name. Whoever looks after it names it with --host when it is started.",
+            ),
             Self::TooLarge => page(
                 StatusCode::PAYLOAD_TOO_LARGE,
                 "Too much at once",
@@ -194,6 +201,9 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
 pub async fn healthz(State(app): State<App>) -> Response {
     match app.store.ping().await {
         Ok(()) => (StatusCode::OK, "ok\n").into_response(),
-        Err(e) => (StatusCode::SERVICE_UNAVAILABLE, format!("{e}\n")).into_response(),
+        Err(e) => {
+            tracing::warn!(cause = %e, "not ready");
+            (StatusCode::SERVICE_UNAVAILABLE, "the database does not answer\n").into_response()
+        }
     }
 }

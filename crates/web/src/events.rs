@@ -6,8 +6,9 @@ use crate::extract::Reader;
 use axum::extract::{Path, State};
 use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
+use axum_login::tower_sessions::Session;
 use futures::stream::{self, Stream, StreamExt as _};
-use ironseat_store::{Id, Store, record};
+use ironseat_store::{Id, Store, record, sessions};
 use std::collections::HashSet;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -17,6 +18,9 @@ use tokio::sync::{broadcast, watch};
 const PAUSE: Duration = Duration::from_millis(200);
 /// Ids of entries are given before their transaction ends, so a lower one may appear after a higher: look back so far.
 const LOOK_BACK: i64 = 200;
+
+/// A stream looks so often whether its session still stands.
+const SESSION_LOOK: Duration = Duration::from_secs(15);
 
 /// The events of this process.
 #[derive(Debug)]
@@ -69,7 +73,19 @@ impl Live {
     }
 }
 
-fn stream(app: &App, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+/// Ends when the person may not look any more: signed out, put away, expired.
+async fn over(app: App, session: Session) {
+    loop {
+        tokio::time::sleep(SESSION_LOOK).await;
+        let Some(id) = session.id().map(|i| i.to_string()) else { return };
+        // A database that does not answer ends nobody's session.
+        if matches!(app.store.run(move |c| sessions::load(c, &id)).await, Ok(None)) {
+            return;
+        }
+    }
+}
+
+fn stream(app: &App, session: Session, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
     let mut stop = app.stop.subscribe();
     let hello = stream::once(async { Ok(Event::default().event("hello").data("1").retry(Duration::from_secs(1))) });
     let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| async move {
@@ -83,17 +99,21 @@ fn stream(app: &App, only: Option<Id>) -> impl Stream<Item = Result<Event, Infal
             }
         }
     });
+    let app = app.clone();
     hello.chain(changes).take_until(async move {
-        let _ = stop.wait_for(|s| *s).await;
+        tokio::select! {
+            _ = stop.wait_for(|s| *s) => {}
+            () = over(app, session) => {}
+        }
     })
 }
 
 /// Changes of one rebuild.
-pub async fn of_rebuild(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> impl IntoResponse {
-    Sse::new(stream(&app, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+pub async fn of_rebuild(State(app): State<App>, _: Reader, session: Session, Path(id): Path<Id>) -> impl IntoResponse {
+    Sse::new(stream(&app, session, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }
 
 /// Changes anywhere.
-pub async fn of_floor(State(app): State<App>, _: Reader) -> impl IntoResponse {
-    Sse::new(stream(&app, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+pub async fn of_floor(State(app): State<App>, _: Reader, session: Session) -> impl IntoResponse {
+    Sse::new(stream(&app, session, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }

@@ -4,7 +4,7 @@ use crate::app::App;
 use crate::auth::AuthSession;
 use crate::error::WebError;
 use axum::body::Bytes;
-use axum::extract::{FromRequest, FromRequestParts, Request};
+use axum::extract::{ConnectInfo, FromRequest, FromRequestParts, Request, State};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, Method, header};
 use axum::middleware::Next;
@@ -12,9 +12,30 @@ use axum::response::{IntoResponse as _, Response};
 use axum_login::tower_sessions::Session;
 use ironseat_store::people::{Person, Role};
 use serde::de::DeserializeOwned;
+use std::net::SocketAddr;
 
 /// Key of the form token in the session.
 pub const CSRF: &str = "csrf";
+/// When the session began, and when it was last seen, in seconds since 1970.
+pub const BORN: &str = "born";
+const SEEN: &str = "seen";
+
+/// So long a session lasts at most, however much it is used.
+const LONGEST: i64 = 7 * 24 * 3600;
+/// That it is used is written down so often: each time puts its end off.
+const TOUCH: i64 = 600;
+
+/// Where a request comes from, as far as the connection tells.
+#[derive(Debug, Clone, Copy)]
+pub struct From(pub std::net::IpAddr);
+
+impl<S: Send + Sync> FromRequestParts<S> for From {
+    type Rejection = std::convert::Infallible;
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Self::Rejection> {
+        let peer = parts.extensions.get::<ConnectInfo<SocketAddr>>().map(|c| c.0.ip());
+        Ok(Self(peer.unwrap_or(std::net::IpAddr::V4(std::net::Ipv4Addr::LOCALHOST))))
+    }
+}
 
 /// Someone who may read.
 #[derive(Debug, Clone)]
@@ -32,6 +53,16 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
         let person = auth.user.ok_or(WebError::SignedOut)?.0;
         let session = Session::from_request_parts(parts, state).await.map_err(|_| WebError::SignedOut)?;
         let csrf: String = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?.ok_or(WebError::SignedOut)?;
+        let lost = |_| WebError::SignedOut;
+        let (now, born): (i64, Option<i64>) = (chrono::Utc::now().timestamp(), session.get(BORN).await.map_err(lost)?);
+        if born.is_some_and(|b| now - b > LONGEST) {
+            session.flush().await.map_err(lost)?;
+            return Err(WebError::SignedOut);
+        }
+        let seen: Option<i64> = session.get(SEEN).await.map_err(lost)?;
+        if seen.is_none_or(|s| now - s > TOUCH) {
+            session.insert(SEEN, now).await.map_err(lost)?;
+        }
         Ok(Self { person, csrf })
     }
 }
@@ -137,6 +168,17 @@ fn same_token(kept: Option<&str>, given: Option<&str>) -> bool {
 #[must_use]
 pub fn wants_fragment(headers: &HeaderMap) -> bool {
     headers.contains_key("hx-request")
+}
+
+/// Answers only under names that this program goes by. A page of another site whose name is pointed at this machine is told so
+/// before anything is read.
+pub async fn known_host(State(app): State<App>, request: Request, next: Next) -> Response {
+    let named = request.headers().get(header::HOST).and_then(|v| v.to_str().ok()).or_else(|| request.uri().host());
+    if named.is_some_and(|h| !app.goes_by(h)) {
+        tracing::warn!(host = named.unwrap_or_default().chars().take(80).collect::<String>(), "unknown host name");
+        return WebError::Elsewhere.into_response();
+    }
+    next.run(request).await
 }
 
 /// Refuses what changes something and comes from another origin. Browsers send Origin with every such request.

@@ -58,6 +58,7 @@ struct LedgerPage {
     events: Vec<EntryLine>,
     whole: bool,
     chain: String,
+    remarks: Vec<String>,
 }
 
 struct Loaded {
@@ -77,7 +78,7 @@ async fn load(app: &App, id: Id) -> WebResult<Loaded> {
                 readings: readings::ledger(c, id)?,
                 instruments: shop::list_instruments(c)?,
                 entries: record::entries(c, id)?,
-                verdict: record::verify(c, id)?,
+                verdict: record::verify_printed(c, id)?,
             })
         })
         .await?)
@@ -154,9 +155,14 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
 /// The ledger.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let l = load(&app, id).await?;
-    let (whole, chain) = match &l.verdict {
-        record::Verdict::Whole { entries, head } => (true, format!("{entries} entries, chain whole, head {}", &head[..16])),
-        record::Verdict::Broken { seq, why } => (false, format!("the chain breaks at entry {seq}: {why}")),
+    let whole = l.verdict.whole();
+    let chain = match &l.verdict {
+        record::Verdict::Whole { entries, head, .. } => format!("{entries} entries, chain and rows whole, head {}", &head[..16]),
+        other => other.words(),
+    };
+    let remarks = match &l.verdict {
+        record::Verdict::Whole { remarks, .. } => remarks.clone(),
+        _ => Vec::new(),
     };
     let r = &l.bench.rebuild;
     page(&LedgerPage {
@@ -176,6 +182,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             .collect(),
         whole,
         chain,
+        remarks,
     })
 }
 

@@ -22,4 +22,4 @@ mod sign_in;
 mod view;
 mod why;
 
-pub use app::{App, router, routes};
+pub use app::{App, Config, router, routes};

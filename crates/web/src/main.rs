@@ -1,12 +1,15 @@
 //! The `iron-seat` command.
 
 use clap::{Parser, Subcommand};
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record};
-use ironseat_web::{App, routes};
+use ironseat_store::bound::Chain;
+use ironseat_store::record::Head;
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record, shop_record};
+use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
 
 mod scripts;
+mod server;
 mod speed;
 
 #[derive(Parser)]
@@ -27,6 +30,15 @@ enum Command {
         /// Connections kept to the database.
         #[arg(long, default_value_t = 12)]
         connections: usize,
+        /// A host name that it goes by, beside localhost: as often as there are names.
+        #[arg(long = "host", value_name = "NAME", env = "IRON_SEAT_HOSTS", value_delimiter = ',')]
+        hosts: Vec<String>,
+        /// A front end ends TLS before it: cookies are then for TLS alone.
+        #[arg(long, env = "IRON_SEAT_TLS")]
+        tls: bool,
+        /// Code that sets an empty shop up; made anew at each start when it is not given.
+        #[arg(long, env = "IRON_SEAT_FIRST_RUN_CODE", hide_env_values = true)]
+        first_run_code: Option<String>,
         /// Adds the bare page that bin/bench compares with.
         #[arg(long, hide = true)]
         measure: bool,
@@ -69,9 +81,17 @@ enum Command {
         #[arg(long, value_name = "ACT,ACT")]
         check: Option<String>,
     },
-    /// Checks the records: all rebuilds, or the numbers named.
+    /// Checks the records: all rebuilds and the shop, or the numbers named.
     Verify {
         numbers: Vec<String>,
+        /// A list that iron-seat heads wrote: every head on it must still stand in its chain.
+        #[arg(long, value_name = "FILE")]
+        against: Option<std::path::PathBuf>,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Lists the last hash of every chain: kept elsewhere, it proves later that nothing was cut off or hashed anew.
+    Heads {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database: String,
     },
@@ -131,7 +151,10 @@ async fn open(url: &str, connections: usize) -> Result<Store, String> {
 async fn run(command: Command) -> Result<ExitCode, String> {
     let say = |e: StoreError| e.to_string();
     match command {
-        Command::Serve { port, database, connections, measure } => serve(port, measure, open(&database, connections).await?).await,
+        Command::Serve { port, database, connections, hosts, tls, first_run_code, measure } => {
+            let first_run_code = first_run_code.unwrap_or_else(new_code);
+            serve(port, measure, Config { hosts, tls, first_run_code }, open(&database, connections).await?).await
+        }
         Command::Migrate { database } => {
             let n = open(&database, 1).await?.migrate().await.map_err(|e| format!("The database could not be brought up to date: {e}."))?;
             println!("{}", if n == 0 { "The database is up to date.".to_owned() } else { format!("{n} migration(s) applied.") });
@@ -147,7 +170,19 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             }
             Ok(ExitCode::SUCCESS)
         }
-        Command::Verify { numbers, database } => verify(&open(&database, 1).await?, &numbers).await.map_err(say),
+        Command::Verify { numbers, against, database } => {
+            let kept = match against {
+                Some(file) => Some(std::fs::read_to_string(&file).map_err(|e| format!("{} cannot be read: {e}.", file.display()))?),
+                None => None,
+            };
+            verify(&open(&database, 1).await?, &numbers, kept.as_deref()).await
+        }
+        Command::Heads { database } => {
+            for h in open(&database, 1).await?.run(record::heads).await.map_err(say)? {
+                println!("{h}");
+            }
+            Ok(ExitCode::SUCCESS)
+        }
         Command::Speed { database, rebuilds, readings } => {
             speed::measure(&database, open(&database, 4).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS)
         }
@@ -155,29 +190,59 @@ async fn run(command: Command) -> Result<ExitCode, String> {
     }
 }
 
-async fn verify(store: &Store, numbers: &[String]) -> Result<ExitCode, StoreError> {
+async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result<ExitCode, String> {
+    let say = |e: StoreError| e.to_string();
     let mut broken = 0;
-    let all = store.run(record::all_rebuilds).await?;
+    let mut told = |name: &str, v: &record::Verdict| {
+        println!("{name}: {}", v.words());
+        match v {
+            record::Verdict::Whole { remarks, .. } => remarks.iter().for_each(|r| println!("{name}: {r}")),
+            record::Verdict::Changed { rows } => rows.iter().skip(3).for_each(|r| println!("{name}: {r}")),
+            record::Verdict::Broken { .. } => {}
+        }
+        broken += usize::from(!v.whole());
+    };
+    let all = store.run(record::all_rebuilds).await.map_err(say)?;
+    for (id, number) in all.iter().filter(|(_, n)| numbers.is_empty() || numbers.contains(n)) {
+        let id = *id;
+        told(number, &store.run(move |c| record::verify(c, id, true)).await.map_err(say)?);
+    }
+    if numbers.is_empty() {
+        for (chain, name) in Chain::ALL {
+            told(name, &store.run(move |c| shop_record::verify(c, chain)).await.map_err(say)?);
+        }
+    }
     for wanted in numbers.iter().filter(|n| !all.iter().any(|(_, number)| number == *n)) {
         println!("{wanted}: there is no such rebuild");
         broken += 1;
     }
-    for (id, number) in all.into_iter().filter(|(_, n)| numbers.is_empty() || numbers.contains(n)) {
-        match store.run(move |c| record::verify(c, id)).await? {
-            record::Verdict::Whole { entries, head } => println!("{number}: whole, {entries} entries, {}", &head[..16]),
-            record::Verdict::Broken { seq, why } => {
-                println!("{number}: broken at entry {seq}: {why}");
-                broken += 1;
-            }
+    if let Some(text) = kept {
+        let heads = text.lines().filter(|l| !l.trim().is_empty() && !l.starts_with('#')).map(str::parse).collect::<Result<Vec<Head>, _>>();
+        let heads = heads.map_err(|line| format!("The list of heads has a line that is none: {line}"))?;
+        let n = heads.len();
+        let missing = store.run(move |c| record::missing(c, &heads)).await.map_err(say)?;
+        for h in &missing {
+            println!("{}: its head of then, entry {}, does not stand in it any more", h.name, h.seq);
         }
+        println!("{} of {n} heads on the list still stand.", n - missing.len());
+        broken += missing.len();
     }
     Ok(if broken == 0 { ExitCode::SUCCESS } else { ExitCode::FAILURE })
 }
 
-async fn serve(port: u16, measure: bool, store: Store) -> Result<ExitCode, String> {
-    let pending = store.run(ironseat_store::shop::settings).await;
-    let demo = match pending {
-        Ok(s) => s.is_some_and(|s| s.demo),
+/// Twelve letters and digits that are not mistaken for each other.
+fn new_code() -> String {
+    use rand::Rng as _;
+    const OF: &[u8] = b"ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
+    let mut r = rand::rng();
+    let four = |r: &mut rand::rngs::ThreadRng| (0..4).map(|_| char::from(OF[r.random_range(0..OF.len())])).collect::<String>();
+    [four(&mut r), four(&mut r), four(&mut r)].join("-")
+}
+
+async fn serve(port: u16, measure: bool, config: Config, store: Store) -> Result<ExitCode, String> {
+    let pending = store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await;
+    let (demo, anyone) = match pending {
+        Ok((s, anyone)) => (s.is_some_and(|s| s.demo), anyone),
         Err(e) => return Err(format!("The database is not ready ({e}). Run iron-seat migrate first.")),
     };
     let listener = tokio::net::TcpListener::bind(("127.0.0.1", port)).await.map_err(|e| match e.kind() {
@@ -185,9 +250,6 @@ async fn serve(port: u16, measure: bool, store: Store) -> Result<ExitCode, Strin
         _ => format!("Port {port} cannot be opened: {e}."),
     })?;
     let address = listener.local_addr().map_err(|e| e.to_string())?;
-    let app = App::new(store);
-    let stop = app.stop.clone();
-    let service = routes(app, measure);
     println!("\n  Iron Seat is at http://{address}\n");
     if demo {
         println!("  Demo sign-ins, password {DEMO_PASSWORD}:");
@@ -195,20 +257,10 @@ async fn serve(port: u16, measure: bool, store: Store) -> Result<ExitCode, Strin
             println!("    {handle:<10} {role}{}", pin.map_or(String::new(), |p| format!(", PIN {p}")));
         }
         println!();
+    } else if !anyone {
+        println!("  Nobody is here yet. Code for setting the shop up: {}\n", config.first_run_code);
     }
-    let signalled = async move {
-        let mut term = tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()).ok();
-        tokio::select! {
-            _ = tokio::signal::ctrl_c() => {}
-            () = async { match &mut term { Some(t) => { t.recv().await; } None => std::future::pending().await } } => {}
-        }
-        let _ = stop.send(true);
-        // Open event streams end by themselves now; whoever still hangs on after this is cut off.
-        tokio::spawn(async {
-            tokio::time::sleep(Duration::from_secs(4)).await;
-            std::process::exit(0);
-        });
-    };
-    axum::serve(listener, service).with_graceful_shutdown(signalled).await.map_err(|e| format!("Serving ended: {e}."))?;
+    let app = App::new(store, config);
+    server::run(listener, routes(app.clone(), measure), app.stop).await;
     Ok(ExitCode::SUCCESS)
 }

@@ -2,20 +2,45 @@
 
 use axum::Json;
 use axum::extract::Path;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::build_sheet::EXAMPLE;
 use ironseat_core::reckon::{entries, error_schema};
 use serde_json::{Map, Value, json};
+use std::time::Duration;
 use tokio::sync::Semaphore;
 
 /// A plan or a million trials keeps a core busy for seconds: so many at once, the others wait their turn.
 static AT_ONCE: Semaphore = Semaphore::const_new(2);
+/// Whoever waits longer than this for a turn is told so.
+const TURN: Duration = Duration::from_secs(5);
+/// Seconds that an answer may be asked to take here; the command line takes more.
+const LONGEST: f64 = 5.0;
+
+/// A turn, or the answer that there is none.
+async fn turn() -> Result<tokio::sync::SemaphorePermit<'static>, Box<Response>> {
+    match tokio::time::timeout(TURN, AT_ONCE.acquire()).await {
+        Ok(Ok(t)) => Ok(t),
+        _ => {
+            let e = Refusal::new("input", "others are reckoning just now: ask again in a moment");
+            let said = (StatusCode::SERVICE_UNAVAILABLE, [(header::RETRY_AFTER, "2")], Json(json!({ "error": e })));
+            Err(Box::new(said.into_response()))
+        }
+    }
+}
 
 /// `POST /api/reckon/NAME`.
 pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
-    let turn = AT_ONCE.acquire().await;
+    let seconds = serde_json::from_str::<Value>(&body).ok().and_then(|v| v.get("seconds").and_then(Value::as_f64));
+    if seconds.is_some_and(|s| s > LONGEST) {
+        let e = Refusal::new("seconds", format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"));
+        return (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response();
+    }
+    let turn = match turn().await {
+        Ok(t) => t,
+        Err(said) => return *said,
+    };
     let answer = tokio::task::spawn_blocking(move || ironseat_core::reckon::reckon(&name, &body)).await;
     drop(turn);
     match answer {
@@ -33,7 +58,10 @@ pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
 
 /// `POST /api/derive`: a build sheet as text in, what follows from it out.
 pub async fn derive(body: String) -> Response {
-    let turn = AT_ONCE.acquire().await;
+    let turn = match turn().await {
+        Ok(t) => t,
+        Err(said) => return *said,
+    };
     let answer = tokio::task::spawn_blocking(move || {
         let a = ironseat_core::anatomy::build_sheet::parse(&body)?;
         Ok::<_, Refusal>(ironseat_core::anatomy::derive(&a)?.json(ironseat_core::quantity::Units::Metric))
@@ -67,6 +95,7 @@ pub async fn openapi() -> Json<Value> {
             "responses": {
                 "200": {"description": "The answer.", "content": content(e.output_schema())},
                 "422": {"description": "An input that cannot be worked with: the field and what was expected.", "content": error()},
+                "503": {"description": "Others are reckoning: ask again after the seconds in Retry-After.", "content": error()},
             },
         });
         paths.insert(format!("/api/reckon/{}", e.name), json!({ "post": operation }));

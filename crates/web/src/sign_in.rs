@@ -3,7 +3,7 @@
 use crate::app::App;
 use crate::auth::{AuthSession, Credentials, User};
 use crate::error::{WebError, WebResult};
-use crate::extract::{CSRF, Form, Reader};
+use crate::extract::{BORN, CSRF, Form, From, Reader};
 use crate::view::{page, page_as};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -34,7 +34,9 @@ struct SignInPage {
 
 /// Where to go after signing in: a path of ours, never another site.
 fn safe(next: &str) -> &str {
-    if next.starts_with('/') && !next.starts_with("//") && !next.starts_with("/\\") && !next.starts_with("/sign") { next } else { "/" }
+    // Browsers leave tabs and line ends out and read a backslash as a slash: only plain printing characters make a path.
+    let plain = next.bytes().all(|b| b.is_ascii_graphic() && b != b'\\');
+    if plain && next.starts_with('/') && !next.starts_with("//") && !next.starts_with("/sign") { next } else { "/" }
 }
 
 #[derive(Deserialize)]
@@ -75,15 +77,27 @@ pub struct SignIn {
 }
 
 /// Signs in. Same-origin is checked before; a session has no token yet.
-pub async fn sign_in(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<SignIn>) -> WebResult {
-    let creds = Credentials { handle: f.handle.clone(), password: f.password };
+pub async fn sign_in(
+    State(app): State<App>,
+    mut auth: AuthSession,
+    session: Session,
+    From(from): From,
+    axum::Form(f): axum::Form<SignIn>,
+) -> WebResult {
+    let creds = Credentials { handle: f.handle.clone(), password: f.password, from: from.to_string() };
     let (status, error) = match auth.authenticate(creds).await {
         Ok(Some(user)) => {
             begin(&mut auth, &session, &user).await?;
             return Ok(Redirect::to(safe(&f.next)).into_response());
         }
-        Ok(None) => (StatusCode::UNPROCESSABLE_ENTITY, "Name and password do not go together. Check both and try again.".to_owned()),
-        Err(axum_login::Error::Backend(StoreError::TooMany(s))) => (StatusCode::TOO_MANY_REQUESTS, capital(&s) + "."),
+        Ok(None) => {
+            tracing::warn!(handle = shown(&f.handle), %from, "sign-in refused");
+            (StatusCode::UNPROCESSABLE_ENTITY, "Name and password do not go together. Check both and try again.".to_owned())
+        }
+        Err(axum_login::Error::Backend(StoreError::TooMany(s))) => {
+            tracing::warn!(handle = shown(&f.handle), %from, "sign-in locked: too many wrong tries");
+            (StatusCode::TOO_MANY_REQUESTS, capital(&s) + ".")
+        }
         Err(axum_login::Error::Backend(e)) => return Err(e.into()),
         Err(e) => return Err(StoreError::Unavailable(e.to_string()).into()),
     };
@@ -96,20 +110,31 @@ pub async fn sign_in(State(app): State<App>, mut auth: AuthSession, session: Ses
 /// A fresh session id and a fresh form token: a session that was planted before is worth nothing.
 async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebResult<()> {
     let unavailable = |e: String| WebError::Store(StoreError::Unavailable(e));
+    // Whoever was signed in under this cookie before is not any more, and its id is worth nothing.
+    session.clear().await;
+    session.cycle_id().await.map_err(|e| unavailable(e.to_string()))?;
+    tracing::info!(person = user.0.handle, role = user.0.role.key(), "signed in");
     auth.login(user).await.map_err(|e| unavailable(e.to_string()))?;
     let token: String = {
         use rand::Rng as _;
         let mut r = rand::rng();
         (0..32).map(|_| char::from(r.sample(rand::distr::Alphanumeric))).collect()
     };
+    session.insert(BORN, chrono::Utc::now().timestamp()).await.map_err(|e| unavailable(e.to_string()))?;
     session.insert(CSRF, token).await.map_err(|e| unavailable(e.to_string()))
+}
+
+/// A sign-in name as it may stand in a log.
+fn shown(handle: &str) -> String {
+    handle.chars().filter(char::is_ascii_alphanumeric).take(40).collect()
 }
 
 #[derive(Deserialize)]
 pub struct Nothing {}
 
 /// Signs out.
-pub async fn sign_out(mut auth: AuthSession, _: Reader, _: Form<Nothing>) -> WebResult {
+pub async fn sign_out(mut auth: AuthSession, reader: Reader, _: Form<Nothing>) -> WebResult {
+    tracing::info!(person = reader.person.handle, "signed out");
     auth.logout().await.map_err(|e| StoreError::Unavailable(e.to_string()))?;
     Ok(Redirect::to("/sign-in").into_response())
 }
@@ -121,10 +146,32 @@ pub struct FirstRun {
     handle: String,
     password: String,
     pin: String,
+    #[serde(default)]
+    code: String,
+}
+
+/// Compared without case, blanks and hyphens, and in constant time.
+fn same_code(given: &str, wanted: &str) -> bool {
+    let plain = |s: &str| s.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_uppercase()).collect::<Vec<u8>>();
+    let (g, w) = (plain(given), plain(wanted));
+    !w.is_empty() && g.len() == w.len() && g.iter().zip(&w).fold(0, |d, (a, b)| d | (a ^ b)) == 0
 }
 
 /// Sets up an empty shop with its first lead. Works once.
 pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<FirstRun>) -> WebResult {
+    // Whoever cannot read where the program was started does not set the shop up.
+    if !same_code(&f.code, &app.config.first_run_code) {
+        tracing::warn!("first run with a wrong code");
+        let p = SignInPage {
+            field: "code".into(),
+            error: "Expected the code that the program printed where it was started.".into(),
+            shop_typed: f.shop,
+            name_typed: f.name,
+            handle: f.handle,
+            ..blank(&app, "/").await?
+        };
+        return page_as(StatusCode::UNPROCESSABLE_ENTITY, &p);
+    }
     let lead = NewPerson {
         handle: f.handle.trim().to_lowercase(),
         name: f.name.clone(),

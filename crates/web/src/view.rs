@@ -42,6 +42,8 @@ impl ClockView {
 /// The top edge.
 #[derive(Debug)]
 pub struct Shell {
+    /// Id of who is signed in: readings that wait in the browser belong to a person.
+    pub person: String,
     pub name: String,
     pub initials: String,
     pub role: &'static str,
@@ -65,6 +67,7 @@ impl Shell {
     pub fn new(reader: &Reader, clocks: &[Clock], room: &'static str, here: String, events: String) -> Self {
         let p = &reader.person;
         Self {
+            person: p.id.to_string(),
             name: p.name.clone(),
             initials: p.initials.clone(),
             role: p.role.key(),

@@ -569,7 +569,7 @@ async fn a_long_trail_stays_light_and_quick() {
     let page = b.get(&format!("/rebuilds/{booster}")).await.body;
     assert!(acts(&mut c, booster) >= 130 && page.len() < 120_000, "{} acts in {} bytes", acts(&mut c, booster), page.len());
     let a = ironseat_core::anatomy::build_sheet::read(&long(100)).unwrap();
-    ironseat_store::rebuilds::add_anatomy(&mut c, a).unwrap();
+    ironseat_store::rebuilds::add_anatomy(&mut c, None, a).unwrap();
     let id = begin(&f, &mut c, "Long shaft", "L-1");
     assert!(acts(&mut c, id) >= 300, "{}", acts(&mut c, id));
     let here = format!("/rebuilds/{id}");

@@ -8,7 +8,7 @@ mod support;
 
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use browser::{Browser, shop};
+use browser::{Answer, Browser, shop};
 use http_body_util::BodyExt as _;
 use tower::ServiceExt as _;
 
@@ -130,7 +130,7 @@ async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
     for (name, value) in
         [(header::ORIGIN.as_str(), "http://elsewhere.example"), (header::ORIGIN.as_str(), "null"), ("sec-fetch-site", "cross-site")]
     {
-        let body = format!("_csrf={}&cell=A1&text=40.008", b.csrf);
+        let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::Id::new());
         let a = b
             .send(Request::post(&reading).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded").header(name, value), body)
             .await;
@@ -175,6 +175,11 @@ async fn bad_input_gets_a_sentence_and_loses_nothing() {
     let (f, app) = shop().await;
     let base = format!("/rebuilds/{}/seats/de/sheets/journal", f.rebuild("R-0412"));
     let mut b = Browser::signed_in(&app, "tomasz").await;
+    // A reading whose id was lost is not kept under a new one: sent twice it would stand twice.
+    for id in ["", "&id=", "&id=12"] {
+        let a = b.post_raw(&format!("{base}/readings"), &format!("_csrf={}{id}&cell=A1&text=40.008", b.csrf)).await;
+        assert_eq!(a.status, StatusCode::BAD_REQUEST, "{id}");
+    }
     let long = "9".repeat(10_000);
     for (text, says) in [
         ("", "nothing typed"),
@@ -335,7 +340,7 @@ async fn fragments_are_parts_of_their_pages() {
         assert!(page.contains("<html") && page.contains("id=\"live\""));
     }
     // A reading sent by the page comes back as the fragment with the next cell.
-    let body = format!("_csrf={}&cell=A1&text=40.008", b.csrf);
+    let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::Id::new());
     let post = Request::post(format!("/rebuilds/{id}/seats/de/sheets/journal/readings"))
         .header("hx-request", "true")
         .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
@@ -502,4 +507,130 @@ async fn why_puts_the_numbers_of_a_seat_into_its_formulas() {
         assert_eq!(b.get(&wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
     }
     assert_eq!(b.get("/why?rebuild=12").await.status, StatusCode::BAD_REQUEST);
+}
+
+#[tokio::test]
+async fn a_sign_in_begins_anew_and_leads_nowhere_else() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "saltmarsh").await;
+    let viewer = b.cookie.clone();
+    // Somebody else signs in on the same machine: the cookie of before is worth nothing.
+    let a = b.post_raw("/sign-in", "handle=ines&password=marrow-quay").await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER);
+    assert_ne!(b.cookie, viewer, "a new id at every sign-in");
+    let mut old = Browser { app: app.clone(), cookie: viewer, csrf: String::new() };
+    assert_eq!(old.get("/rules").await.status, StatusCode::SEE_OTHER, "led to the sign-in");
+    // Where to go on is a path of ours, whatever a browser makes of it.
+    for next in [
+        "//evil.example",
+        "/%09/evil.example",
+        "/%5Cevil.example",
+        "/%0D%0ASet-Cookie:%20a=b",
+        "https://evil.example",
+        "/%E2%80%AE",
+        "/sign-out",
+    ] {
+        let a = b.post_raw("/sign-in", &format!("handle=ines&password=marrow-quay&next={next}")).await;
+        assert_eq!((a.status, a.location()), (StatusCode::SEE_OTHER, "/"), "{next}");
+    }
+    let a = b.post_raw("/sign-in", "handle=ines&password=marrow-quay&next=%2Frules").await;
+    assert_eq!(a.location(), "/rules");
+}
+
+#[tokio::test]
+async fn whoever_guesses_locks_nobody_else_out() {
+    use axum::extract::ConnectInfo;
+    let (f, app) = shop().await;
+    let from = |last: u8, body: &'static str| {
+        let app = app.clone();
+        async move {
+            let mut r = Request::post("/sign-in")
+                .header(header::HOST, "localhost")
+                .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+                .body(Body::from(body))
+                .unwrap();
+            r.extensions_mut().insert(ConnectInfo(std::net::SocketAddr::from(([10, 0, 0, last], 999))));
+            app.oneshot(r).await.unwrap().status()
+        }
+    };
+    // Twenty at the same time from one place: six are judged, no more.
+    let all = futures::future::join_all((0..20).map(|_| from(7, "handle=ines&password=guess"))).await;
+    assert_eq!(all.iter().filter(|s| **s == StatusCode::UNPROCESSABLE_ENTITY).count(), 6, "{all:?}");
+    assert!(all.iter().all(|s| matches!(*s, StatusCode::UNPROCESSABLE_ENTITY | StatusCode::TOO_MANY_REQUESTS)));
+    // Ines, from her own bench, signs in all the same; and the name of her PIN's tries is nobody's sign-in name.
+    assert_eq!(from(8, "handle=ines&password=marrow-quay").await, StatusCode::SEE_OTHER);
+    for _ in 0..7 {
+        from(9, "handle=pinines&password=guess").await;
+        from(9, "handle=pin%3Aines&password=guess").await;
+    }
+    ironseat_store::people::check_pin(&mut f.connection(), f.person("ines").id, "2408").unwrap();
+    // One place is given up after many names.
+    let names: Vec<StatusCode> = futures::future::join_all((0..45).map(|_| from(10, "handle=nobody&password=guess"))).await;
+    assert!(names.contains(&StatusCode::TOO_MANY_REQUESTS));
+}
+
+#[tokio::test]
+async fn only_under_its_own_names_and_an_empty_shop_only_with_the_code() {
+    let f = support::Fresh::empty().await;
+    let config = ironseat_web::Config { hosts: vec!["bench.quay.example".into()], first_run_code: "QUAY-CODE".into(), tls: true };
+    let app = ironseat_web::router(ironseat_web::App::new(f.store.clone(), config));
+    let ask = |host: &'static str, path: &'static str| {
+        let app = app.clone();
+        async move {
+            let r = Request::get(path).header(header::HOST, host).body(Body::empty()).unwrap();
+            app.oneshot(r).await.unwrap()
+        }
+    };
+    for (host, status) in [
+        ("127.0.0.1:4310", StatusCode::OK),
+        ("localhost", StatusCode::OK),
+        ("[::1]:4310", StatusCode::OK),
+        ("BENCH.quay.example", StatusCode::OK),
+        ("evil.example", StatusCode::MISDIRECTED_REQUEST),
+        ("127.0.0.1.evil.example:4310", StatusCode::MISDIRECTED_REQUEST),
+        ("bench.quay.example.evil", StatusCode::MISDIRECTED_REQUEST),
+        ("", StatusCode::MISDIRECTED_REQUEST),
+    ] {
+        assert_eq!(ask(host, "/sign-in").await.status(), status, "{host}");
+        assert_eq!(ask(host, "/healthz").await.status(), status, "{host}");
+    }
+    let mut b = Browser::new(&app);
+    let shop = "shop=Own+shop&name=Ines+Okafor&handle=ines&password=long+enough&pin=2408";
+    for code in ["", "&code=", "&code=QUAY", "&code=quay-codf", "&code=QUAY-CODE-1"] {
+        let a = b.post_raw("/first-run", &format!("{shop}{code}")).await;
+        assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY, "{code}");
+        assert!(a.body.contains("the code that the program printed") && a.body.contains("value=\"Own shop\""), "{code}");
+    }
+    let a = b.post_raw("/first-run", &format!("{shop}&code=quay+code")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+    // Behind TLS the cookie is bound to this host and to TLS.
+    let cookie = a.headers.get(header::SET_COOKIE).unwrap().to_str().unwrap();
+    assert!(
+        cookie.starts_with("__Host-iron_seat=") && cookie.contains("Secure") && cookie.contains("HttpOnly") && cookie.contains("Path=/"),
+        "{cookie}"
+    );
+}
+
+#[tokio::test]
+async fn a_stream_ends_with_its_session_and_reckoning_is_bounded() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let many = |seconds: f64| format!(r#"{{"tasks": [{{"id": "a", "hands_min": 5}}], "people": 1, "seconds": {seconds}}}"#);
+    let ask = |body: String| {
+        let app = app.clone();
+        async move {
+            let r = Request::post("/api/reckon/plan.solve").header(header::HOST, "localhost").body(Body::from(body)).unwrap();
+            Answer::of(app.oneshot(r).await.unwrap()).await
+        }
+    };
+    let long = ask(many(60.0)).await;
+    assert!(long.status == StatusCode::UNPROCESSABLE_ENTITY && long.body.contains("\"field\":\"seconds\""), "{}", long.body);
+    assert_ne!(ask(many(0.05)).await.status, StatusCode::SERVICE_UNAVAILABLE);
+    // Signed out, a stream that was opened before ends by itself.
+    let request =
+        Request::get("/events").header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &b.cookie).body(Body::empty()).unwrap();
+    let mut stream = app.clone().oneshot(request).await.unwrap().into_body();
+    assert_eq!(b.post("/sign-out", "").await.status, StatusCode::SEE_OTHER);
+    let ended = tokio::time::timeout(std::time::Duration::from_secs(30), async { while let Some(Ok(_)) = stream.frame().await {} });
+    ended.await.expect("it ends within half a minute");
 }

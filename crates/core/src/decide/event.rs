@@ -45,6 +45,12 @@ pub enum Event {
         seat: String,
         step: StepKind,
     },
+    /// What was signed is another now: it is signed again.
+    #[serde(rename = "signature opened")]
+    SignatureOpened {
+        seat: String,
+        reason: String,
+    },
     Clock(Clocked),
     /// A thermometer on a ring that cools corrects its clock.
     Thermometer {
@@ -134,6 +140,10 @@ pub enum Event {
     CarriedOver {
         derivation: i32,
         ticks: Vec<String>,
+    },
+    /// Rows that were kept before entries spoke for rows are spoken for from here on.
+    Bound {
+        rows: usize,
     },
     Finished {
         role: String,
@@ -276,6 +286,9 @@ impl Event {
                 let detail = crate::call::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
                 format!("{}: {}{}", seat(at), step(k), behind(&detail))
             }
+            Self::SignatureOpened { seat: at, reason } => {
+                format!("{}: to be signed again, for what was signed is another now: {reason}", seat(at))
+            }
             Self::Reopened { seat: at, step: k } => format!("{}: took back “{}”", seat(at), step(k)),
             Self::Clock(k) => format!("{}: clock set, {}", k.label, minutes(k.seconds.into())),
             Self::Thermometer { seat: at, c, .. } => {
@@ -320,6 +333,7 @@ impl Event {
             }
             Self::PictureTakenAway { .. } => "A picture taken away".into(),
             Self::Version { from, to, .. } => format!("Version {to} taken over instead of {from}"),
+            Self::Bound { rows } => format!("Everything kept until here, {rows} rows, is bound to the record from here on"),
             Self::CarriedOver { ticks, .. } => format!("Carried over to the acts of today: {} more count as done", ticks.len()),
             Self::Finished { said, .. } => {
                 if said.is_empty() {

@@ -13,6 +13,7 @@ pub use event::{AnswerState, Clocked, Event, Read, Ticked};
 pub use state::{Answer, Called, Clock, Done, Facts, Judged, Reason, Repair, State};
 
 use crate::anatomy::acts::{self, Act, first_time, open_round};
+use crate::anatomy::as_found::closure_of;
 use crate::anatomy::body::whole;
 use crate::anatomy::{End, Unit};
 use crate::call::{Method, Verdict};
@@ -379,6 +380,10 @@ fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Deci
     if s.call(seat, topic).is_none_or(|c| c.verdict().is_none_or(|v| v == Verdict::Go)) {
         return held("there is nothing to overrule here");
     }
+    if s.call(seat, topic).is_some_and(|c| c.overruled_by.is_some() && c.overrule_reason == reason) {
+        // Pressed twice it is overruled once.
+        return Ok(Vec::new());
+    }
     Ok(vec![Event::Overruled {
         seat: seat.to_owned(),
         topic: topic.to_owned(),
@@ -403,6 +408,7 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
     if let Some(act) = s.act(&id).filter(|_| found) {
         free(s, who, act)?;
     }
+    let same = |old: &Answer, value: &str| old.state == state && old.value == value && old.note == note;
     let value = match (state, q.unit) {
         (AnswerState::Recorded, None) => {
             q.read(value, who.units)?;
@@ -420,7 +426,15 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
         }
         _ => String::new(),
     };
-    Ok(vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }])
+    if s.answers.get(question).is_some_and(|old| same(old, &value)) && s.is_done(&id) {
+        // Pressed twice it is said once.
+        return Ok(Vec::new());
+    }
+    let mut out = vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }];
+    // How a ring is closed decides its heat: what was signed on the other word is signed again.
+    let seat = s.anatomy().seats.iter().find(|x| closure_of(&x.id) == question && s.signed(&x.id));
+    out.extend(seat.map(|x| Event::SignatureOpened { seat: x.id.clone(), reason: "how its ring is closed was said anew".into() }));
+    Ok(out)
 }
 
 fn repair(s: &State, part: &str, what: &str) -> Decision {

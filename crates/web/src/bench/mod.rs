@@ -166,17 +166,11 @@ impl ActForm {
 pub async fn act(State(app): State<App>, Worker(reader): Worker, Path(id): Path<Id>, Form(f): Form<ActForm>) -> WebResult<Response> {
     let who = reader.person.clone();
     let g = f.clone();
-    let outcome = app
-        .store
-        .run(move |c| {
-            let deed = g.deed()?;
-            if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) {
-                work::signed(c, &who, id, &deed, &g.pin)
-            } else {
-                work::work(c, &who, id, &deed)
-            }
-        })
-        .await;
+    let outcome = match g.deed() {
+        Ok(deed) if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) => app.store.signed(who, id, deed, g.pin).await,
+        Ok(deed) => app.store.run(move |c| work::work(c, &who, id, &deed)).await,
+        Err(e) => Err(e),
+    };
     let step = format!("?step={}", encode(&f.step));
     let on = match (outcome, f.act.as_str()) {
         (Err(e), _) => return again(&app, &reader, id, f, e).await,
@@ -201,7 +195,7 @@ pub struct FinishForm {
 pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<FinishForm>) -> WebResult<Response> {
     let who = reader.person.clone();
     let (pin, deed) = (f.pin, Deed::Release { reason: f.reason.clone() });
-    match app.store.run(move |c| work::signed(c, &who, id, &deed, &pin)).await {
+    match app.store.signed(who, id, deed, pin).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
         Err(e) => again_with(&app, &reader, id, BenchQuery::default(), e, |p| (p.release_reason, p.can_finish) = (f.reason, true)).await,
     }

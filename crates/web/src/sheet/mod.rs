@@ -82,6 +82,8 @@ pub struct ReadingForm {
     #[serde(default)]
     sure: bool,
     #[serde(default)]
+    reason: String,
+    #[serde(default)]
     units: String,
 }
 
@@ -100,14 +102,17 @@ pub async fn record(
         "mm" => Units::Metric,
         _ => reader.person.units,
     };
+    // Without the id that the page made for it, a reading that is sent twice would be kept twice.
+    let Ok(reading) = f.id.parse() else { return Err(WebError::Unreadable) };
     let new = NewReading {
-        id: f.id.parse().unwrap_or_default(),
+        id: reading,
         cell: f.cell.clone(),
         text: f.text.clone(),
         instrument: f.instrument.parse().ok(),
         over: f.over.parse().ok(),
         sure: f.sure,
         units,
+        reason: f.reason.clone(),
     };
     let (who, at) = (reader.person.clone(), seat.clone());
     let outcome = app.store.run(move |c| readings::record_reading(c, &who, id, &at, kind, &new)).await;
@@ -136,6 +141,7 @@ pub async fn record(
     let mut p = build(&reader, &r, &s, &k, kind, &params);
     p.error = error;
     p.field = field;
+    p.reason = if status == StatusCode::OK { String::new() } else { f.reason.chars().take(400).collect() };
     p.ask = ask.map(|a| question(&a, reader.person.units));
     if status != StatusCode::OK {
         // What was typed stays; the page is not a place to keep ten thousand characters.

@@ -89,6 +89,9 @@ pub(super) struct SheetPage {
     pub(super) error: String,
     pub(super) field: String,
     pub(super) typed: String,
+    /// It is signed: why it is read again is asked for.
+    pub(super) signed: bool,
+    pub(super) reason: String,
     pub(super) ask: Option<AskView>,
     pub(super) table_of: Vec<(String, Vec<String>)>,
     pub(super) done_next: String,
@@ -206,6 +209,8 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
         error: String::new(),
         field: String::new(),
         typed: q.text.clone(),
+        signed: record.signed,
+        reason: String::new(),
         ask: None,
         table_of: Vec::new(),
         done_next: format!("/rebuilds/{}?seat={}", r.id, facts.seat.id),

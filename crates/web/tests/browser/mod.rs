@@ -73,7 +73,10 @@ impl Browser {
         Answer::of(self.app.clone().oneshot(r).await.unwrap()).await
     }
     pub async fn post(&mut self, path: &str, body: &str) -> Answer {
-        let body = format!("_csrf={}&{body}", self.csrf);
+        // A page makes an id for each reading.
+        let id =
+            if path.ends_with("/readings") && !body.contains("id=") { format!("&id={}", ironseat_store::Id::new()) } else { String::new() };
+        let body = format!("_csrf={}{id}&{body}", self.csrf);
         self.post_raw(path, &body).await
     }
     pub async fn signed_in(app: &Router, handle: &str) -> Self {
@@ -88,6 +91,6 @@ impl Browser {
 
 pub async fn shop() -> (Fresh, Router) {
     let f = Fresh::demo().await;
-    let app = router(App::new(f.store.clone()));
+    let app = router(App::new(f.store.clone(), ironseat_web::Config { first_run_code: "QUAY-CODE".into(), ..Default::default() }));
     (f, app)
 }
