@@ -126,3 +126,30 @@ test("an empty database is set up from its first page", async ({ page }) => {
     await expect(page.locator(".empty")).toContainText("Nothing is recorded yet");
   } finally { await shop.close(); }
 });
+
+test("a waiting reading belongs to who typed it, whoever signs in meanwhile", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  const href = await openSheet(page, shop.address, "R-0412", "de", "journal");
+  await page.route("**/readings", r => r.abort());
+  await page.keyboard.type("40.008");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("#waiting")).toContainText("1 reading waits");
+  // Yuki takes the bench: it is not sent under her name, and not lost.
+  await page.context().clearCookies();
+  await page.unroute("**/readings");
+  await signIn(page, shop.address, "yuki");
+  await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
+  await expect(page.locator("#waiting")).toContainText("1 reading of Tomasz Brandt waits on this machine until Tomasz Brandt signs in here");
+  await page.waitForTimeout(1500);
+  expect(shop.sql("SELECT COUNT(*) FROM readings WHERE typed = '40.008'").trim()).toBe("0");
+  // Back at his bench it goes by itself, under his name, once; a second tab does not send it twice.
+  await page.context().clearCookies();
+  const [other] = [await page.context().newPage()];
+  await signIn(page, shop.address, "tomasz");
+  await other.goto(`${shop.address}${href}/seats/de/sheets/journal`);
+  await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
+  await expect(page.locator("tr[data-cell='A1'] [data-value]")).toContainText("40.008", { timeout: 15_000 });
+  await expect(page.locator("#waiting")).toBeHidden();
+  await expect.poll(() => shop.sql("SELECT p.handle FROM readings r JOIN people p ON p.id = r.person_id WHERE r.typed = '40.008'").trim()).toBe("tomasz");
+  expect(shop.verify()).toContain("R-0412: whole");
+});

@@ -15,6 +15,7 @@ pub mod readings;
 pub mod rebuilds;
 pub mod record;
 mod renew;
+pub mod roster;
 mod schema;
 mod seat_record;
 pub mod sessions;
@@ -94,6 +95,37 @@ impl Store {
         let t = self.run(move |c| people::try_password(c, &handle, &from)).await?;
         let (t, right) = hashed(move || (t.matches(&password), t)).await.map(|(right, t)| (t, right))?;
         self.run(move |c| people::tried(c, &t, right)).await
+    }
+
+    /// Sets password and PIN with a code: the first sign-in, or one after they were made void.
+    ///
+    /// # Errors
+    /// `code`, `password`, `pin`; [`StoreError::TooMany`].
+    pub async fn first_sign_in(&self, f: roster::First, from: String) -> Result<people::Person> {
+        let wanted = f.clone();
+        let t = self.run(move |c| roster::before_code(c, &wanted, &from)).await?;
+        let (t, right, password, pin) = hashed(move || {
+            let right = t.matches(&roster::plain(&f.code));
+            (t, right, people::hash(&f.password), f.pin.as_deref().map(people::hash).transpose())
+        })
+        .await?;
+        let (password, pin) = (password?, pin?);
+        self.run(move |c| roster::after_code(c, &t, right, password, pin)).await
+    }
+
+    /// A person changes their own password or PIN, with the password of now.
+    ///
+    /// # Errors
+    /// `old`, `password`, `pin`; [`StoreError::TooMany`].
+    pub async fn change_own(&self, who: people::Person, old: String, own: roster::Own, from: String) -> Result<people::Person> {
+        let (person, wanted) = (who.clone(), own.clone());
+        let t = self.run(move |c| roster::before_own(c, &person, &wanted, &from)).await?;
+        let secret = match &own {
+            roster::Own::Password(p) | roster::Own::Pin(p) => p.clone(),
+        };
+        let (t, right, fresh) = hashed(move || (t.matches(&old), people::hash(&secret), t)).await.map(|(r, h, t)| (t, r, h))?;
+        let fresh = fresh?;
+        self.run(move |c| roster::after_own(c, &t, right, &who, &own, fresh)).await
     }
 
     /// Does something that a person puts a name under, with the person's own PIN.

@@ -33,7 +33,7 @@ impl Role {
             Self::Lead => "lead",
         }
     }
-    fn of(key: &str) -> Self {
+    pub(crate) fn of(key: &str) -> Self {
         match key {
             "lead" => Self::Lead,
             "bench" => Self::Bench,
@@ -101,7 +101,7 @@ fn argon() -> Argon2<'static> {
     Argon2::new(Algorithm::Argon2id, Version::V0x13, Params::new(19 * 1024, 2, 1, None).unwrap_or_default())
 }
 
-fn hash(secret: &str) -> Result<String> {
+pub(crate) fn hash(secret: &str) -> Result<String> {
     argon()
         .hash_password(secret.as_bytes(), &SaltString::generate(&mut OsRng))
         .map(|h| h.to_string())
@@ -121,7 +121,7 @@ const COMMON: [&str; 48] = [
 ];
 
 /// A password that is not guessed: twelve characters of any kind, or eight that are none of those tried first.
-fn good_password(password: &str, handle: &str, name: &str) -> Result<()> {
+pub(crate) fn good_password(password: &str, handle: &str, name: &str) -> Result<()> {
     let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("password", message)));
     let n = password.chars().count();
     if n < 8 || password.len() > 200 {
@@ -141,7 +141,7 @@ fn good_password(password: &str, handle: &str, name: &str) -> Result<()> {
 }
 
 /// Four to eight digits, and not those that are tried first.
-fn good_pin(pin: &str) -> Result<()> {
+pub(crate) fn good_pin(pin: &str) -> Result<()> {
     let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("pin", message)));
     let digits: Vec<i32> = pin.bytes().filter(u8::is_ascii_digit).map(|b| i32::from(b - b'0')).collect();
     if !(4..=8).contains(&pin.len()) || digits.len() != pin.len() {
@@ -166,22 +166,32 @@ pub struct NewPerson {
     pub units: Units,
 }
 
+/// Sign-in name, name and initials as they are kept.
+pub(crate) fn good_name(handle: &str, name: &str) -> Result<(String, String, String)> {
+    let refuse = |field: &str, message: &str| Err(StoreError::Refused(Refusal::new(field, message)));
+    let (handle, name) = (handle.trim().to_lowercase(), name.split_whitespace().collect::<Vec<_>>().join(" "));
+    // Signs that turn the writing round would let one name look like another.
+    let odd =
+        |c: char| c.is_control() || matches!(c, '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}');
+    if name.is_empty() || name.chars().count() > 120 || name.chars().any(odd) {
+        return refuse("name", "expected the name as it should stand on a certificate, up to 120 characters");
+    }
+    if handle.is_empty() || handle.len() > 40 || !handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
+        return refuse("handle", "expected a short sign-in name of small letters and digits");
+    }
+    let initials = name.split(' ').filter_map(|w| w.chars().next()).take(2).flat_map(char::to_uppercase).take(4).collect();
+    Ok((handle, name, initials))
+}
+
 /// Adds a person.
 ///
 /// # Errors
 /// `handle`, `name`, `password` or `pin` with what was expected; a conflict when the handle is taken.
 pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
-    let refuse = |field: &str, message: &str| Err(StoreError::Refused(Refusal::new(field, message)));
-    let name = p.name.trim();
-    if name.is_empty() || name.chars().count() > 120 {
-        return refuse("name", "expected the name as it should stand on a certificate, up to 120 characters");
-    }
-    if p.handle.is_empty() || p.handle.len() > 40 || !p.handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
-        return refuse("handle", "expected a short sign-in name of small letters and digits");
-    }
+    let (handle, name, initials) = good_name(&p.handle, &p.name)?;
+    let name = name.as_str();
     good_password(&p.password, &p.handle, name)?;
     p.pin.as_deref().map_or(Ok(()), good_pin)?;
-    let initials: String = name.split_whitespace().filter_map(|w| w.chars().next()).take(2).collect::<String>().to_uppercase();
     let id = Id::new();
     // Hashed before anything is locked: it takes as long as it is meant to.
     let (password, pin) = (hash(&p.password)?, p.pin.as_deref().map(hash).transpose()?);
@@ -189,7 +199,7 @@ pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
         diesel::insert_into(people::table)
             .values((
                 people::id.eq(id),
-                people::handle.eq(&p.handle),
+                people::handle.eq(&handle),
                 people::name.eq(name),
                 people::initials.eq(initials),
                 people::role.eq(p.role.key()),
@@ -203,7 +213,7 @@ pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
     })
 }
 
-fn unit_key(units: Units) -> &'static str {
+pub(crate) fn unit_key(units: Units) -> &'static str {
     match units {
         Units::Metric => "metric",
         Units::Inch => "inch",
@@ -218,12 +228,13 @@ pub fn any(c: &mut MysqlConnection) -> Result<bool> {
     Ok(people::table.count().get_result::<i64>(c)? > 0)
 }
 
-/// A person by id.
+/// A person by id; none who is put away.
 ///
 /// # Errors
 /// Database errors.
 pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Option<Person>> {
-    Ok(people::table.find(id).select(PersonRow::as_select()).first(c).optional()?.map(Into::into))
+    let here = people::table.find(id).filter(people::put_away_at.is_null());
+    Ok(here.select(PersonRow::as_select()).first(c).optional()?.map(Into::into))
 }
 
 /// A try of a password or a PIN that was counted and not judged yet.
@@ -289,12 +300,44 @@ fn current(c: &mut MysqlConnection) -> Result<String> {
 pub(crate) fn try_password(c: &mut MysqlConnection, handle: &str, from: &str) -> Result<Trial> {
     let key: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
     count(c, &key, from)?;
-    let row: Option<(Id, String)> =
-        people::table.filter(people::handle.eq(&key)).select((people::id, people::password_hash)).first(c).optional()?;
+    let row: Option<(Id, String)> = people::table
+        .filter(people::handle.eq(&key))
+        .filter(people::put_away_at.is_null())
+        .filter(people::password_hash.like("$%"))
+        .select((people::id, people::password_hash))
+        .first(c)
+        .optional()?;
+    Ok(trial(key, from, row))
+}
+
+fn trial(key: String, from: &str, row: Option<(Id, String)>) -> Trial {
     // A hash of nothing, so that a missing name costs the same time.
     let nobody = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA";
     let (person, stored) = row.map_or((None, nobody.into()), |(id, hash)| (Some(id), hash));
-    Ok(Trial { key, from: from.to_owned(), person, stored })
+    Trial { key, from: from.to_owned(), person, stored }
+}
+
+/// A try of a one-time code, counted.
+pub(crate) fn try_code(c: &mut MysqlConnection, handle: &str, from: &str) -> Result<Trial> {
+    let handle: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
+    let key = format!("code:{handle}");
+    count(c, &key, from)?;
+    let row: Option<(Id, Option<String>)> = people::table
+        .filter(people::handle.eq(&handle))
+        .filter(people::put_away_at.is_null())
+        .filter(people::code_until.gt(crate::now()))
+        .select((people::id, people::code_hash))
+        .first(c)
+        .optional()?;
+    Ok(trial(key, from, row.and_then(|(id, hash)| Some((id, hash?)))))
+}
+
+/// A try of one's own password by who is signed in, counted.
+pub(crate) fn try_own(c: &mut MysqlConnection, person: Id, from: &str) -> Result<Trial> {
+    let (handle, stored): (String, String) = people::table.find(person).select((people::handle, people::password_hash)).first(c)?;
+    let key = format!("own:{handle}");
+    count(c, &key, from)?;
+    Ok(trial(key, from, Some((person, stored))))
 }
 
 /// A try of a person's own PIN, counted: only who is signed in can spend them.

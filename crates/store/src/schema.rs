@@ -1,7 +1,7 @@
 //! Tables as Diesel sees them. JSON columns are read as text and parsed once.
 
 diesel::table! { people (id) {
-    id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text,
+    id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text, code_hash -> Nullable<Text>, code_until -> Nullable<Datetime>, put_away_at -> Nullable<Datetime>,
 } }
 diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datetime, } }
 diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, address -> Text, } }

@@ -13,6 +13,7 @@ mod extract;
 mod floor;
 mod found_left;
 mod ledger;
+mod people;
 mod reckon_api;
 mod rules;
 mod seat_marks;

@@ -3,7 +3,7 @@
 use clap::{Parser, Subcommand};
 use ironseat_store::bound::Chain;
 use ironseat_store::record::Head;
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record, shop_record};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record, roster, shop_record};
 use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -95,6 +95,13 @@ enum Command {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database: String,
     },
+    /// Who is there; for a lead who locked herself out, too.
+    People {
+        #[command(subcommand)]
+        what: PeopleCommand,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true, global = true)]
+        database: Option<String>,
+    },
     /// Generates data through the store and measures the Bench page.
     Speed {
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
@@ -103,6 +110,27 @@ enum Command {
         rebuilds: usize,
         #[arg(long, default_value_t = 200_000)]
         readings: usize,
+    },
+}
+
+#[derive(Subcommand)]
+enum PeopleCommand {
+    /// Lists everybody.
+    List,
+    /// Puts somebody in and prints the code that sets password and PIN.
+    Add {
+        /// Sign-in name: small letters and digits.
+        handle: String,
+        /// As on certificates.
+        name: String,
+        /// viewer, bench or lead.
+        #[arg(long, default_value = "bench")]
+        role: String,
+    },
+    /// Makes password and PIN void and prints a new code.
+    Reset {
+        /// Sign-in name.
+        handle: String,
     },
 }
 
@@ -152,7 +180,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
     let say = |e: StoreError| e.to_string();
     match command {
         Command::Serve { port, database, connections, hosts, tls, first_run_code, measure } => {
-            let first_run_code = first_run_code.unwrap_or_else(new_code);
+            let first_run_code = first_run_code.unwrap_or_else(ironseat_store::roster::new_code);
             serve(port, measure, Config { hosts, tls, first_run_code }, open(&database, connections).await?).await
         }
         Command::Migrate { database } => {
@@ -177,6 +205,10 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             };
             verify(&open(&database, 1).await?, &numbers, kept.as_deref()).await
         }
+        Command::People { what, database } => {
+            let url = database.ok_or("Name the database with --database or DATABASE_URL.")?;
+            crew(&open(&url, 1).await?, what).await.map_err(say)
+        }
         Command::Heads { database } => {
             for h in open(&database, 1).await?.run(record::heads).await.map_err(say)? {
                 println!("{h}");
@@ -188,6 +220,42 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         }
         Command::Reckon { .. } | Command::Derive { .. } => Ok(ExitCode::SUCCESS),
     }
+}
+
+/// People from the command line: whoever can start the program can always let a lead in.
+async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError> {
+    let list = store.run(roster::list).await?;
+    match what {
+        PeopleCommand::List => {
+            for p in list {
+                let stands = match (p.put_away_at.is_some(), p.signs_in(), p.code_until) {
+                    (true, ..) => "put away",
+                    (_, true, _) => "signs in",
+                    (_, false, Some(until)) if until > ironseat_store::now() => "has a code",
+                    _ => "cannot sign in",
+                };
+                println!("{:<16} {:<7} {:<15} {}", p.handle, p.role().key(), stands, p.name);
+            }
+        }
+        PeopleCommand::Add { handle, name, role } => {
+            let role = match role.as_str() {
+                "viewer" => people::Role::Viewer,
+                "bench" => people::Role::Bench,
+                "lead" => people::Role::Lead,
+                _ => return Err(ironseat_core::Refusal::new("role", "expected viewer, bench or lead").into()),
+            };
+            let code = store.run(move |c| roster::invite(c, None, &handle, &name, role)).await?;
+            println!("Code, for seven days: {code}");
+        }
+        PeopleCommand::Reset { handle } => {
+            let Some(p) = list.into_iter().find(|p| p.handle == handle) else {
+                return Err(ironseat_core::Refusal::new("handle", "nobody goes by this sign-in name").into());
+            };
+            let code = store.run(move |c| roster::reset(c, None, p.id)).await?;
+            println!("Code, for seven days: {code}");
+        }
+    }
+    Ok(ExitCode::SUCCESS)
 }
 
 async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result<ExitCode, String> {
@@ -228,15 +296,6 @@ async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result
         broken += missing.len();
     }
     Ok(if broken == 0 { ExitCode::SUCCESS } else { ExitCode::FAILURE })
-}
-
-/// Twelve letters and digits that are not mistaken for each other.
-fn new_code() -> String {
-    use rand::Rng as _;
-    const OF: &[u8] = b"ABCDEFGHJKLMNPQRSTUVWXYZ23456789";
-    let mut r = rand::rng();
-    let four = |r: &mut rand::rngs::ThreadRng| (0..4).map(|_| char::from(OF[r.random_range(0..OF.len())])).collect::<String>();
-    [four(&mut r), four(&mut r), four(&mut r)].join("-")
 }
 
 async fn serve(port: u16, measure: bool, config: Config, store: Store) -> Result<ExitCode, String> {

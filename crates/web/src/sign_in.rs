@@ -30,6 +30,7 @@ struct SignInPage {
     field: String,
     shop_typed: String,
     name_typed: String,
+    code: String,
 }
 
 /// Where to go after signing in: a path of ours, never another site.
@@ -108,7 +109,7 @@ pub async fn sign_in(
 }
 
 /// A fresh session id and a fresh form token: a session that was planted before is worth nothing.
-async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebResult<()> {
+pub(crate) async fn begin(auth: &mut AuthSession, session: &Session, user: &User) -> WebResult<()> {
     let unavailable = |e: String| WebError::Store(StoreError::Unavailable(e));
     // Whoever was signed in under this cookie before is not any more, and its id is worth nothing.
     session.clear().await;
@@ -196,6 +197,7 @@ pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: S
         Ok(None) => Err(StoreError::NotFound.into()),
         Err(StoreError::Refused(e)) => {
             let p = SignInPage {
+                code: f.code,
                 field: e.field,
                 error: capital(&e.message) + ".",
                 shop_typed: f.shop,

@@ -634,3 +634,60 @@ async fn a_stream_ends_with_its_session_and_reckoning_is_bounded() {
     let ended = tokio::time::timeout(std::time::Duration::from_secs(30), async { while let Some(Ok(_)) = stream.frame().await {} });
     ended.await.expect("it ends within half a minute");
 }
+
+#[tokio::test]
+async fn people_are_a_leads_business_and_a_code_is_shown_once() {
+    let (_f, app) = shop().await;
+    for who in ["tomasz", "saltmarsh"] {
+        let mut b = Browser::signed_in(&app, who).await;
+        assert_eq!(b.get("/people").await.status, StatusCode::FORBIDDEN, "{who}");
+        assert_eq!(b.post("/people", "act=invite&name=X+Y&handle=xy&role=lead").await.status, StatusCode::FORBIDDEN, "{who}");
+        assert!(!b.get("/").await.body.contains("href=\"/people\""));
+        assert_eq!(b.get("/me").await.status, StatusCode::OK);
+    }
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let a = b.post("/people", "act=invite&name=Marek+Quill&handle=Not+One&role=bench").await;
+    assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(a.body.contains("small letters and digits") && a.body.contains("value=\"Marek Quill\""), "{}", a.body);
+    let a = b.post("/people", "act=invite&name=Marek+Quill&handle=marek&role=bench").await;
+    assert_eq!(a.status, StatusCode::OK);
+    let code = a.body.split("class=\"big num\">").nth(1).unwrap().split('<').next().unwrap().to_owned();
+    assert_eq!(code.len(), 14);
+    assert!(!b.get("/people").await.body.contains(&code), "and never again");
+
+    // With it Marek sets his own, is signed in, and works under his name.
+    let mut m = Browser::new(&app);
+    let a = m.post_raw("/first", &format!("handle=marek&code={code}&password=tiny&pin=2711")).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("id=\"said-password\"") && a.body.contains("value=\"marek\""));
+    let a = m.post_raw("/first", &format!("handle=marek&code={code}&password=a+long+enough+one&pin=2711")).await;
+    assert_eq!((a.status, a.location()), (StatusCode::SEE_OTHER, "/"));
+    let floor = m.get("/").await.body;
+    m.csrf = floor.split("data-csrf=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    assert!(floor.contains("data-name=\"Marek Quill\""));
+    for (body, says) in [
+        ("act=pin&old=wrong&fresh=8052&again=8052", "not your password of now"),
+        ("act=pin&old=a+long+enough+one&fresh=8052&again=8053", "the two differ"),
+        ("act=password&old=a+long+enough+one&fresh=password&again=password", "first that are guessed"),
+    ] {
+        let a = m.post("/me", body).await;
+        assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(says), "{body}: {}", a.body);
+    }
+    let a = m.post("/me", "act=password&old=a+long+enough+one&fresh=yet+another+one&again=yet+another+one").await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER);
+    assert!(m.get("/me?changed=1").await.body.contains("Changed."));
+
+    // Put away: his session ends with the next request.
+    let people = b.get("/people").await.body;
+    let row = people.split("Marek Quill</th>").nth(1).or_else(|| people.split("Marek Quill").nth(1)).unwrap();
+    let id = row.split("name=\"person\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    assert_eq!(b.post("/people", &format!("act=away&person={id}")).await.status, StatusCode::SEE_OTHER);
+    assert_eq!(m.get("/").await.status, StatusCode::SEE_OTHER, "led to the sign-in");
+    // The last lead cannot put herself away.
+    let own =
+        people.split("<small>you</small>").nth(1).unwrap().split("name=\"person\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let a = b.post("/people", &format!("act=away&person={own}")).await;
+    assert!(a.status == StatusCode::CONFLICT && a.body.contains("the last lead"), "{}", a.body);
+    for wrong in ["act=away&person=12", "act=reset&person=01890000-0000-7000-8000-000000000000"] {
+        assert_eq!(b.post("/people", wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
+    }
+}
