@@ -33,12 +33,20 @@ pub enum Chain {
     Types,
     /// Which rebuilds there are: one that is gone is missed.
     Rebuilds,
+    /// Whose machines they are.
+    Customers,
 }
 
 impl Chain {
     /// All, with their names in the database.
-    pub const ALL: [(Self, &'static str); 5] =
-        [(Self::People, "people"), (Self::Rules, "rules"), (Self::Stores, "stores"), (Self::Types, "types"), (Self::Rebuilds, "rebuilds")];
+    pub const ALL: [(Self, &'static str); 6] = [
+        (Self::People, "people"),
+        (Self::Rules, "rules"),
+        (Self::Stores, "stores"),
+        (Self::Types, "types"),
+        (Self::Rebuilds, "rebuilds"),
+        (Self::Customers, "customers"),
+    ];
     /// Its name.
     #[must_use]
     pub fn name(self) -> &'static str {
@@ -51,6 +59,7 @@ impl Chain {
             Self::Stores => &["instruments", "tools", "presses"],
             Self::Types => &["anatomies"],
             Self::Rebuilds => &["rebuilds"],
+            Self::Customers => &["customers"],
         }
     }
 }
@@ -264,6 +273,7 @@ impl fmt::Display for Fault {
             "instruments" => "an instrument",
             "tools" => "a tool",
             "presses" => "a press",
+            "customers" => "a customer",
             other => other,
         };
         let how = match self.how {

@@ -285,6 +285,18 @@ fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
     NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric, reason: String::new() }
 }
 
+/// What is stamped on the machines of the demo; the tool room's spindle has none.
+fn serial(number: &str) -> &'static str {
+    match number {
+        "R-0412" => "SI-2207",
+        "R-0398" => "HH-S1",
+        "R-0415" => "FL-0091",
+        "R-0418" => "QB-TC-3",
+        "R-0419" => "HH-B2",
+        _ => "",
+    }
+}
+
 /// Loads the demo shop into an empty database.
 ///
 /// # Errors
@@ -305,6 +317,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         } else {
             Role::Viewer
         };
+        let customer = if role == Role::Viewer { Some(crate::customers::called(c, None, name)?) } else { None };
         let id = people::add(
             c,
             &NewPerson {
@@ -314,6 +327,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
                 password: DEMO_PASSWORD.into(),
                 pin: pin.map(Into::into),
                 units: Units::Metric,
+                customer,
             },
         )?;
         staff.push(people::get(c, id)?.ok_or(StoreError::NotFound)?);
@@ -336,6 +350,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
                 customer: customer.into(),
                 anatomy,
                 due_on: today + Days::new(days),
+                serial: serial(number).into(),
             },
         )?;
         Ok(id)
@@ -460,6 +475,7 @@ pub fn bench_data(
                 customer: "Fennel Lock Water Board".into(),
                 anatomy,
                 due_on: due,
+                serial: String::new(),
             },
         )?;
         let mut left = readings_each;

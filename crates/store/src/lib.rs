@@ -3,6 +3,7 @@
 
 pub mod bench;
 pub mod bound;
+pub mod customers;
 mod demo;
 pub mod drafts;
 mod error;

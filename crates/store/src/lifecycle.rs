@@ -55,6 +55,8 @@ pub struct NewRebuild {
     pub customer: String,
     pub anatomy: Id,
     pub due_on: NaiveDate,
+    /// Serial number of the machine; empty where there is none.
+    pub serial: String,
 }
 
 /// Starts a rebuild: pins the anatomy, lays out its steps and sheets. Repeating the id changes nothing.
@@ -71,6 +73,9 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
             return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
         }
     }
+    if new.serial.trim().chars().count() > 60 {
+        return Err(Refusal::new("serial", "expected at most 60 characters").into());
+    }
     if !new.number.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-') {
         return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());
     }
@@ -84,12 +89,15 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
         if taken > 0 {
             return Err(Refusal::new("number", "this number is taken").into());
         }
+        let customer = crate::customers::called(c, Some(who), &new.customer)?;
         diesel::insert_into(rebuilds::table)
             .values((
                 rebuilds::id.eq(new.id),
                 rebuilds::number.eq(&new.number),
                 rebuilds::title.eq(new.title.trim()),
                 rebuilds::customer.eq(new.customer.trim()),
+                rebuilds::customer_id.eq(customer),
+                rebuilds::serial.eq(new.serial.trim()),
                 rebuilds::anatomy_id.eq(new.anatomy),
                 rebuilds::due_on.eq(new.due_on),
                 rebuilds::record_seq.eq(0),

@@ -57,6 +57,16 @@ pub struct Person {
     /// Hash of the password: a session made with another one is void.
     pub password_hash: String,
     pub has_pin: bool,
+    /// The customer that a viewer belongs to.
+    pub customer: Option<Id>,
+}
+
+impl Person {
+    /// Of the shop, not a customer's.
+    #[must_use]
+    pub fn works_here(&self) -> bool {
+        self.role > Role::Viewer
+    }
 }
 
 #[derive(Queryable, Selectable)]
@@ -71,6 +81,7 @@ struct PersonRow {
     pin_hash: Option<String>,
     units: String,
     theme: String,
+    customer_id: Option<Id>,
 }
 
 impl From<PersonRow> for Person {
@@ -85,6 +96,7 @@ impl From<PersonRow> for Person {
             theme: r.theme,
             password_hash: r.password_hash,
             has_pin: r.pin_hash.is_some(),
+            customer: r.customer_id,
         }
     }
 }
@@ -164,6 +176,8 @@ pub struct NewPerson {
     pub password: String,
     pub pin: Option<String>,
     pub units: Units,
+    /// The customer that a viewer belongs to.
+    pub customer: Option<Id>,
 }
 
 /// Sign-in name, name and initials as they are kept.
@@ -207,6 +221,7 @@ pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
                 people::pin_hash.eq(pin),
                 people::units.eq(unit_key(p.units)),
                 people::theme.eq("auto"),
+                people::customer_id.eq(p.customer),
             ))
             .execute(c)?;
         Ok(id)

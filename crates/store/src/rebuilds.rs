@@ -93,6 +93,8 @@ pub struct Clock {
     pub ended_at: Option<NaiveDateTime>,
     /// Act that waits; empty for the clock of a seat.
     pub step: String,
+    /// Whose machine it runs on.
+    pub customer: Option<Id>,
 }
 
 impl Clock {
@@ -129,6 +131,8 @@ pub struct FloorQuery {
     pub finished: bool,
     /// Page from 0.
     pub page: i64,
+    /// Of one customer alone.
+    pub customer: Option<Id>,
 }
 
 /// A finished rebuild stays on the Floor for so many days.
@@ -150,6 +154,10 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
             base.filter(rebuilds::finished_at.is_not_null())
         } else {
             base.filter(rebuilds::finished_at.is_null().or(rebuilds::finished_at.gt(lately)))
+        };
+        let base = match q.customer {
+            Some(own) => base.filter(rebuilds::customer_id.eq(own)),
+            None => base,
         };
         if q.find.trim().is_empty() {
             base
@@ -194,6 +202,7 @@ pub(crate) fn clock_query() -> _ {
         clocks::seconds,
         clocks::ended_at,
         clocks::step,
+        rebuilds::customer_id,
     ))
 }
 

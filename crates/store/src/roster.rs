@@ -29,6 +29,8 @@ pub struct Listed {
     /// Until when a code counts.
     pub code_until: Option<NaiveDateTime>,
     pub put_away_at: Option<NaiveDateTime>,
+    /// The customer that a viewer belongs to.
+    pub customer: Option<Id>,
 }
 
 impl Listed {
@@ -65,6 +67,7 @@ pub fn list(c: &mut MysqlConnection) -> Result<Vec<Listed>> {
             people::pin_hash,
             people::code_until,
             people::put_away_at,
+            people::customer_id,
         ))
         .load(c)?)
 }
@@ -91,7 +94,8 @@ fn code_columns(code: &str) -> Result<(String, NaiveDateTime)> {
 ///
 /// # Errors
 /// `name` or `handle`; a conflict when the sign-in name is taken.
-pub fn invite(c: &mut MysqlConnection, by: Option<&Person>, handle: &str, name: &str, role: Role) -> Result<String> {
+pub fn invite(c: &mut MysqlConnection, by: Option<&Person>, handle: &str, name: &str, role: Role, customer: Option<Id>) -> Result<String> {
+    let customer = of_role(c, role, customer)?;
     let (handle, name, initials) = good_name(handle, name)?;
     let code = new_code();
     let (hashed, until) = code_columns(&code)?;
@@ -113,11 +117,21 @@ pub fn invite(c: &mut MysqlConnection, by: Option<&Person>, handle: &str, name: 
                 people::theme.eq("auto"),
                 people::code_hash.eq(hashed),
                 people::code_until.eq(until),
+                people::customer_id.eq(customer),
             ))
             .execute(c)?;
         Ok(())
     })?;
     Ok(code)
+}
+
+/// A viewer belongs to a customer, everybody else to the shop.
+fn of_role(c: &mut MysqlConnection, role: Role, customer: Option<Id>) -> Result<Option<Id>> {
+    if role > Role::Viewer {
+        return Ok(None);
+    }
+    let known = crate::customers::list(c)?.into_iter().find(|x| Some(x.id) == customer);
+    known.map(|x| Some(x.id)).ok_or_else(|| Refusal::new("customer", "choose the customer whose rebuilds are looked at").into())
 }
 
 fn one(c: &mut MysqlConnection, id: Id) -> Result<Listed> {
@@ -147,13 +161,14 @@ pub fn rename(c: &mut MysqlConnection, by: &Person, id: Id, name: &str) -> Resul
 ///
 /// # Errors
 /// Held for the last lead.
-pub fn set_role(c: &mut MysqlConnection, by: Option<&Person>, id: Id, role: Role) -> Result<()> {
+pub fn set_role(c: &mut MysqlConnection, by: Option<&Person>, id: Id, role: Role, customer: Option<Id>) -> Result<()> {
     let was = one(c, id)?;
+    let customer = of_role(c, role, customer)?;
     changed(c, Chain::People, by, &format!("{} is {} instead of {}.", was.name, role.key(), was.role().key()), |c| {
         if was.role() == Role::Lead && role != Role::Lead {
             another_lead(c, id)?;
         }
-        diesel::update(people::table.find(id)).set(people::role.eq(role.key())).execute(c)?;
+        diesel::update(people::table.find(id)).set((people::role.eq(role.key()), people::customer_id.eq(customer))).execute(c)?;
         Ok(())
     })
 }

@@ -1,7 +1,7 @@
 //! Tables as Diesel sees them. JSON columns are read as text and parsed once.
 
 diesel::table! { people (id) {
-    id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text, code_hash -> Nullable<Text>, code_until -> Nullable<Datetime>, put_away_at -> Nullable<Datetime>,
+    id -> Binary, handle -> Text, name -> Text, initials -> Text, role -> Text, password_hash -> Text, pin_hash -> Nullable<Text>, units -> Text, theme -> Text, code_hash -> Nullable<Text>, code_until -> Nullable<Datetime>, put_away_at -> Nullable<Datetime>, customer_id -> Nullable<Binary>,
 } }
 diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datetime, } }
 diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, address -> Text, } }
@@ -13,7 +13,7 @@ diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, out
 diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }
 diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, } }
 diesel::table! { rebuilds (id) {
-    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, #[sql_name = "journal_seq"] record_seq -> Integer, #[sql_name = "journal_hash"] record_hash -> Text,
+    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, customer_id -> Nullable<Binary>, serial -> Text, #[sql_name = "journal_seq"] record_seq -> Integer, #[sql_name = "journal_hash"] record_hash -> Text,
 } }
 diesel::table! { steps (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
@@ -33,6 +33,7 @@ diesel::table! { sign_offs (id) { id -> Binary, rebuild_id -> Binary, seat -> Te
 diesel::table! { #[sql_name = "journal"] record (id) {
     id -> BigInt, rebuild_id -> Binary, seq -> Integer, at -> Datetime, person_id -> Binary, kind -> Text, body -> Text, bound -> Text, prev_hash -> Text, hash -> Text,
 } }
+diesel::table! { customers (id) { id -> Binary, name -> Text, contact -> Text, } }
 diesel::table! { shop_chains (name) { name -> Text, seq -> Integer, hash -> Text, } }
 diesel::table! { #[sql_name = "shop_journal"] shop_record (chain, seq) {
     chain -> Text, seq -> Integer, at -> Datetime, person -> Text, said -> Text, bound -> Text, prev_hash -> Text, hash -> Text,

@@ -255,6 +255,7 @@ async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
         password: "long enough".into(),
         pin: Some("1357".into()),
         units: Units::Metric,
+        customer: None,
     };
     assert!(matches!(ironseat_store::first_run(c, " ", &lead), Err(StoreError::Refused(e)) if e.field == "shop"));
     assert!(!people::any(c).unwrap(), "a refused first run leaves nothing behind");
@@ -309,6 +310,7 @@ async fn people_are_added_with_what_was_expected_and_never_twice() {
         password: "long enough".into(),
         pin: Some("9753".into()),
         units: Units::Inch,
+        customer: None,
     };
     let changed = |change: fn(&mut people::NewPerson)| {
         let mut p = good.clone();
@@ -345,6 +347,7 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
         customer: "own tool room".into(),
         anatomy,
         due_on: ironseat_store::now().date(),
+        serial: String::new(),
     };
     assert!(matches!(rebuilds::start(c, &tomasz, &new), Err(StoreError::Held(_))));
     rebuilds::start(c, &ines, &new).unwrap();

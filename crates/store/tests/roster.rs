@@ -35,9 +35,9 @@ async fn a_person_is_put_in_sets_a_password_once_and_leaves() {
         ("new", "A\u{202e}B", "name"),
         ("ines", "Other", "handle"),
     ] {
-        assert_eq!(field(&roster::invite(c, Some(&ines), handle, name, Role::Bench).unwrap_err()), wrong, "{handle} {name}");
+        assert_eq!(field(&roster::invite(c, Some(&ines), handle, name, Role::Bench, None).unwrap_err()), wrong, "{handle} {name}");
     }
-    let code = roster::invite(c, Some(&ines), " Marek ", "Marek  Quill", Role::Bench).unwrap();
+    let code = roster::invite(c, Some(&ines), " Marek ", "Marek  Quill", Role::Bench, None).unwrap();
     let listed = |c: &mut diesel::MysqlConnection, handle: &str| roster::list(c).unwrap().into_iter().find(|p| p.handle == handle).unwrap();
     let marek = listed(c, "marek");
     assert!(marek.name == "Marek Quill" && !marek.signs_in() && marek.code_until.is_some());
@@ -107,13 +107,13 @@ async fn the_last_lead_stays_and_signatures_outlive_their_hands() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
-    for e in [roster::put_away(c, &ines, ines.id).unwrap_err(), roster::set_role(c, Some(&ines), ines.id, Role::Bench).unwrap_err()] {
+    for e in [roster::put_away(c, &ines, ines.id).unwrap_err(), roster::set_role(c, Some(&ines), ines.id, Role::Bench, None).unwrap_err()] {
         assert!(matches!(&e, StoreError::Held(s) if s.contains("last lead")), "{e}");
     }
     // A lead who cannot sign in yet is none to rely on.
-    roster::invite(c, Some(&ines), "second", "Second Lead", Role::Lead).unwrap();
+    roster::invite(c, Some(&ines), "second", "Second Lead", Role::Lead, None).unwrap();
     assert_eq!(field(&roster::put_away(c, &ines, ines.id).unwrap_err()), "held");
-    roster::set_role(c, Some(&ines), tomasz.id, Role::Lead).unwrap();
+    roster::set_role(c, Some(&ines), tomasz.id, Role::Lead, None).unwrap();
     roster::put_away(c, &tomasz, ines.id).unwrap();
     assert_eq!(field(&roster::put_away(c, &tomasz, tomasz.id).unwrap_err()), "held");
     let signs = rebuilds::signatures(c, f.rebuild("R-0398")).unwrap();
@@ -133,7 +133,7 @@ async fn two_leads_who_put_each_other_away_at_once_leave_one() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (ines, yuki) = (f.person("ines"), f.person("yuki"));
-    roster::set_role(c, Some(&ines), yuki.id, Role::Lead).unwrap();
+    roster::set_role(c, Some(&ines), yuki.id, Role::Lead, None).unwrap();
     let hands: Vec<_> = [(ines.clone(), yuki.id), (yuki.clone(), ines.id)]
         .into_iter()
         .map(|(who, other)| {

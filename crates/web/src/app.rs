@@ -2,7 +2,9 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::{anatomies, assets, bench, certificate, error, events, floor, ledger, people, reckon_api, rules, sheet, sign_in, why};
+use crate::{
+    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet, sign_in, why,
+};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, StatusCode, header};
@@ -139,6 +141,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/why", get(why::show))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))
+        .route("/customers", get(customers::show).post(customers::change))
         .route("/people", get(people::show).post(people::change))
         .route("/me", get(people::own).post(people::change_own))
         .route("/first", get(people::first).post(people::set_first))

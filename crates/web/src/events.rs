@@ -8,7 +8,8 @@ use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum_login::tower_sessions::Session;
 use futures::stream::{self, Stream, StreamExt as _};
-use ironseat_store::{Id, Store, record, sessions};
+use ironseat_store::people::Person;
+use ironseat_store::{Id, Store, customers, record, sessions};
 use std::collections::HashSet;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -85,17 +86,29 @@ async fn over(app: App, session: Session) {
     }
 }
 
-fn stream(app: &App, session: Session, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+/// A customer's viewer hears of that customer's rebuilds alone.
+async fn hears(store: &Store, who: &Arc<Person>, rebuild: Id) -> bool {
+    let person = who.clone();
+    who.works_here() || store.run(move |c| customers::may_see(c, &person, rebuild)).await.unwrap_or(false)
+}
+
+fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
     let mut stop = app.stop.subscribe();
     let hello = stream::once(async { Ok(Event::default().event("hello").data("1").retry(Duration::from_secs(1))) });
-    let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| async move {
-        loop {
-            match r.recv().await {
-                Ok(id) if only.is_none_or(|o| o == id) => return Some((Ok(Event::default().event("changed").data(id.to_string())), r)),
-                Ok(_) => {}
-                // Missed some: say that something changed and go on.
-                Err(broadcast::error::RecvError::Lagged(_)) => return Some((Ok(Event::default().event("changed").data("")), r)),
-                Err(broadcast::error::RecvError::Closed) => return None,
+    let (store, who) = (app.store.clone(), Arc::new(who));
+    let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| {
+        let (store, who) = (store.clone(), who.clone());
+        async move {
+            loop {
+                match r.recv().await {
+                    Ok(id) if only.is_none_or(|o| o == id) && (only.is_some() || hears(&store, &who, id).await) => {
+                        return Some((Ok(Event::default().event("changed").data(id.to_string())), r));
+                    }
+                    Ok(_) => {}
+                    // Missed some: say that something changed and go on.
+                    Err(broadcast::error::RecvError::Lagged(_)) => return Some((Ok(Event::default().event("changed").data("")), r)),
+                    Err(broadcast::error::RecvError::Closed) => return None,
+                }
             }
         }
     });
@@ -109,11 +122,11 @@ fn stream(app: &App, session: Session, only: Option<Id>) -> impl Stream<Item = R
 }
 
 /// Changes of one rebuild.
-pub async fn of_rebuild(State(app): State<App>, _: Reader, session: Session, Path(id): Path<Id>) -> impl IntoResponse {
-    Sse::new(stream(&app, session, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+pub async fn of_rebuild(State(app): State<App>, reader: Reader, session: Session, Path(id): Path<Id>) -> impl IntoResponse {
+    Sse::new(stream(&app, session, reader.person, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }
 
 /// Changes anywhere.
-pub async fn of_floor(State(app): State<App>, _: Reader, session: Session) -> impl IntoResponse {
-    Sse::new(stream(&app, session, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+pub async fn of_floor(State(app): State<App>, reader: Reader, session: Session) -> impl IntoResponse {
+    Sse::new(stream(&app, session, reader.person, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }

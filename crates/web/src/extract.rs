@@ -6,11 +6,12 @@ use crate::error::WebError;
 use axum::body::Bytes;
 use axum::extract::{ConnectInfo, FromRequest, FromRequestParts, Request, State};
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Method, header};
+use axum::http::{HeaderMap, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse as _, Response};
 use axum_login::tower_sessions::Session;
 use ironseat_store::people::{Person, Role};
+use ironseat_store::{Id, Store, StoreError, customers};
 use serde::de::DeserializeOwned;
 use std::net::SocketAddr;
 
@@ -51,6 +52,9 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
         let auth = AuthSession::from_request_parts(parts, state).await.map_err(|_| WebError::SignedOut)?;
         let person = auth.user.ok_or(WebError::SignedOut)?.0;
+        if !person.works_here() {
+            sees(&auth.backend.0, &person, &parts.uri).await?;
+        }
         let session = Session::from_request_parts(parts, state).await.map_err(|_| WebError::SignedOut)?;
         let csrf: String = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?.ok_or(WebError::SignedOut)?;
         let lost = |_| WebError::SignedOut;
@@ -64,6 +68,31 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
             session.insert(SEEN, now).await.map_err(lost)?;
         }
         Ok(Self { person, csrf })
+    }
+}
+
+/// A customer's viewer sees that customer's rebuilds and what is the viewer's own, and nothing else: every other room is closed,
+/// and another's rebuild is not there.
+async fn sees(store: &Store, person: &Person, uri: &Uri) -> Result<(), WebError> {
+    const OPEN: [&str; 7] = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out"];
+    let path = uri.path();
+    let in_query = || uri.query().and_then(|q| q.split('&').find_map(|p| p.strip_prefix("rebuild=")));
+    let rebuild = match path.strip_prefix("/rebuilds/") {
+        Some(rest) => rest.split('/').next(),
+        None if path == "/why" => match in_query() {
+            Some(id) => Some(id),
+            None => return Ok(()),
+        },
+        None if OPEN.contains(&path) => return Ok(()),
+        None => return Err(WebError::NotAllowed("This room is for the people of the shop. Your rebuilds stand on the Floor.")),
+    };
+    let nothing = || WebError::Store(StoreError::NotFound);
+    let id: Id = rebuild.and_then(|r| r.parse().ok()).ok_or_else(nothing)?;
+    let who = person.clone();
+    match store.run(move |c| customers::may_see(c, &who, id)).await {
+        Ok(true) => Ok(()),
+        Ok(false) => Err(nothing()),
+        Err(e) => Err(e.into()),
     }
 }
 

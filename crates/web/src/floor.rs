@@ -56,6 +56,8 @@ struct FloorPage {
     page: i64,
     pages: i64,
     anatomies: Vec<(Id, String)>,
+    /// Names of customers who are known.
+    customers: Vec<String>,
     error: String,
     field: String,
     typed: StartForm,
@@ -165,14 +167,18 @@ fn strip(o: &Bench, units: Units) -> Strip {
 }
 
 async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPage> {
-    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page };
+    let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page, customer: None };
+    // A viewer without a customer sees nothing: no rebuild is of nobody.
+    let query =
+        if reader.person.works_here() { query } else { FloorQuery { customer: Some(reader.person.customer.unwrap_or_default()), ..query } };
     let lead = reader.person.role == Role::Lead;
-    let (list, count, clocks, settings, anatomies) = app
+    let (list, count, clocks, settings, anatomies, customers) = app
         .store
         .run(move |c| {
             let (list, count) = rebuilds::floor(c, &query)?;
             let anatomies = if lead { rebuilds::list_anatomies(c)? } else { Vec::new() };
-            Ok((list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies))
+            let known = if lead { ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect() } else { Vec::new() };
+            Ok((list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies, known))
         })
         .await?;
     let mut strips: Vec<Strip> = list.iter().map(|o| strip(o, reader.person.units)).collect();
@@ -197,6 +203,7 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
         page: q.page.max(0),
         pages: (count + FLOOR_PAGE - 1) / FLOOR_PAGE,
         anatomies,
+        customers,
         error: String::new(),
         field: String::new(),
         typed: StartForm::default(),
@@ -234,6 +241,8 @@ pub struct StartForm {
     #[serde(default)]
     customer: String,
     #[serde(default)]
+    serial: String,
+    #[serde(default)]
     anatomy: String,
     #[serde(default)]
     due_on: String,
@@ -253,6 +262,7 @@ pub async fn start(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Sta
             customer: f.customer.clone(),
             anatomy,
             due_on,
+            serial: f.serial.clone(),
         })
     })();
     let made = match parsed {

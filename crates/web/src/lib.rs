@@ -7,6 +7,7 @@ mod auth;
 mod bench;
 mod call_view;
 mod certificate;
+mod customers;
 mod error;
 mod events;
 mod extract;

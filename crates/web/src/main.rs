@@ -123,7 +123,7 @@ enum PeopleCommand {
         handle: String,
         /// As on certificates.
         name: String,
-        /// viewer, bench or lead.
+        /// bench or lead; a viewer is put in on the page, with the customer.
         #[arg(long, default_value = "bench")]
         role: String,
     },
@@ -244,7 +244,7 @@ async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError
                 "lead" => people::Role::Lead,
                 _ => return Err(ironseat_core::Refusal::new("role", "expected viewer, bench or lead").into()),
             };
-            let code = store.run(move |c| roster::invite(c, None, &handle, &name, role)).await?;
+            let code = store.run(move |c| roster::invite(c, None, &handle, &name, role, None)).await?;
             println!("Code, for seven days: {code}");
         }
         PeopleCommand::Reset { handle } => {

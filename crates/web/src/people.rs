@@ -16,7 +16,7 @@ use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::roster::{self, Own};
-use ironseat_store::{Id, StoreError, shop_record};
+use ironseat_store::{Id, StoreError, customers, shop_record};
 use serde::Deserialize;
 
 struct PersonView {
@@ -24,6 +24,8 @@ struct PersonView {
     handle: String,
     name: String,
     role: &'static str,
+    /// The customer that a viewer belongs to.
+    of: String,
     /// How it stands with their sign-in.
     note: String,
     away: bool,
@@ -49,6 +51,7 @@ struct Given {
 struct PeoplePage {
     shell: Shell,
     people: Vec<PersonView>,
+    customers: Vec<(Id, String)>,
     entries: Vec<EntryView>,
     /// The record of people is whole; else what is wrong with it.
     broken: String,
@@ -67,6 +70,7 @@ pub struct PeopleForm {
     handle: String,
     name: String,
     role: String,
+    customer: String,
 }
 
 fn role_of(key: &str) -> Result<Role, Refusal> {
@@ -79,11 +83,11 @@ fn role_of(key: &str) -> Result<Role, Refusal> {
 }
 
 async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
-    let (list, entries, verdict, clocks) = app
+    let (list, entries, verdict, clocks, customers) = app
         .store
         .run(|c| {
             let entries = shop_record::entries(c, Chain::People)?;
-            Ok((roster::list(c)?, entries, shop_record::verify(c, Chain::People)?, live_clocks(c)?))
+            Ok((roster::list(c)?, entries, shop_record::verify(c, Chain::People)?, live_clocks(c)?, customers::list(c)?))
         })
         .await?;
     let note = |p: &roster::Listed| match (p.put_away_at, p.code_until, p.signs_in()) {
@@ -96,6 +100,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
     };
     Ok(PeoplePage {
         shell: Shell::new(reader, &clocks, "people", "/people".into(), String::new()),
+        customers: customers.iter().map(|x| (x.id, x.name.clone())).collect(),
         people: list
             .iter()
             .map(|p| PersonView {
@@ -103,6 +108,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
                 handle: p.handle.clone(),
                 name: p.name.clone(),
                 role: p.role().key(),
+                of: customers.iter().find(|x| Some(x.id) == p.customer).map_or(String::new(), |x| x.name.clone()),
                 note: note(p),
                 away: p.put_away_at.is_some(),
                 me: p.id == reader.person.id,
@@ -134,12 +140,12 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
         .store
         .run(move |c| {
             if g.act == "invite" {
-                return roster::invite(c, Some(&who), &g.handle, &g.name, role_of(&g.role)?).map(Some);
+                return roster::invite(c, Some(&who), &g.handle, &g.name, role_of(&g.role)?, g.customer.parse().ok()).map(Some);
             }
             let id: Id = g.person.parse().map_err(|_| StoreError::NotFound)?;
             match g.act.as_str() {
                 "rename" => roster::rename(c, &who, id, &g.name)?,
-                "role" => roster::set_role(c, Some(&who), id, role_of(&g.role)?)?,
+                "role" => roster::set_role(c, Some(&who), id, role_of(&g.role)?, g.customer.parse().ok())?,
                 "away" => roster::put_away(c, &who, id)?,
                 "back" => roster::bring_back(c, &who, id)?,
                 "reset" => return roster::reset(c, Some(&who), id).map(Some),

@@ -180,6 +180,7 @@ pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: S
         password: f.password,
         pin: Some(f.pin.trim().to_owned()),
         units: Units::Metric,
+        customer: None,
     };
     let shop_name = f.shop.clone();
     let made = app

@@ -47,6 +47,8 @@ pub struct Shell {
     pub name: String,
     pub initials: String,
     pub role: &'static str,
+    /// Of the shop: a customer's viewer sees fewer rooms.
+    pub works_here: bool,
     pub can_work: bool,
     pub is_lead: bool,
     pub csrf: String,
@@ -71,12 +73,17 @@ impl Shell {
             name: p.name.clone(),
             initials: p.initials.clone(),
             role: p.role.key(),
+            works_here: p.works_here(),
             can_work: p.role >= Role::Bench,
             is_lead: p.role == Role::Lead,
             csrf: reader.csrf.clone(),
             theme: p.theme.clone(),
             inch: p.units == Units::Inch,
-            clocks: clocks.iter().filter(|c| c.live()).map(ClockView::of).collect(),
+            clocks: clocks
+                .iter()
+                .filter(|c| c.live() && (p.works_here() || c.customer.is_some() && c.customer == p.customer))
+                .map(ClockView::of)
+                .collect(),
             now_ms: ironseat_store::now().and_utc().timestamp_millis(),
             room,
             here,

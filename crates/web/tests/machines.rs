@@ -15,12 +15,12 @@ use support::hands::{begin, sign, state, with, work_before, work_to};
 #[tokio::test]
 async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     let (_f, app) = shop().await;
-    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let mut viewer = Browser::signed_in(&app, "pell").await;
     let list = viewer.get("/anatomies").await.body;
     for name in ["Biogas engine turbocharger", "Six-stage booster pump", "Brake beam", "Headstock spindle"] {
         assert!(list.contains(name), "{name}");
     }
-    assert!(!list.contains("Describe another machine"), "a customer draws nothing");
+    assert!(!list.contains("Describe another machine"), "who is no lead draws nothing");
     let one = viewer.get("/anatomies/blower-rotor").await.body;
     for words in ["cannot get past", "Back A inner flinger off by 0.5 mm", "Held bearing: which way does the marked side face?", "2 people"]
     {
@@ -104,11 +104,14 @@ async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off
     assert!(cost.contains("<li>Thrust bracket</li><li>Adjusting shim</li>") && cost.contains("Take these off again"), "{cost}");
     assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
     assert_eq!(b.post(&here, "act=dance").await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    // A customer looks; nothing is offered and nothing taken.
+    // A customer looks at their own: nothing is offered and nothing taken. Another's is not there.
     let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
-    let page = viewer.get(&format!("{here}?step=ask.fnut.standout")).await.body;
-    assert!(!page.contains("Record it") && !page.contains(">Done<"));
-    assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
+    let own = format!("/rebuilds/{}", f.rebuild("R-0412"));
+    let page = viewer.get(&own).await.body;
+    assert!(page.contains("act-in-hand") && !page.contains("Record it") && !page.contains(">Done<"));
+    assert_eq!(viewer.post(&own, "act=tick&step=on.sp-i").await.status, StatusCode::FORBIDDEN);
+    assert_eq!(viewer.get(&here).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(viewer.post(&here, "act=tick&step=on.sp-i").await.status, StatusCode::NOT_FOUND);
     let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
     assert!(ledger.contains("As found, ") && ledger.contains(": 12.40 mm"), "{ledger}");
 }
@@ -155,14 +158,14 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
     );
     assert_eq!(got.headers[header::X_CONTENT_TYPE_OPTIONS], "nosniff");
     assert_eq!(b.get(&format!("/rebuilds/{other}/pictures/{picture}")).await.status, StatusCode::NOT_FOUND, "only with its rebuild");
-    // Not to those who are not signed in; customers look and attach nothing.
+    // Not to those who are not signed in, and not to another customer.
     let mut nobody = Browser::new(&app);
     let away = nobody.get(&format!("{here}/{picture}")).await;
     assert!(away.status == StatusCode::SEE_OTHER && away.location().starts_with("/sign-in"));
     let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
-    assert_eq!(viewer.get(&format!("{here}/{picture}?small=true")).await.status, StatusCode::OK);
+    assert_eq!(viewer.get(&format!("{here}/{picture}?small=true")).await.status, StatusCode::NOT_FOUND);
     let theirs = viewer.csrf.clone();
-    assert_eq!(viewer.upload(&here, upload(&theirs, "thb.faces", &picture, "x.png", &png())).await.status, StatusCode::FORBIDDEN);
+    assert_eq!(viewer.upload(&here, upload(&theirs, "thb.faces", &picture, "x.png", &png())).await.status, StatusCode::NOT_FOUND);
     // What is no picture, or not from here, or far too large.
     let fresh = ironseat_store::Id::new().to_string();
     let wrong = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", b"GIF89a not a picture of ours")).await;

@@ -278,7 +278,20 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
     assert_eq!(b.post("/rules", good).await.location(), "/rules");
     assert_eq!(b.post("/rules", good).await.status, StatusCode::CONFLICT);
 
-    let anatomy = b.get("/").await.body.split("<option value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let anatomy = b
+        .get("/")
+        .await
+        .body
+        .split("name=\"anatomy\"")
+        .nth(1)
+        .unwrap()
+        .split("<option value=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .to_owned();
     let form = |due: &str| {
         format!(
             "id=01890000-0000-7000-8000-0000000000aa&number=R-0500&title=Spare+pump&customer=Fennel+Lock+Water+Board&anatomy={anatomy}&due_on={due}"
@@ -355,7 +368,7 @@ async fn fragments_are_parts_of_their_pages() {
 #[tokio::test]
 async fn the_floor_finds_and_leads_to_what_is_finished() {
     let (_f, app) = shop().await;
-    let mut b = Browser::signed_in(&app, "saltmarsh").await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
     let strips = |body: &str| body.matches("<article class=\"strip").count();
     assert_eq!(strips(&b.get("/").await.body), 6);
     assert_eq!(strips(&b.get("/?find=brine").await.body), 1);
@@ -690,4 +703,133 @@ async fn people_are_a_leads_business_and_a_code_is_shown_once() {
     for wrong in ["act=away&person=12", "act=reset&person=01890000-0000-7000-8000-000000000000"] {
         assert_eq!(b.post("/people", wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
     }
+}
+
+/// Every route of the program, for every kind of person: found from the route table, so that a new one is tried as well.
+#[tokio::test]
+async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
+    let (f, app) = shop().await;
+    let mut lead = Browser::signed_in(&app, "ines").await;
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let (own, other) = (f.rebuild("R-0412").to_string(), f.rebuild("R-0415").to_string());
+    let table = include_str!("../src/app.rs");
+    let routes: Vec<&str> = table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
+    assert!(routes.len() > 35, "{}", routes.len());
+    let fill = |route: &str, id: &str| {
+        let key = "overhung-brine-pump";
+        let path = route.replacen("{id}", id, 1).replace("{seat}", "ie").replace("{kind}", "journal").replace("{key}", key);
+        path.replace("{picture}", id).replace("{name}", "judge").replace("{*path}", "app.css")
+    };
+    // Open to anybody, signed in or not.
+    let anybody =
+        ["/sign-in", "/first", "/first-run", "/healthz", "/api/reckon/{name}", "/api/derive", "/api/openapi.json", "/assets/{*path}"];
+    // Open to whoever is signed in, with what is their own.
+    let own_rooms = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{id}/{bytes}"];
+    let shut = |s: StatusCode| {
+        matches!(s, StatusCode::FORBIDDEN | StatusCode::NOT_FOUND | StatusCode::METHOD_NOT_ALLOWED | StatusCode::UNAUTHORIZED)
+    };
+    for route in routes.iter().filter(|r| !anybody.contains(r) && !own_rooms.contains(r)) {
+        // Streams do not end: their head is enough. An old address says where it leads, and reads nothing.
+        if route.ends_with("/events") || route.ends_with("/trail") {
+            continue;
+        }
+        let a = viewer.get(&fill(route, &other)).await;
+        assert!(shut(a.status), "{route} of another: {}", a.status);
+        assert!(!a.body.contains("Fennel Lock") && !a.body.contains("R-0415"), "{route}");
+        let a = viewer.post(&fill(route, &other), "act=tick&step=receive.safe").await;
+        assert!(shut(a.status), "post {route} of another: {}", a.status);
+        if route.starts_with("/rebuilds/{id}") {
+            let a = viewer.post(&fill(route, &own), "act=tick&step=receive.safe").await;
+            assert!(shut(a.status), "post {route}: {}", a.status);
+        }
+        let mut nobody = Browser::new(&app);
+        let a = nobody.get(&fill(route, &own)).await;
+        assert!(matches!(a.status, StatusCode::SEE_OTHER | StatusCode::METHOD_NOT_ALLOWED), "{route} unsigned: {}", a.status);
+    }
+    for stream in [format!("/rebuilds/{other}/events")] {
+        let r = Request::get(&stream).header(header::HOST, "localhost").header(header::COOKIE, &viewer.cookie).body(Body::empty()).unwrap();
+        assert_eq!(app.clone().oneshot(r).await.unwrap().status(), StatusCode::NOT_FOUND);
+    }
+    // Their own: everything that can be read.
+    for path in ["", "/ledger", "/ledger.csv", "/certificate", "/section.svg", "/seats/ie/sheets/journal"] {
+        assert_eq!(viewer.get(&format!("/rebuilds/{own}{path}")).await.status, StatusCode::OK, "{path}");
+    }
+    assert_eq!(viewer.get(&format!("/why?rebuild={own}&seat=ie")).await.status, StatusCode::OK);
+    assert_eq!(viewer.get(&format!("/why?rebuild={other}&seat=rotor")).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(viewer.get(&format!("/why?x=1&rebuild={other}")).await.status, StatusCode::NOT_FOUND);
+    let floor = viewer.get("/").await.body;
+    assert!(floor.contains("R-0412") && !floor.contains("R-0415") && !floor.contains("Fennel") && !floor.contains("href=\"/anatomies\""));
+    let all = lead.get("/?find=R-04").await.body;
+    assert!(all.contains("R-0415"));
+    for find in ["R-0415", "Fennel", "%25", "_"] {
+        assert!(!viewer.get(&format!("/?find={find}")).await.body.contains("Six-stage"), "{find}");
+    }
+    // A clock on another's machine is none of theirs.
+    let clocks = viewer.get("/clocks").await.body;
+    assert!(clocks.contains("R-0412"), "their own ring is cooling: {clocks}");
+    let id = lead
+        .get("/people")
+        .await
+        .body
+        .split("Saltmarsh Ice &#38; Cold Store</th>")
+        .nth(1)
+        .unwrap()
+        .split("name=\"person\" value=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .to_owned();
+    let customers = lead.get("/customers").await.body;
+    let fennel = customers
+        .split("<h2>Fennel Lock")
+        .nth(1)
+        .unwrap()
+        .split("name=\"customer\" value=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .to_owned();
+    assert_eq!(
+        lead.post("/people", &format!("act=role&person={id}&role=viewer")).await.status,
+        StatusCode::UNPROCESSABLE_ENTITY,
+        "of whom?"
+    );
+    assert_eq!(lead.post("/people", &format!("act=role&person={id}&role=viewer&customer={fennel}")).await.status, StatusCode::SEE_OTHER);
+    assert!(!viewer.get("/clocks").await.body.contains("R-0412"));
+    assert_eq!(viewer.get(&format!("/rebuilds/{own}")).await.status, StatusCode::NOT_FOUND, "with the next request");
+    assert_eq!(viewer.get(&format!("/rebuilds/{other}")).await.status, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn customers_have_their_machines_by_serial_number() {
+    let (_f, app) = shop().await;
+    let mut lead = Browser::signed_in(&app, "ines").await;
+    let page = lead.get("/customers").await.body;
+    for wanted in ["Hollow Hill Funicular", "HH-S1", "HH-B2", "R-0398", "Looks at them: Saltmarsh Ice &#38; Cold Store"] {
+        assert!(page.contains(wanted), "{wanted}");
+    }
+    // The same machine again: one line with two rebuilds, and no second customer for a name in another case.
+    let anatomy = lead.get("/").await.body.split("<option value=\"0").nth(1).map(|s| format!("0{}", s.split('"').next().unwrap())).unwrap();
+    let id = ironseat_store::Id::new();
+    let form =
+        format!("id={id}&number=R-0777&title=Sheave+shaft&customer=hollow+hill+funicular&serial=HH-S1&anatomy={anatomy}&due_on=2027-01-15");
+    assert_eq!(lead.post("/rebuilds", &form).await.status, StatusCode::SEE_OTHER);
+    let page = lead.get("/customers").await.body;
+    assert_eq!((page.matches("HH-S1").count(), page.to_lowercase().matches("<h2>hollow hill").count()), (1, 1));
+    assert!(page.contains("R-0777"));
+    for (body, says) in [("act=add&name=", "expected the customer"), ("act=add&name=Fennel+Lock+Water+Board", "is there already")] {
+        let a = lead.post("/customers", body).await;
+        assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(says), "{body}");
+    }
+    let fennel =
+        page.split("<h2>Fennel Lock").nth(1).unwrap().split("name=\"customer\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let a = lead.post("/customers", &format!("act=contact&customer={fennel}&contact=Lock+keeper%2C+by+the+bell")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER);
+    let mut bench = Browser::signed_in(&app, "tomasz").await;
+    assert!(bench.get("/customers").await.body.contains("Lock keeper, by the bell"));
+    assert_eq!(bench.post("/customers", "act=add&name=Another").await.status, StatusCode::FORBIDDEN);
 }

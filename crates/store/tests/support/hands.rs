@@ -71,7 +71,7 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id
     let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
     let (id, title) = (Id::new(), kind.to_owned());
     let due_on = ironseat_store::now().date();
-    let new = rebuilds::NewRebuild { id, number: number.into(), title, customer: "own".into(), anatomy, due_on };
+    let new = rebuilds::NewRebuild { id, number: number.into(), title, customer: "own".into(), anatomy, due_on, serial: String::new() };
     rebuilds::start(c, &f.person("ines"), &new).unwrap();
     id
 }
