@@ -15,7 +15,7 @@ export const sql = text => execFileSync("mariadb", ["--no-defaults", "-h", url.h
 export const freePort = () => new Promise(done => { const s = createServer().listen(0, "127.0.0.1", () => { const { port } = s.address(); s.close(() => done(port)); }); });
 
 export async function serve(database, port) {
-  const child = spawn(binary, ["serve", "--port", String(port), "--database", database], { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, IRON_SEAT_FIRST_RUN_CODE: "QUAY-CODE" } });
+  const child = spawn(binary, ["serve", "--port", String(port), "--database", database], { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, IRON_SEAT_FIRST_RUN_CODE: "QUAY-CODE", RUST_LOG: process.env.RUST_LOG ?? "warn" } });
   const address = `http://127.0.0.1:${port}`;
   for (let i = 0; i < 200; i++) {
     try { if ((await fetch(address + "/healthz")).ok) break; } catch { /* not yet */ }

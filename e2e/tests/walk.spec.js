@@ -115,6 +115,8 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
 test("things going wrong get their call and their way out", async ({ page, shop }) => {
   await signIn(page, shop.address, "tomasz");
   await openSheet(page, shop.address, "R-0412", "de", "journal");
+  // The call stands beside the entry, not under it.
+  expect((await page.locator("#judged").boundingBox()).y).toBeLessThan(80);
   const said = page.locator('.measure [role="alert"]');
   // Asked, not stored; the offered value is taken.
   await page.keyboard.type("1.5753");
