@@ -45,6 +45,14 @@ impl From<diesel::result::Error> for StoreError {
             E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") || info.message().contains("Deadlock") => {
                 Self::Conflict("someone else is writing to this rebuild just now: try again".into())
             }
+            // Letters that no kept text of this kind has: nothing goes by such a name.
+            E::DatabaseError(_, ref info) if info.message().contains("Illegal mix of collations") => Self::NotFound,
+            // Limits stand before columns everywhere; one that was forgotten is still the sender's to mend.
+            E::DatabaseError(_, ref info)
+                if ["Data too long", "Incorrect", "Out of range value"].iter().any(|m| info.message().contains(m)) =>
+            {
+                Self::Refused(Refusal::new("input", "expected less, or something else: this cannot be kept as it is"))
+            }
             other => Self::Internal(other.to_string()),
         }
     }

@@ -6,7 +6,7 @@ use crate::record::GENESIS;
 use crate::schema::{anatomies, rebuilds, sheets, steps};
 use crate::shop_record::changed;
 use crate::{Id, Result, StoreError, record};
-use chrono::NaiveDate;
+use chrono::{Datelike as _, NaiveDate};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
@@ -71,6 +71,14 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
         let n = text.trim().chars().count();
         if n == 0 || n > longest {
             return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
+        }
+    }
+    if !(2000..2200).contains(&new.due_on.year()) {
+        return Err(Refusal::new("due_on", "expected a date of this century, such as 2026-12-04").into());
+    }
+    for (field, text) in [("title", &new.title), ("customer", &new.customer), ("serial", &new.serial)] {
+        if text.chars().any(char::is_control) {
+            return Err(Refusal::new(field, "expected words on one line").into());
         }
     }
     if new.serial.trim().chars().count() > 60 {

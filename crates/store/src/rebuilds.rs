@@ -162,12 +162,9 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
         if q.find.trim().is_empty() {
             base
         } else {
-            base.filter(
-                rebuilds::title
-                    .like(pattern.clone())
-                    .or(rebuilds::customer.like(pattern.clone()))
-                    .or(rebuilds::number.like(pattern.clone())),
-            )
+            let words = rebuilds::title.like(pattern.clone()).or(rebuilds::customer.like(pattern.clone()));
+            // Numbers have plain letters only: a word with others is none of them.
+            if pattern.is_ascii() { base.filter(words.or(rebuilds::number.like(pattern.clone()))) } else { base.filter(words) }
         }
     };
     let count: i64 = chosen().count().get_result(c)?;

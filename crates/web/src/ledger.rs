@@ -188,7 +188,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
 
 /// A field of CSV: quoted, and never taken for a formula by a spreadsheet.
 fn field(s: &str) -> String {
-    let guarded = if s.starts_with(['=', '+', '@', '\t', '\r']) { format!("'{s}") } else { s.to_owned() };
+    let guarded = if s.starts_with(['=', '+', '-', '@', '\t', '\r', '\n']) { format!("'{s}") } else { s.to_owned() };
     format!("\"{}\"", guarded.replace('"', "\"\""))
 }
 

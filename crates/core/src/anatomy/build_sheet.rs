@@ -108,11 +108,24 @@ pub fn parse(text: &str) -> Result<Anatomy> {
         }
         _ => return Err(bad(find(text, "format"), format!("expected format = {FORMAT} among the first lines"))),
     }
+    if let Some(at) = not_a_number(&toml::Value::Table(table.clone()), "") {
+        return Err(bad(find(text, &at), format!("{at}: expected a number")));
+    }
     // The format line is blanked out, so that the other lines keep their numbers and errors their places.
     let body: String =
         text.split_inclusive('\n').map(|l| if l.trim_start().starts_with("format") { blank(l) } else { l.to_owned() }).collect();
     let anatomy: Anatomy = toml::from_str(&body).map_err(|e| bad(line_of(&body, e.span()), plain(e.message())))?;
     anatomy.check_words().map_err(|e| bad(mentioned(text, &e), e.message))
+}
+
+/// Where a number is none that can be reckoned with: `inf` and `nan` are numbers to this format of text.
+fn not_a_number(v: &toml::Value, at: &str) -> Option<String> {
+    match v {
+        toml::Value::Float(f) => (!f.is_finite() || f.abs() > 1e12).then(|| at.to_owned()),
+        toml::Value::Array(list) => list.iter().find_map(|x| not_a_number(x, at)),
+        toml::Value::Table(t) => t.iter().find_map(|(k, x)| not_a_number(x, k)),
+        _ => None,
+    }
 }
 
 fn blank(line: &str) -> String {

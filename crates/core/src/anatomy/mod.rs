@@ -11,6 +11,7 @@ pub mod edit;
 pub mod facing;
 mod findings;
 pub mod items;
+pub mod keepable;
 mod kinds;
 mod measure;
 mod model;
@@ -52,6 +53,7 @@ impl Anatomy {
     /// # Errors
     /// Field `lands`, `parts`, `housings` or `seats`, with the id in the sentence.
     pub fn check_words(self) -> Result<Self> {
+        keepable::keepable(&self)?;
         unique("lands", self.lands.iter().map(|l| &l.id))?;
         unique("parts", self.parts.iter().map(|p| &p.id))?;
         unique("housings", self.housings.iter().map(|h| &h.id))?;
