@@ -4,7 +4,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests",
   workers: 1,
-  timeout: 90_000,
+  timeout: 180_000,
   // Shared machines stall for seconds; what must be quick says so itself.
   expect: { timeout: 10_000 },
   retries: 0,

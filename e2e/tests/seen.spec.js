@@ -4,7 +4,7 @@ import AxeBuilder from "@axe-core/playwright";
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing serious, ${theme}`, async ({ browser, shop }) => {
-    test.setTimeout(240_000);
+    test.setTimeout(480_000);
     const page = await (await browser.newContext({ colorScheme: theme })).newPage();
     const look = async what => {
       // Structure is the same in both themes: in the dark one only the colours are looked at again.
