@@ -96,15 +96,35 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await page.getByLabel("Your PIN").fill("1111");
   await page.getByRole("button", { name: "Sign as Tomasz Brandt" }).click();
   await expect(page.getByRole("alert")).toContainText("not your PIN");
+  const sign = page.getByRole("button", { name: "Sign as Tomasz Brandt" });
   await page.getByLabel("Your PIN").fill("3512");
-  await page.getByRole("button", { name: "Sign as Tomasz Brandt" }).click();
+  await sign.click();
+  await expect(sign).toHaveCount(0);
 
-  await page.goto(page.url().replace(/\?.*/, "") + "/ledger");
+  // Signed, it is read again only with a reason; then it is signed anew, and both signatures stand.
+  const base = page.url().replace(/\?.*/, "");
+  await page.goto(base + "/seats/de/sheets/journal?cell=B1");
+  const why = page.getByLabel("This seat is signed"), entry = page.locator("#text");
+  expect((await why.boundingBox()).y).toBeGreaterThan((await entry.boundingBox()).y + 40);
+  await entry.fill("40.0085");
+  await entry.press("Enter");
+  await expect(page.locator('.measure [role="alert"]')).toContainText("this seat is signed");
+  await expect(entry).toHaveValue("40.0085");
+  await why.fill("read beside the land");
+  await why.press("Enter");
+  await expect(why).toHaveCount(0);
+  await page.goto(base + "?seat=de&step=sign");
+  await page.getByLabel("Your PIN").fill("3512");
+  await sign.click();
+  await expect(sign).toHaveCount(0);
+
+  await page.goto(base + "/ledger");
   await expect(page.locator(".ledger")).toContainText("40.007");
-  await expect(page.locator(".ledger .struck")).toHaveCount(1);
+  await expect(page.locator(".ledger .struck")).toHaveCount(2);
   await expect(page.locator(".chain")).toContainText("chain and rows whole");
   await page.getByRole("link", { name: "Certificate" }).click();
   await expect(page.locator(".cert")).toContainText("Tomasz Brandt (bench)");
+  await expect(page.locator(".cert")).toContainText("opened again since");
   await page.emulateMedia({ media: "print" });
   await expect(page.locator(".edge")).toBeHidden();
   expect((await page.pdf({ format: "A4" })).length).toBeGreaterThan(20_000);

@@ -3,17 +3,13 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+mod demo;
+
+use demo::machines;
 use ironseat_core::anatomy::edit::Edit;
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{Anatomy, build_sheet, derive, older};
 use std::collections::BTreeSet;
-
-fn machines() -> Vec<Anatomy> {
-    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../store/demo");
-    let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|f| f.unwrap().path()).collect();
-    files.sort();
-    files.iter().map(|f| build_sheet::read(&std::fs::read_to_string(f).unwrap()).unwrap()).collect()
-}
 
 fn here(a: &Anatomy, list: List, key: &str) -> Option<Item> {
     a.items().into_iter().find(|i| i.list() == list && i.key() == key)

@@ -2,6 +2,8 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+mod demo;
+
 use ironseat_core::anatomy::{Measure, Unit, build_sheet};
 use ironseat_core::call::Which;
 use ironseat_core::quantity::{Millimetres, Newtons, Units, show};
@@ -28,7 +30,7 @@ fn every_cell_has_a_key_and_a_place_of_its_own() {
 
 #[test]
 fn each_sheet_expects_the_size_of_its_surface() {
-    let pump = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../store/demo/overhung-brine-pump.toml")).unwrap();
+    let pump = demo::sheet("overhung-brine-pump");
     let a = build_sheet::read(&pump).unwrap();
     let facts = a.facts(&a.seats[0].id).unwrap();
     for (which, mm) in [(Which::Journal, 40.0), (Which::RingBore, 40.0), (Which::HousingBore, 80.0), (Which::RingOutside, 80.0)] {

@@ -3,10 +3,12 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+mod demo;
+
+use ironseat_core::anatomy::Unit;
 use ironseat_core::anatomy::as_found::{Ask, closure_of};
 use ironseat_core::anatomy::scene::{Leaves, Scene};
 use ironseat_core::anatomy::{MachineType, acts, acts::Verb};
-use ironseat_core::anatomy::{Unit, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{
     AGAIN, ActId, Answer, AnswerState, Clock, Deed, Denied, Done, Event, Facts, Judged, Repair, Said, State, Who, decide,
@@ -23,11 +25,7 @@ const LEAD: Who = Who { lead: true, role: "lead", units: Units::Metric };
 const HAND: Who = Who { lead: false, role: "bench", units: Units::Metric };
 
 fn machines() -> Vec<Arc<MachineType>> {
-    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../store/demo");
-    let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|f| f.unwrap().path()).collect();
-    files.sort();
-    let read = |f: std::path::PathBuf| build_sheet::read(&std::fs::read_to_string(f).unwrap()).unwrap();
-    files.into_iter().map(|f| Arc::new(MachineType::new(read(f)).unwrap())).collect()
+    demo::machines().into_iter().map(|a| Arc::new(MachineType::new(a).unwrap())).collect()
 }
 
 fn gauge() -> Gauge {

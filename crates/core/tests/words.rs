@@ -2,7 +2,9 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-use ironseat_core::anatomy::{build_sheet, derive};
+mod demo;
+
+use ironseat_core::anatomy::derive;
 use ironseat_core::call::{Method, Situation, Which, words};
 use ironseat_core::caution::Caution;
 use ironseat_core::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units};
@@ -222,9 +224,7 @@ fn sentences_are_sentences() {
     for c in ironseat_core::caution::Caution::ALL {
         assert!(anchors.iter().any(|a| a == c.why()), "{c:?} has no paragraph {}", c.why());
     }
-    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../store/demo");
-    for sheet in std::fs::read_dir(folder).unwrap() {
-        let machine = build_sheet::read(&std::fs::read_to_string(sheet.unwrap().path()).unwrap()).unwrap();
+    for machine in demo::machines() {
         for a in derive(&machine).unwrap().acts {
             assert!(anchors.iter().any(|x| x == a.why()), "{}: {} has no paragraph {}", machine.name, a.id, a.why());
         }

@@ -33,12 +33,17 @@ impl Role {
             Self::Lead => "lead",
         }
     }
+    /// As it was kept; what nobody knows may only look.
     pub(crate) fn of(key: &str) -> Self {
-        match key {
-            "lead" => Self::Lead,
-            "bench" => Self::Bench,
-            _ => Self::Viewer,
-        }
+        key.parse().unwrap_or(Self::Viewer)
+    }
+}
+
+impl std::str::FromStr for Role {
+    type Err = Refusal;
+    fn from_str(key: &str) -> std::result::Result<Self, Refusal> {
+        let all = [Self::Viewer, Self::Bench, Self::Lead];
+        all.into_iter().find(|r| r.key() == key).ok_or_else(|| Refusal::new("role", "expected viewer, bench or lead"))
     }
 }
 

@@ -100,7 +100,8 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
 /// The bytes of a picture of a rebuild, whole or small.
 ///
 /// # Errors
-/// Not found, also for a picture of another rebuild or one that was taken away.
+/// Not found, also for a picture of another rebuild or one that was taken away; a conflict for bytes that are not those that
+/// were put in.
 pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> Result<Vec<u8>> {
     let here = || {
         picture_bodies::table
@@ -109,6 +110,13 @@ pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> R
             .filter(pictures::rebuild_id.eq(rebuild))
             .filter(pictures::taken_away_at.is_null())
     };
+    if here().count().get_result::<i64>(c)? == 0 {
+        return Err(StoreError::NotFound);
+    }
+    if !record::picture_stands(c, rebuild, picture)? {
+        let words = "this picture is not the one that was put in: it was changed behind the record, and is not shown as evidence";
+        return Err(StoreError::Conflict(words.into()));
+    }
     Ok(if small { here().select(picture_bodies::small).first(c)? } else { here().select(picture_bodies::whole).first(c)? })
 }
 

@@ -208,6 +208,14 @@ fn said_of(c: &mut MysqlConnection, rebuild: Id, keys: &[&str]) -> Result<Rows> 
     bound::fold(list.iter().map(String::as_str))
 }
 
+/// Are the bytes of a picture those that were put in?
+pub(crate) fn picture_stands(c: &mut MysqlConnection, rebuild: Id, picture: Id) -> Result<bool> {
+    let now = bound::picture(c, picture)?;
+    let keys: Vec<&str> = now.keys().map(|row| row.1.as_str()).collect();
+    let said = said_of(c, rebuild, &keys)?;
+    Ok(!now.is_empty() && now.iter().all(|(row, digest)| said.get(row) == Some(digest)))
+}
+
 /// Binds the rows of rebuilds that were kept before rows were bound, once. Returns how many.
 ///
 /// # Errors
@@ -440,4 +448,49 @@ pub(crate) fn open(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
         return Err(StoreError::Held("this rebuild is finished and signed: its record takes no more changes".into()));
     }
     Ok(locked)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn chain(seconds: &[i64]) -> (Vec<(i32, NaiveDateTime, String, String)>, String) {
+        let mut prev = GENESIS.to_owned();
+        let at = |s: i64| chrono::DateTime::from_timestamp(1_790_000_000 + s, 0).unwrap_or_default().naive_utc();
+        let mut out = Vec::new();
+        for (seq, s) in (1..).zip(seconds) {
+            let text = Text { chain: "people", seq, at: at(*s), person: "Ines", kind: "changed", body: "so", bound: "" };
+            let next = hash(&prev, &text);
+            out.push((seq, at(*s), std::mem::replace(&mut prev, next.clone()), next));
+        }
+        (out, prev)
+    }
+
+    fn followed(list: &[(i32, NaiveDateTime, String, String)], seq: i32, head: &str) -> Verdict {
+        let links = list.iter().map(|(seq, at, prev, hash)| Link { seq: *seq, at: *at, prev, hash, again: hash.clone() });
+        follow(links, seq, head)
+    }
+
+    #[test]
+    fn a_clock_that_was_set_back_is_remarked_and_breaks_nothing() {
+        let (list, head) = chain(&[0, 5, 5, 2, 9]);
+        let Verdict::Whole { entries, remarks, .. } = followed(&list, 5, &head) else { panic!("whole") };
+        assert_eq!((entries, remarks), (5, vec!["the clock was set back before entry 4".to_owned()]));
+        let (list, head) = chain(&[0, 5, 5, 6]);
+        assert!(matches!(followed(&list, 4, &head), Verdict::Whole { remarks, .. } if remarks.is_empty()));
+    }
+
+    #[test]
+    fn a_chain_breaks_where_it_was_cut_or_exchanged() {
+        let (list, head) = chain(&[0, 1, 2, 3]);
+        let (other, _) = chain(&[0, 7, 8]);
+        let at = |v: Verdict| match v {
+            Verdict::Broken { seq, why } => format!("{seq}: {why}"),
+            other => format!("{other:?}"),
+        };
+        assert_eq!(at(followed(&list[..3], 4, &head)), "4: entries at the end are missing");
+        assert_eq!(at(followed(&list[1..], 4, &head)), "2: an entry before it is missing");
+        let mixed = [list[0].clone(), other[1].clone(), list[2].clone(), list[3].clone()];
+        assert_eq!(at(followed(&mixed, 4, &head)), "3: it does not follow from the entry before");
+    }
 }

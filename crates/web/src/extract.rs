@@ -74,15 +74,11 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
 /// A customer's viewer sees that customer's rebuilds and what is the viewer's own, and nothing else: every other room is closed,
 /// and another's rebuild is not there.
 async fn sees(store: &Store, person: &Person, uri: &Uri) -> Result<(), WebError> {
-    const OPEN: [&str; 7] = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out"];
+    // What "Why" shows of a rebuild is decided where it reads it: an address can be written in many ways.
+    const OPEN: [&str; 8] = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why"];
     let path = uri.path();
-    let in_query = || uri.query().and_then(|q| q.split('&').find_map(|p| p.strip_prefix("rebuild=")));
     let rebuild = match path.strip_prefix("/rebuilds/") {
         Some(rest) => rest.split('/').next(),
-        None if path == "/why" => match in_query() {
-            Some(id) => Some(id),
-            None => return Ok(()),
-        },
         None if OPEN.contains(&path) => return Ok(()),
         None => return Err(WebError::NotAllowed("This room is for the people of the shop. Your rebuilds stand on the Floor.")),
     };

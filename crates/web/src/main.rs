@@ -238,12 +238,7 @@ async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError
             }
         }
         PeopleCommand::Add { handle, name, role } => {
-            let role = match role.as_str() {
-                "viewer" => people::Role::Viewer,
-                "bench" => people::Role::Bench,
-                "lead" => people::Role::Lead,
-                _ => return Err(ironseat_core::Refusal::new("role", "expected viewer, bench or lead").into()),
-            };
+            let role: people::Role = role.parse()?;
             let code = store.run(move |c| roster::invite(c, None, &handle, &name, role, None)).await?;
             println!("Code, for seven days: {code}");
         }

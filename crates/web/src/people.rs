@@ -73,15 +73,6 @@ pub struct PeopleForm {
     customer: String,
 }
 
-fn role_of(key: &str) -> Result<Role, Refusal> {
-    match key {
-        "viewer" => Ok(Role::Viewer),
-        "bench" => Ok(Role::Bench),
-        "lead" => Ok(Role::Lead),
-        _ => Err(Refusal::new("role", "expected viewer, bench or lead")),
-    }
-}
-
 async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
     let (list, entries, verdict, clocks, customers) = app
         .store
@@ -140,12 +131,12 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
         .store
         .run(move |c| {
             if g.act == "invite" {
-                return roster::invite(c, Some(&who), &g.handle, &g.name, role_of(&g.role)?, g.customer.parse().ok()).map(Some);
+                return roster::invite(c, Some(&who), &g.handle, &g.name, g.role.parse()?, g.customer.parse().ok()).map(Some);
             }
             let id: Id = g.person.parse().map_err(|_| StoreError::NotFound)?;
             match g.act.as_str() {
                 "rename" => roster::rename(c, &who, id, &g.name)?,
-                "role" => roster::set_role(c, Some(&who), id, role_of(&g.role)?, g.customer.parse().ok())?,
+                "role" => roster::set_role(c, Some(&who), id, g.role.parse()?, g.customer.parse().ok())?,
                 "away" => roster::put_away(c, &who, id)?,
                 "back" => roster::bring_back(c, &who, id)?,
                 "reset" => return roster::reset(c, Some(&who), id).map(Some),
@@ -243,11 +234,15 @@ fn me(reader: &Reader, clocks: &[ironseat_store::rebuilds::Clock]) -> MePage {
 
 /// A person's own page.
 pub async fn own(State(app): State<App>, reader: Reader, Query(q): Query<Changed>) -> WebResult {
-    let said = if q.changed.is_empty() { "" } else { "Changed. Whoever else was signed in under your name is not any more." };
+    let said = match q.changed.as_str() {
+        "" => "",
+        "pin" => "Your PIN is changed.",
+        _ => "Your password is changed. Whoever else was signed in under your name is not any more.",
+    };
     page(&MePage { said, ..me(&reader, &app.store.run(live_clocks).await?) })
 }
 
-/// Set when something was changed just now.
+/// What was changed just now.
 #[derive(Deserialize, Default)]
 #[serde(default)]
 pub struct Changed {
@@ -283,7 +278,7 @@ pub async fn change_own(
     match done {
         Ok(person) => {
             begin(&mut auth, &session, &User(person)).await?;
-            Ok(Redirect::to("/me?changed=1").into_response())
+            Ok(Redirect::to(if f.act == "pin" { "/me?changed=pin" } else { "/me?changed=password" }).into_response())
         }
         Err(e) => {
             let (status, field, error) = refused(e, "general")?;

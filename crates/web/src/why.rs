@@ -12,7 +12,7 @@ use ironseat_core::seat::worked::{Worked, worked};
 use ironseat_core::why::{TRADE, slug};
 use ironseat_store::readings::{SeatRecord, seat_record};
 use ironseat_store::rebuilds::{self, Rebuild, live_clocks};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{Id, StoreError, customers};
 use pulldown_cmark::{Parser, html::push_html};
 use serde::Deserialize;
 use std::sync::LazyLock;
@@ -155,10 +155,12 @@ pub async fn show(State(app): State<App>, reader: Reader, Query(q): Query<WhyQue
         Some(id) => format!("/why?rebuild={id}&seat={}", encode(&q.seat)),
         None => "/why".into(),
     };
+    let who = reader.person.clone();
     let (clocks, seat) = app
         .store
         .run(move |c| {
             let seat = match q.rebuild {
+                Some(id) if !customers::may_see(c, &who, id)? => return Err(StoreError::NotFound),
                 Some(id) => {
                     let r = rebuilds::get(c, id)?;
                     let s = seat_record(c, &r, &q.seat)?;

@@ -278,20 +278,7 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
     assert_eq!(b.post("/rules", good).await.location(), "/rules");
     assert_eq!(b.post("/rules", good).await.status, StatusCode::CONFLICT);
 
-    let anatomy = b
-        .get("/")
-        .await
-        .body
-        .split("name=\"anatomy\"")
-        .nth(1)
-        .unwrap()
-        .split("<option value=\"")
-        .nth(1)
-        .unwrap()
-        .split('"')
-        .next()
-        .unwrap()
-        .to_owned();
+    let anatomy = b.get("/").await.value(&["name=\"anatomy\""]);
     let form = |due: &str| {
         format!(
             "id=01890000-0000-7000-8000-0000000000aa&number=R-0500&title=Spare+pump&customer=Fennel+Lock+Water+Board&anatomy={anatomy}&due_on={due}"
@@ -687,17 +674,15 @@ async fn people_are_a_leads_business_and_a_code_is_shown_once() {
     }
     let a = m.post("/me", "act=password&old=a+long+enough+one&fresh=yet+another+one&again=yet+another+one").await;
     assert_eq!(a.status, StatusCode::SEE_OTHER);
-    assert!(m.get("/me?changed=1").await.body.contains("Changed."));
+    assert!(m.get(a.location()).await.body.contains("Your password is changed."));
 
     // Put away: his session ends with the next request.
-    let people = b.get("/people").await.body;
-    let row = people.split("Marek Quill</th>").nth(1).or_else(|| people.split("Marek Quill").nth(1)).unwrap();
-    let id = row.split("name=\"person\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let people = b.get("/people").await;
+    let id = people.value(&["Marek Quill</th>", "name=\"person\""]);
     assert_eq!(b.post("/people", &format!("act=away&person={id}")).await.status, StatusCode::SEE_OTHER);
     assert_eq!(m.get("/").await.status, StatusCode::SEE_OTHER, "led to the sign-in");
     // The last lead cannot put herself away.
-    let own =
-        people.split("<small>you</small>").nth(1).unwrap().split("name=\"person\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let own = people.value(&["<small>you</small>", "name=\"person\""]);
     let a = b.post("/people", &format!("act=away&person={own}")).await;
     assert!(a.status == StatusCode::CONFLICT && a.body.contains("the last lead"), "{}", a.body);
     for wrong in ["act=away&person=12", "act=reset&person=01890000-0000-7000-8000-000000000000"] {
@@ -756,7 +741,11 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     }
     assert_eq!(viewer.get(&format!("/why?rebuild={own}&seat=ie")).await.status, StatusCode::OK);
     assert_eq!(viewer.get(&format!("/why?rebuild={other}&seat=rotor")).await.status, StatusCode::NOT_FOUND);
-    assert_eq!(viewer.get(&format!("/why?x=1&rebuild={other}")).await.status, StatusCode::NOT_FOUND);
+    // However the address is written.
+    for query in ["x=1&rebuild=", "%72ebuild=", "rebuil%64=", "+=&rebuild="] {
+        let a = viewer.get(&format!("/why?{query}{other}&seat=ie")).await;
+        assert!(a.status == StatusCode::NOT_FOUND && !a.body.contains("R-0415"), "{query}: {}", a.status);
+    }
     let floor = viewer.get("/").await.body;
     assert!(floor.contains("R-0412") && !floor.contains("R-0415") && !floor.contains("Fennel") && !floor.contains("href=\"/anatomies\""));
     let all = lead.get("/?find=R-04").await.body;
@@ -767,32 +756,8 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     // A clock on another's machine is none of theirs.
     let clocks = viewer.get("/clocks").await.body;
     assert!(clocks.contains("R-0412"), "their own ring is cooling: {clocks}");
-    let id = lead
-        .get("/people")
-        .await
-        .body
-        .split("Saltmarsh Ice &#38; Cold Store</th>")
-        .nth(1)
-        .unwrap()
-        .split("name=\"person\" value=\"")
-        .nth(1)
-        .unwrap()
-        .split('"')
-        .next()
-        .unwrap()
-        .to_owned();
-    let customers = lead.get("/customers").await.body;
-    let fennel = customers
-        .split("<h2>Fennel Lock")
-        .nth(1)
-        .unwrap()
-        .split("name=\"customer\" value=\"")
-        .nth(1)
-        .unwrap()
-        .split('"')
-        .next()
-        .unwrap()
-        .to_owned();
+    let id = lead.get("/people").await.value(&["Saltmarsh Ice &#38; Cold Store</th>", "name=\"person\""]);
+    let fennel = lead.get("/customers").await.value(&["<h2>Fennel Lock", "name=\"customer\""]);
     assert_eq!(
         lead.post("/people", &format!("act=role&person={id}&role=viewer")).await.status,
         StatusCode::UNPROCESSABLE_ENTITY,
@@ -813,23 +778,58 @@ async fn customers_have_their_machines_by_serial_number() {
         assert!(page.contains(wanted), "{wanted}");
     }
     // The same machine again: one line with two rebuilds, and no second customer for a name in another case.
-    let anatomy = lead.get("/").await.body.split("<option value=\"0").nth(1).map(|s| format!("0{}", s.split('"').next().unwrap())).unwrap();
+    let anatomy = lead.get("/").await.value(&["name=\"anatomy\""]);
     let id = ironseat_store::Id::new();
     let form =
         format!("id={id}&number=R-0777&title=Sheave+shaft&customer=hollow+hill+funicular&serial=HH-S1&anatomy={anatomy}&due_on=2027-01-15");
     assert_eq!(lead.post("/rebuilds", &form).await.status, StatusCode::SEE_OTHER);
-    let page = lead.get("/customers").await.body;
+    let answer = lead.get("/customers").await;
+    let page = &answer.body;
     assert_eq!((page.matches("HH-S1").count(), page.to_lowercase().matches("<h2>hollow hill").count()), (1, 1));
     assert!(page.contains("R-0777"));
     for (body, says) in [("act=add&name=", "expected the customer"), ("act=add&name=Fennel+Lock+Water+Board", "is there already")] {
         let a = lead.post("/customers", body).await;
         assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(says), "{body}");
     }
-    let fennel =
-        page.split("<h2>Fennel Lock").nth(1).unwrap().split("name=\"customer\" value=\"").nth(1).unwrap().split('"').next().unwrap();
+    let fennel = answer.value(&["<h2>Fennel Lock", "name=\"customer\""]);
     let a = lead.post("/customers", &format!("act=contact&customer={fennel}&contact=Lock+keeper%2C+by+the+bell")).await;
     assert_eq!(a.status, StatusCode::SEE_OTHER);
     let mut bench = Browser::signed_in(&app, "tomasz").await;
     assert!(bench.get("/customers").await.body.contains("Lock keeper, by the bell"));
     assert_eq!(bench.post("/customers", "act=add&name=Another").await.status, StatusCode::FORBIDDEN);
+}
+
+/// What was signed is another number now: the sheet asks why, beside the entry, and the certificate shows that it was opened.
+#[tokio::test]
+async fn a_signed_seat_is_read_again_only_with_a_reason() {
+    use diesel::RunQueryDsl as _;
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412");
+    let c = &mut f.connection();
+    for sql in [
+        "UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6) WHERE kind = 'sign' AND seat = 'ie' AND rebuild_id = ?",
+        "INSERT INTO sign_offs (id, rebuild_id, seat, person_id, role, said, at) SELECT UNHEX(REPLACE(UUID(), '-', '')), ?, 'ie', id, 'bench', 'so', UTC_TIMESTAMP(6) FROM people WHERE handle = 'tomasz'",
+    ] {
+        diesel::sql_query(sql).bind::<diesel::sql_types::Binary, _>(id).execute(c).unwrap();
+    }
+    let sheet = format!("/rebuilds/{id}/seats/ie/sheets/journal");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = b.get(&format!("{sheet}?cell=B1")).await;
+    assert!(
+        page.body.contains("This seat is signed")
+            && page.body.contains("id=\"text\"")
+            && page.body.contains("form=\"entry\" name=\"reason\"")
+    );
+    let over = page.value(&["name=\"over\""]);
+    let read = |reason: &str| format!("cell=B1&text=40.0085&over={over}&reason={reason}");
+    let a = b.post(&format!("{sheet}/readings"), &read("oh")).await;
+    assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
+    for kept in ["say in 5 to 300 characters", "value=\"40.0085\"", "value=\"oh\"", "aria-invalid=\"true\" aria-describedby=\"said\""] {
+        assert!(a.body.contains(kept), "{kept}");
+    }
+    let a = b.post(&format!("{sheet}/readings"), &read("the+first+was+read+beside+the+land")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&format!("/rebuilds/{id}/certificate")).await.body.contains("opened again since"));
+    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
+    assert!(ledger.contains("to be signed again") && ledger.contains("the first was read beside the land"));
 }

@@ -45,6 +45,8 @@ pub enum ClearanceCall {
 /// What is left.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct ClearanceLeft {
+    /// Clearance of the group before anything is fitted.
+    pub group: (Micrometres, Micrometres),
     /// Growth of the inner raceway (min, max).
     pub growth: (Micrometres, Micrometres),
     /// Closing of the outer raceway (min, max).
@@ -115,6 +117,7 @@ pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
         ClearanceCall::Go
     };
     Ok(ClearanceLeft {
+        group: b.clearance,
         growth: (Micrometres(g0), Micrometres(g1)),
         closing: (Micrometres(c0), Micrometres(c1)),
         heat: Micrometres(heat),

@@ -186,6 +186,8 @@ pub struct Fit {
     pub grip: Option<Seconds>,
     pub grip_at: Celsius,
     pub cool: Option<Seconds>,
+    /// How it cools in still air; none when it is no warmer than the room.
+    pub cooling: Option<Cooling>,
     /// Force for what is left at the heat cap.
     pub rest_force: Newtons,
     pub clearance: Option<ClearanceLeft>,
@@ -306,6 +308,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         press_machine: shop.strongest().map(|p| (p.name.clone(), Newtons(p.capacity.0 * rules.press_share))),
         weakest,
         grip: cooling.and_then(|c| c.until(grip_at)),
+        cooling,
         cool: cooling.and_then(|c| c.until(room + COLD)),
         grip_at,
         rest_force: rest.high.force,

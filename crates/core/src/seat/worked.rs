@@ -242,9 +242,10 @@ fn pressing(f: &Fit) -> Worked {
 fn bearing_it(f: &Fit) -> Worked {
     let m = &f.model;
     let (d, hub) = (m.d.0, m.hub_outside);
-    let q = (d / hub).powi(2);
-    // What a ring that is colder in service adds is in the stress already.
-    let p = f.press.stress.hoop.0 * (1.0 - q) / (1.0 + q);
+    // A ring that is colder in service shrinks on: the pressure grows with what it takes up.
+    let colder = m.hub.expansion() * d * 1000.0 * (-m.ring_hotter.0).max(0.0);
+    let high = f.press.high;
+    let p = high.pressure.0 * (high.delta_eff.0 + colder) / high.delta_eff.0;
     let (hub, d, p) = (n(hub), n(d), n(p));
     let share = |v: f64| v * 100.0;
     let (shaft_formula, shaft) = if m.shaft_bore.0 > 0.0 {
@@ -282,8 +283,6 @@ fn bearing_it(f: &Fit) -> Worked {
 fn clearance(f: &Fit, facts: &SeatFacts) -> Worked {
     let mut w = Worked { anchor: "clearance-left", lines: Vec::new(), assumed: Vec::new() };
     let Some(c) = &f.clearance else { return w };
-    // The group, from what is left of it.
-    let group = (c.left.0.0 + c.growth.1.0 + c.closing.1.0 + c.heat.0, c.left.1.0 + c.growth.0.0 + c.closing.0.0 + c.heat.0);
     let less = |g: f64, a: f64, b: f64| format!("{} − {} − {} − {}", n(g), n(a), n(b), n(c.heat.0));
     if c.heat.0 > 0.0 {
         let outer = n(facts.inside().outer_raceway.0);
@@ -292,8 +291,8 @@ fn clearance(f: &Fit, facts: &SeatFacts) -> Worked {
         w.lines.push(um("lost to the warmer inner ring", "α ΔT D_e", numbers, c.heat));
     }
     let formula = "group − growth − closing − heat";
-    w.lines.push(um("left, least", formula, less(group.0, c.growth.1.0, c.closing.1.0), c.left.0));
-    w.lines.push(um("left, most", formula, less(group.1, c.growth.0.0, c.closing.0.0), c.left.1));
+    w.lines.push(um("left, least", formula, less(c.group.0.0, c.growth.1.0, c.closing.1.0), c.left.0));
+    w.lines.push(um("left, most", formula, less(c.group.1.0, c.growth.0.0, c.closing.0.0), c.left.1));
     w.assumed.push(format!("the inner ring runs {} K hotter than the outer one", n(facts.seat.inner_hotter_k.0)));
     if f.housing_from_limits {
         w.assumed.push("the housing by its drawing: it was not measured".into());
@@ -335,10 +334,10 @@ fn heating(f: &Fit, facts: &SeatFacts) -> Worked {
 
 fn cooling(f: &Fit, facts: &SeatFacts) -> Worked {
     let mut w = Worked { anchor: "cooling", lines: Vec::new(), assumed: Vec::new() };
-    let (Some(grip), true) = (f.grip, f.interference.max.0 > 0.0) else { return w };
+    let (Some(grip), Some(cooling), true) = (f.grip, f.cooling, f.interference.max.0 > 0.0) else { return w };
     let k = per_kelvin(Material::BearingSteel, facts.bearing.d.0);
     let (mass, area) = (facts.mass_g() / 1000.0, facts.area_mm2() / 1e6);
-    let tau = mass * STEEL_J_KGK / (STILL_AIR_W_M2K * area);
+    let tau = cooling.tau.0;
     w.lines.push(plain(
         "time constant τ",
         "m c/(h A)",

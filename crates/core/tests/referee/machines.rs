@@ -1,22 +1,6 @@
 //! Machines to try: those of the demo, and random ones built outward from a collar.
 
-use ironseat_core::anatomy::{Anatomy, build_sheet};
 use std::fmt::Write as _;
-
-/// The demo sheets.
-pub fn demo() -> Vec<(String, Anatomy)> {
-    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../store/demo");
-    let mut list: Vec<_> =
-        std::fs::read_dir(folder).unwrap().map(|f| f.unwrap().path()).filter(|p| p.extension().is_some_and(|e| e == "toml")).collect();
-    list.sort();
-    assert_eq!(list.len(), 13);
-    list.into_iter()
-        .map(|p| {
-            let a = build_sheet::read(&std::fs::read_to_string(&p).unwrap()).unwrap_or_else(|e| panic!("{}: {}", p.display(), e.message));
-            (p.file_stem().unwrap().to_string_lossy().into_owned(), a)
-        })
-        .collect()
-}
 
 /// A plain generator of numbers, the same for the same seed.
 pub struct Dice(pub u64);

@@ -4,6 +4,8 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
+#[path = "../demo/mod.rs"]
+mod demo;
 mod judge;
 mod machines;
 
@@ -115,7 +117,7 @@ fn ids(order: &[&Act]) -> String {
 #[test]
 fn every_order_that_is_offered_or_allowed_can_be_worked_on_the_demo_machines() {
     let mut dice = Dice(7);
-    for (name, a) in machines::demo() {
+    for (name, a) in demo::named() {
         judged(&name, &a, 12, &mut dice);
     }
 }
@@ -148,7 +150,7 @@ fn every_before_of_way_and_reach_is_needed() {
         let a = build_sheet::parse(&machines::random(seed)).unwrap();
         derive(&a).unwrap().faults.is_empty().then(|| (format!("random {seed}"), a))
     });
-    for (name, a) in machines::demo().into_iter().chain(random.take(120)) {
+    for (name, a) in demo::named().into_iter().chain(random.take(120)) {
         let d = derive(&a).unwrap();
         for phase in [Phase::Apart, Phase::Mount] {
             let acts: Vec<&Act> = d.acts.iter().filter(|s| s.phase == phase).collect();
@@ -182,7 +184,7 @@ fn what_comes_off_frees_the_part_and_nothing_less_does() {
         let a = build_sheet::parse(&machines::random(seed)).unwrap();
         derive(&a).unwrap().faults.is_empty().then(|| (format!("random {seed}"), a))
     });
-    for (name, a) in machines::demo().into_iter().chain(random.take(150)) {
+    for (name, a) in demo::named().into_iter().chain(random.take(150)) {
         let d = derive(&a).unwrap();
         let all: Vec<String> = d.bodies.list.iter().skip(1).map(|b| b.id.clone()).collect();
         let have: Vec<&str> = all.iter().map(String::as_str).collect();

@@ -31,6 +31,11 @@ impl Answer {
             body: String::from_utf8_lossy(&body.collect().await.unwrap().to_bytes()).into_owned(),
         }
     }
+    /// The value that stands after these marks, each looked for behind the one before.
+    pub fn value(&self, marks: &[&str]) -> String {
+        let rest = marks.iter().fold(self.body.as_str(), |rest, m| rest.split_once(m).unwrap_or_else(|| panic!("no {m}")).1);
+        rest.split_once("value=\"").unwrap().1.split('"').next().unwrap().to_owned()
+    }
     pub fn location(&self) -> &str {
         self.headers.get(header::LOCATION).map_or("", |v| v.to_str().unwrap())
     }
