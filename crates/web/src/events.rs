@@ -9,7 +9,7 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum_login::tower_sessions::Session;
 use futures::stream::{self, Stream, StreamExt as _};
 use ironseat_store::people::Person;
-use ironseat_store::{Id, Store, customers, record, sessions};
+use ironseat_store::{Id, Store, customers, people, record, sessions};
 use std::collections::HashSet;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -74,13 +74,18 @@ impl Live {
     }
 }
 
-/// Ends when the person may not look any more: signed out, put away, expired.
-async fn over(app: App, session: Session) {
+/// Ends when the person may not look any more, or at other things: signed out, expired, put away, another role or customer.
+async fn over(app: App, session: Session, who: Arc<Person>) {
     loop {
         tokio::time::sleep(SESSION_LOOK).await;
         let Some(id) = session.id().map(|i| i.to_string()) else { return };
+        let was = who.clone();
+        let same = app.store.run(move |c| {
+            let now = people::get(c, was.id)?;
+            Ok(sessions::load(c, &id)?.is_some() && now.is_some_and(|p| p.role == was.role && p.customer == was.customer))
+        });
         // A database that does not answer ends nobody's session.
-        if matches!(app.store.run(move |c| sessions::load(c, &id)).await, Ok(None)) {
+        if matches!(same.await, Ok(false)) {
             return;
         }
     }
@@ -96,6 +101,7 @@ fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl St
     let mut stop = app.stop.subscribe();
     let hello = stream::once(async { Ok(Event::default().event("hello").data("1").retry(Duration::from_secs(1))) });
     let (store, who) = (app.store.clone(), Arc::new(who));
+    let whose = who.clone();
     let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| {
         let (store, who) = (store.clone(), who.clone());
         async move {
@@ -116,7 +122,7 @@ fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl St
     hello.chain(changes).take_until(async move {
         tokio::select! {
             _ = stop.wait_for(|s| *s) => {}
-            () = over(app, session) => {}
+            () = over(app, session, whose) => {}
         }
     })
 }

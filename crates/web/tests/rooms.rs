@@ -626,13 +626,22 @@ async fn a_stream_ends_with_its_session_and_reckoning_is_bounded() {
     let long = ask(many(60.0)).await;
     assert!(long.status == StatusCode::UNPROCESSABLE_ENTITY && long.body.contains("\"field\":\"seconds\""), "{}", long.body);
     assert_ne!(ask(many(0.05)).await.status, StatusCode::SERVICE_UNAVAILABLE);
-    // Signed out, a stream that was opened before ends by itself.
+    // Signed out, or put away, a stream that was opened before ends by itself.
     let request =
         Request::get("/events").header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &b.cookie).body(Body::empty()).unwrap();
-    let mut stream = app.clone().oneshot(request).await.unwrap().into_body();
+    let stream = app.clone().oneshot(request).await.unwrap().into_body();
+    let mut lead = Browser::signed_in(&app, "ines").await;
+    let pell = Browser::signed_in(&app, "pell").await;
+    let request =
+        Request::get("/events").header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &pell.cookie).body(Body::empty()).unwrap();
+    let other = app.clone().oneshot(request).await.unwrap().into_body();
+    let id = lead.get("/people").await.value(&["Pell Adeyemi</th>", "name=\"person\""]);
+    assert_eq!(lead.post("/people", &format!("act=away&person={id}")).await.status, StatusCode::SEE_OTHER);
     assert_eq!(b.post("/sign-out", "").await.status, StatusCode::SEE_OTHER);
-    let ended = tokio::time::timeout(std::time::Duration::from_secs(30), async { while let Some(Ok(_)) = stream.frame().await {} });
-    ended.await.expect("it ends within half a minute");
+    let to_the_end = async |mut s: Body| while let Some(Ok(_)) = s.frame().await {};
+    let both = futures::future::join(to_the_end(stream), to_the_end(other));
+    let ended = tokio::time::timeout(std::time::Duration::from_secs(30), both);
+    ended.await.expect("they end within half a minute");
 }
 
 #[tokio::test]
