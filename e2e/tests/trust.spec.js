@@ -144,8 +144,15 @@ test("a waiting reading belongs to who typed it, whoever signs in meanwhile", as
   expect(shop.sql("SELECT COUNT(*) FROM readings WHERE typed = '40.008'").trim()).toBe("0");
   // Back at his bench it goes by itself, under his name, once; a second tab does not send it twice.
   await page.context().clearCookies();
-  const [other] = [await page.context().newPage()];
+  const other = await page.context().newPage();
   await signIn(page, shop.address, "tomasz");
+  // A tab that was left open under an older sign-in of his tries in vain, and keeps nobody from sending.
+  const stale = await page.context().newPage();
+  await stale.route("**/readings", r => r.abort());
+  await stale.goto(`${shop.address}${href}/seats/de/sheets/ring_bore`);
+  await page.context().clearCookies();
+  await signIn(page, shop.address, "tomasz");
+  await stale.unroute("**/readings");
   await other.goto(`${shop.address}${href}/seats/de/sheets/journal`);
   await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
   await expect(page.locator("tr[data-cell='A1'] [data-value]")).toContainText("40.008", { timeout: 15_000 });

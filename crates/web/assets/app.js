@@ -241,30 +241,36 @@
   async function send() {
     if (sending || !me) return;
     sending = true;
-    await alone(sendAll);
+    await sendAll();
     sending = false;
     markWaiting();
   }
+  // One try, while no other tab tries: a tab whose sign-in is over must not keep the others from sending.
+  async function tryOne(item) {
+    if (localStorage.getItem(KEY + item.id) === null) return { elsewhere: true };
+    let r, html;
+    try {
+      const form = new URLSearchParams({ id: item.id, cell: item.cell, text: item.text, over: item.over, instrument: item.instrument, units: item.units });
+      if (item.sure) form.set("sure", "true");
+      if (item.reason) form.set("reason", item.reason);
+      r = await fetch(item.base + "/readings", { method: "POST", body: form, headers: { "HX-Request": "true", "X-CSRF-Token": body.dataset.csrf }, signal: AbortSignal.timeout(8000) });
+      html = await r.text();
+    } catch { r = null; }
+    const final = r && (r.ok || r.status === 409 || r.status === 422 || r.status === 404);
+    if (final) drop(item);
+    else put({ ...item, tried: true, signedOut: r?.status === 401 || r?.status === 403 });
+    return { r, html, final };
+  }
   async function sendAll() {
     for (let q = queue(); q.length; q = queue()) {
-      const item = q[0];
-      let r, html;
-      try {
-        const form = new URLSearchParams({ id: item.id, cell: item.cell, text: item.text, over: item.over, instrument: item.instrument, units: item.units });
-        if (item.sure) form.set("sure", "true");
-        if (item.reason) form.set("reason", item.reason);
-        r = await fetch(item.base + "/readings", { method: "POST", body: form, headers: { "HX-Request": "true", "X-CSRF-Token": body.dataset.csrf }, signal: AbortSignal.timeout(8000) });
-        html = await r.text();
-      } catch { r = null; }
-      const final = r && (r.ok || r.status === 409 || r.status === 422 || r.status === 404);
+      const item = q[0], { r, html, final, elsewhere } = await alone(() => tryOne(item));
+      if (elsewhere) { refresh(); continue; }
       if (!final) {
-        put({ ...item, tried: true, signedOut: r?.status === 401 || r?.status === 403 });
         markWaiting();
         await new Promise(f => setTimeout(f, pause)); pause = Math.min(pause * 1.6, 4000);
         continue;
       }
       pause = 400;
-      drop(item);
       if ($("#live")?.dataset.sheet === item.base) {
         const more = busy || queue().some(i => i.base === item.base);
         // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
