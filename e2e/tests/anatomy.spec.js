@@ -1,5 +1,5 @@
 // A machine described once: built on the drawing by mouse and by keys, told what contradicts, kept, exported and read in.
-import { test, expect, signIn } from "./shop.js";
+import { test, expect, signIn, boxOf } from "./shop.js";
 import { readFileSync } from "node:fs";
 
 async function drop(page, kind, land) {
@@ -133,7 +133,7 @@ test("a part is pulled off the shelf by finger, and dropped into a housing", asy
   const count = () => page.locator(".lists [data-pick-part]").count(), before = await count();
   // A finger: down on the kind, over the drawing, up on a land. A short touch on the shelf still presses.
   const pull = async (kind, to) => {
-    const at = await page.locator(`.shelf [data-kind="${kind}"]`).boundingBox();
+    const at = await boxOf(page.locator(`.shelf [data-kind="${kind}"]`));
     await page.evaluate(([kind, x, y, to]) => {
       const k = document.querySelector(`.shelf [data-kind="${kind}"]`), b = document.querySelector(to).getBoundingClientRect();
       const go = (type, x, y, on) => on.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 7, pointerType: "touch", clientX: x, clientY: y }));

@@ -63,6 +63,7 @@ export async function openSheet(page, address, number, seat, kind) {
 
 /** Types readings one after the other, each acknowledged before the next. */
 export async function type(page, readings) {
+  await page.waitForLoadState();
   for (const r of readings) {
     const before = await page.locator("tr[data-cell]:not([data-reading=''])").count();
     await page.keyboard.type(r);
@@ -71,7 +72,26 @@ export async function type(page, readings) {
   }
 }
 
+/** Presses a key once the page that it is meant for listens. */
+export async function press(page, key) {
+  await page.waitForLoadState();
+  await page.keyboard.press(key);
+}
+
+/** Where an element is, once it is drawn: while the page is being refreshed it is nowhere for a moment. */
+export async function boxOf(locator) {
+  let box = null;
+  await expect.poll(async () => (box = await locator.boundingBox()), "it is drawn").not.toBeNull();
+  return box;
+}
+
 export const test = base.extend({
+  // IRONSEAT_SLOW=4 makes the browser's processor four times as slow, which is how races are looked for.
+  page: async ({ page }, use) => {
+    const rate = Number(process.env.IRONSEAT_SLOW ?? 1);
+    if (rate > 1) await (await page.context().newCDPSession(page)).send("Emulation.setCPUThrottlingRate", { rate });
+    await use(page);
+  },
   shop: async ({}, use) => { const shop = await Shop.open(); await use(shop); await shop.close(); },
 });
 export { expect };

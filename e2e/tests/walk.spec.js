@@ -1,5 +1,5 @@
 // What a new user does: one seat, from measuring to the certificate.
-import { test, expect, signIn, openSheet, type } from "./shop.js";
+import { test, expect, signIn, openSheet, type, boxOf, press } from "./shop.js";
 
 const JOURNAL = ["40.008", "40.009", "40.008", "40.008", "+8 um", "40.009", "40.008", "40.008", "40.008", "40.009", "40.008", "40.008"];
 const BORE = Array(12).fill("39.994");
@@ -105,7 +105,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   const base = page.url().replace(/\?.*/, "");
   await page.goto(base + "/seats/de/sheets/journal?cell=B1");
   const why = page.getByLabel("This seat is signed"), entry = page.locator("#text");
-  expect((await why.boundingBox()).y).toBeGreaterThan((await entry.boundingBox()).y + 40);
+  await expect(async () => expect((await boxOf(why)).y).toBeGreaterThan((await boxOf(entry)).y + 40)).toPass();
   await entry.fill("40.0085");
   await entry.press("Enter");
   await expect(page.locator('.measure [role="alert"]')).toContainText("this seat is signed");
@@ -136,7 +136,7 @@ test("things going wrong get their call and their way out", async ({ page, shop 
   await signIn(page, shop.address, "tomasz");
   await openSheet(page, shop.address, "R-0412", "de", "journal");
   // The call stands beside the entry, not under it.
-  expect((await page.locator("#judged").boundingBox()).y).toBeLessThan(80);
+  await expect(async () => expect((await boxOf(page.locator("#judged"))).y).toBeLessThan(80)).toPass();
   const said = page.locator('.measure [role="alert"]');
   // Asked, not stored; the offered value is taken.
   await page.keyboard.type("1.5753");
@@ -204,39 +204,40 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await page.goto(shop.address + "/sign-in");
   await expect(page.getByLabel("Sign-in name")).toBeFocused();
   await page.keyboard.type("yuki");
-  await page.keyboard.press("Tab");
+  await press(page, "Tab");
   await page.keyboard.type("marrow-quay");
-  await page.keyboard.press("Enter");
+  await press(page, "Enter");
   await expect(page.locator(".strip")).toHaveCount(6);
-  await page.keyboard.press("/");
+  await press(page, "/");
   await page.keyboard.type("brine");
-  await page.keyboard.press("Enter");
+  await press(page, "Enter");
   await expect(page.locator(".strip")).toHaveCount(1);
   await page.locator(".strip .id a").focus();
-  await page.keyboard.press("Enter");
+  await press(page, "Enter");
   await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the journal");
-  await page.keyboard.press("?");
+  await press(page, "?");
   await expect(page.getByRole("dialog")).toBeVisible();
-  await page.keyboard.press("Escape");
-  await page.keyboard.press("u");
+  await press(page, "Escape");
+  await press(page, "u");
   await expect(page.locator(".flip button")).toContainText("in");
-  await page.keyboard.press("s");
+  await press(page, "s");
   await expect(page.locator('.seats a[aria-current]')).toContainText("Impeller-end bearing");
-  await page.keyboard.press("s");
+  await press(page, "s");
   await expect(page.locator('.seats a[aria-current]')).toContainText("Drive-end bearing");
-  await page.keyboard.press("j");
+  await press(page, "j");
   await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the ring bore");
-  await page.keyboard.press("k");
+  await press(page, "k");
   await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the journal");
-  await page.keyboard.press("Enter");
+  await press(page, "Enter");
   // No field has focus: a gauge that types and sends Enter lands in the entry all the same.
+  await page.waitForLoadState();
   await page.locator("#text").evaluate(e => e.blur());
   await type(page, ["1.5751", "1.5752", "40.008 mm"]);
   await expect(page.locator('tr[data-cell="C1"]')).toContainText("1.5751");
-  await page.keyboard.press("Shift+Enter");
+  await press(page, "Shift+Enter");
   await expect(page.locator(".measure h1")).toContainText("Correct plane C");
-  await page.keyboard.press("Escape");
-  await page.keyboard.press("b");
+  await press(page, "Escape");
+  await press(page, "b");
   await expect(page.locator(".trail-list")).toBeVisible();
 });
 

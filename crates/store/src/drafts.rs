@@ -85,9 +85,9 @@ pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
 ///
 /// # Errors
 /// Held for anyone but a lead; a refused anatomy.
-pub fn begin(c: &mut MysqlConnection, who: &Person, id: Id, anatomy: Anatomy) -> Result<()> {
+pub fn begin(c: &mut MysqlConnection, who: &Person, id: Id, anatomy: &Anatomy) -> Result<()> {
     lead(who)?;
-    let a = anatomy.check()?;
+    let a = anatomy.clone().check()?;
     c.transaction(|c| {
         if drafts::table.find(id).select(drafts::id).first::<Id>(c).optional()?.is_some() {
             return Ok(());

@@ -21,6 +21,9 @@ pub enum StoreError {
     /// A step that is held, or a person who may not; the sentence says what is missing.
     #[error("{0}")]
     Held(String),
+    /// Lost against somebody else's work on the same rows, and rolled back whole: [`crate::Store::run`] does it again.
+    #[error("others are writing to the same rows just now: try again")]
+    Clash,
     /// Too many tries.
     #[error("{0}")]
     TooMany(String),
@@ -42,7 +45,9 @@ impl From<diesel::result::Error> for StoreError {
             }
             E::DatabaseError(K::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
             E::DatabaseError(_, ref info) if gone(info.message()) => Self::Unavailable(info.message().to_owned()),
-            E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") || info.message().contains("Deadlock") => {
+            E::DatabaseError(K::SerializationFailure, _) => Self::Clash,
+            E::DatabaseError(_, ref info) if info.message().contains("Deadlock") => Self::Clash,
+            E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") => {
                 Self::Conflict("someone else is writing to this rebuild just now: try again".into())
             }
             // Letters that no kept text of this kind has: nothing goes by such a name.
@@ -60,7 +65,17 @@ impl From<diesel::result::Error> for StoreError {
 
 /// Messages of a connection that broke under a query.
 fn gone(message: &str) -> bool {
-    ["gone away", "Lost connection", "server closed", "Can't connect", "shutdown in progress"].iter().any(|m| message.contains(m))
+    [
+        "gone away",
+        "Lost connection",
+        "server closed",
+        "Can't connect",
+        "shutdown in progress",
+        // A node of a cluster that is not with the others.
+        "WSREP",
+    ]
+    .iter()
+    .any(|m| message.contains(m))
 }
 
 impl From<Refusal> for StoreError {

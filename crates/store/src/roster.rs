@@ -243,7 +243,7 @@ pub(crate) fn before_code(c: &mut MysqlConnection, f: &First, from: &str) -> Res
 }
 
 /// Sets password and PIN, and ends the code.
-pub(crate) fn after_code(c: &mut MysqlConnection, t: &Trial, right: bool, password: String, pin: Option<String>) -> Result<Person> {
+pub(crate) fn after_code(c: &mut MysqlConnection, t: &Trial, right: bool, password: &str, pin: Option<&str>) -> Result<Person> {
     let Some(p) = tried(c, t, right)? else {
         return Err(Refusal::new("code", "this code does not go with this name, or counts no more: ask a lead for a new one").into());
     };
@@ -282,7 +282,7 @@ pub(crate) fn before_own(c: &mut MysqlConnection, who: &Person, own: &Own, from:
     try_own(c, who.id, from)
 }
 
-pub(crate) fn after_own(c: &mut MysqlConnection, t: &Trial, right: bool, who: &Person, own: &Own, hashed: String) -> Result<Person> {
+pub(crate) fn after_own(c: &mut MysqlConnection, t: &Trial, right: bool, who: &Person, own: &Own, hashed: &str) -> Result<Person> {
     if tried(c, t, right)?.is_none() {
         return Err(Refusal::new("old", "that is not your password of now").into());
     }

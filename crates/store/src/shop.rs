@@ -98,8 +98,8 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
 ///
 /// # Errors
 /// A refused figure, or a conflict.
-pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: HouseRules, revision: i32) -> Result<()> {
-    let rules = rules.check()?;
+pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, revision: i32) -> Result<()> {
+    let rules = rules.clone().check()?;
     let old = settings(c)?.ok_or(StoreError::NotFound)?.rules;
     let said = format!("House rules changed: {}.", differences(&old, &rules)?.join("; "));
     let n = changed(c, Chain::Rules, Some(who), &said, |c| {

@@ -26,9 +26,9 @@ async fn a_drawing_is_changed_undone_done_again_and_kept_as_a_version() {
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
     let id = Id::new();
     let key = drafts::key_for(c, "Spare blower").unwrap();
-    assert!(matches!(drafts::begin(c, &tomasz, id, blank(&key, "Spare blower")), Err(StoreError::Held(_))));
-    drafts::begin(c, &ines, id, blank(&key, "Spare blower")).unwrap();
-    drafts::begin(c, &ines, id, blank(&key, "Again")).unwrap();
+    assert!(matches!(drafts::begin(c, &tomasz, id, &blank(&key, "Spare blower")), Err(StoreError::Held(_))));
+    drafts::begin(c, &ines, id, &blank(&key, "Spare blower")).unwrap();
+    drafts::begin(c, &ines, id, &blank(&key, "Again")).unwrap();
     assert_eq!(drafts::open_drafts(c).unwrap().len(), 1);
 
     let d = drafts::change(c, &ines, id, 0, &add(PartKind::Bearing, "land-1")).unwrap();
@@ -64,7 +64,7 @@ async fn a_drawing_is_changed_undone_done_again_and_kept_as_a_version() {
     // The next version keeps the first one for the rebuilds that pin it.
     let next = Id::new();
     let first = drafts::version(c, &key, None).unwrap();
-    drafts::begin(c, &ines, next, first).unwrap();
+    drafts::begin(c, &ines, next, &first).unwrap();
     drafts::change(c, &ines, next, 0, &Change::Edit(Edit::Rename { name: "Spare blower II".into() })).unwrap();
     assert_eq!(drafts::keep(c, &ines, next).unwrap().version, 2);
     assert_eq!(drafts::version(c, &key, Some(1)).unwrap().name, "Spare blower");
@@ -82,7 +82,7 @@ async fn a_machine_that_cannot_be_built_is_not_kept_and_a_draft_can_be_thrown_aw
     let ines = f.person("ines");
     let id = Id::new();
     let spindle = drafts::version(c, "taper-roller-spindle", None).unwrap();
-    drafts::begin(c, &ines, id, spindle).unwrap();
+    drafts::begin(c, &ines, id, &spindle).unwrap();
     // Thicker than what has to pass: the middle.
     let land = Edit::SetLand {
         id: "R6".into(),

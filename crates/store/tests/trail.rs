@@ -313,7 +313,7 @@ async fn a_newer_version_is_shown_and_taken_over_without_losing_records() {
     // The next version: one part more, one less.
     let old = rebuilds::get(c, id).unwrap().anatomy().clone();
     let draft = Id::new();
-    drafts::begin(c, &ines, draft, old.clone()).unwrap();
+    drafts::begin(c, &ines, draft, &old).unwrap();
     let gone = old.parts.iter().find(|p| p.kind == ironseat_core::anatomy::PartKind::Flinger).unwrap().id.clone();
     let d = drafts::change(c, &ines, draft, 0, &Change::Edit(Edit::DropPart { id: gone.clone() })).unwrap();
     let add = Edit::AddPart { kind: ironseat_core::anatomy::PartKind::ORing, land: "B7".into(), into: None };
@@ -347,7 +347,7 @@ async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
         let mut a = rebuilds::get(c, id).unwrap().anatomy().clone();
         change(&mut a);
         let draft = Id::new();
-        drafts::begin(c, &ines, draft, a).unwrap();
+        drafts::begin(c, &ines, draft, &a).unwrap();
         drafts::keep(c, &ines, draft).unwrap().version
     };
     // The pump's seat has readings.

@@ -169,7 +169,7 @@ pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
 pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<RulesForm>) -> WebResult {
     let (revision, who) = (f.revision, reader.person.clone());
     let (status, refused, typed) = match f.rules() {
-        Ok(rules) => match app.store.run(move |c| shop::change_rules(c, &who, rules, revision)).await {
+        Ok(rules) => match app.store.run(move |c| shop::change_rules(c, &who, &rules, revision)).await {
             Ok(()) => return Ok(Redirect::to("/rules").into_response()),
             // Theirs are shown; the sentence says so.
             Err(StoreError::Conflict(s)) => (StatusCode::CONFLICT, Refusal::new("revision", s), None),

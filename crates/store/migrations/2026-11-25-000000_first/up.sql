@@ -1,4 +1,4 @@
-CREATE TABLE people (
+CREATE TABLE IF NOT EXISTS people (
   id BINARY(16) PRIMARY KEY,
   handle VARCHAR(40) CHARACTER SET ascii COLLATE ascii_general_ci NOT NULL UNIQUE,
   name VARCHAR(120) NOT NULL,
@@ -10,21 +10,21 @@ CREATE TABLE people (
   theme VARCHAR(8) CHARACTER SET ascii COLLATE ascii_bin NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE sessions (
+CREATE TABLE IF NOT EXISTS sessions (
   id CHAR(22) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
   record LONGTEXT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
   expires_at DATETIME(6) NOT NULL,
   KEY sessions_expiry (expires_at)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE sign_in_failures (
+CREATE TABLE IF NOT EXISTS sign_in_failures (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   handle VARCHAR(40) CHARACTER SET ascii COLLATE ascii_general_ci NOT NULL,
   at DATETIME(6) NOT NULL,
   KEY failures_by_handle (handle, at)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE shops (
+CREATE TABLE IF NOT EXISTS shops (
   id SMALLINT PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   demo BOOLEAN NOT NULL,
@@ -32,7 +32,7 @@ CREATE TABLE shops (
   revision INT NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE instruments (
+CREATE TABLE IF NOT EXISTS instruments (
   id BINARY(16) PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   outside BOOLEAN NOT NULL,
@@ -46,7 +46,7 @@ CREATE TABLE instruments (
   due_on DATE NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE tools (
+CREATE TABLE IF NOT EXISTS tools (
   id BINARY(16) PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   bore_mm DOUBLE NOT NULL,
@@ -54,13 +54,13 @@ CREATE TABLE tools (
   length_mm DOUBLE NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE presses (
+CREATE TABLE IF NOT EXISTS presses (
   id BINARY(16) PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   capacity_n DOUBLE NOT NULL
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE anatomies (
+CREATE TABLE IF NOT EXISTS anatomies (
   id BINARY(16) PRIMARY KEY,
   type_key VARCHAR(60) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   version INT NOT NULL,
@@ -69,7 +69,7 @@ CREATE TABLE anatomies (
   UNIQUE KEY anatomy_version (type_key, version)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE rebuilds (
+CREATE TABLE IF NOT EXISTS rebuilds (
   id BINARY(16) PRIMARY KEY,
   number VARCHAR(20) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
   title VARCHAR(160) NOT NULL,
@@ -83,7 +83,7 @@ CREATE TABLE rebuilds (
   FOREIGN KEY (anatomy_id) REFERENCES anatomies (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE steps (
+CREATE TABLE IF NOT EXISTS steps (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seat VARCHAR(40) NOT NULL,
@@ -98,7 +98,7 @@ CREATE TABLE steps (
   FOREIGN KEY (done_by) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE sheets (
+CREATE TABLE IF NOT EXISTS sheets (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seat VARCHAR(40) NOT NULL,
@@ -110,7 +110,7 @@ CREATE TABLE sheets (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Append-only: a correction is a new row with the next seq of its cell; nothing here is ever updated or deleted.
-CREATE TABLE readings (
+CREATE TABLE IF NOT EXISTS readings (
   id BINARY(16) PRIMARY KEY,
   sheet_id BINARY(16) NOT NULL,
   cell VARCHAR(8) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -127,7 +127,7 @@ CREATE TABLE readings (
   FOREIGN KEY (person_id) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE calls (
+CREATE TABLE IF NOT EXISTS calls (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seat VARCHAR(40) NOT NULL,
@@ -142,7 +142,7 @@ CREATE TABLE calls (
   FOREIGN KEY (overruled_by) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE clocks (
+CREATE TABLE IF NOT EXISTS clocks (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seat VARCHAR(40) NOT NULL,
@@ -158,7 +158,7 @@ CREATE TABLE clocks (
   FOREIGN KEY (person_id) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE sign_offs (
+CREATE TABLE IF NOT EXISTS sign_offs (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seat VARCHAR(40) NOT NULL,
@@ -171,7 +171,7 @@ CREATE TABLE sign_offs (
   FOREIGN KEY (person_id) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE journal (
+CREATE TABLE IF NOT EXISTS journal (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   seq INT NOT NULL,

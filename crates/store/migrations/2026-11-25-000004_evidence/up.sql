@@ -1,11 +1,11 @@
 -- What was measured when a step was ticked, and why a number outside its limits may stay.
-ALTER TABLE ticks ADD COLUMN value DOUBLE NULL, ADD COLUMN reason VARCHAR(400) NOT NULL DEFAULT '';
+ALTER TABLE ticks ADD COLUMN IF NOT EXISTS value DOUBLE NULL, ADD COLUMN IF NOT EXISTS reason VARCHAR(400) NOT NULL DEFAULT '';
 
 -- A wait of the derived trail: the step it belongs to; empty for the clocks of seats.
-ALTER TABLE clocks ADD COLUMN step VARCHAR(120) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '';
+ALTER TABLE clocks ADD COLUMN IF NOT EXISTS step VARCHAR(120) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '';
 
 -- Repairs after which marks are void. Append-only; one that was noted by mistake is taken back, not deleted.
-CREATE TABLE repairs (
+CREATE TABLE IF NOT EXISTS repairs (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   part VARCHAR(60) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -19,7 +19,7 @@ CREATE TABLE repairs (
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
 -- Pictures as evidence: what lists read stands here, the bytes stand in a table of their own.
-CREATE TABLE pictures (
+CREATE TABLE IF NOT EXISTS pictures (
   id BINARY(16) PRIMARY KEY,
   rebuild_id BINARY(16) NOT NULL,
   question VARCHAR(120) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -35,7 +35,7 @@ CREATE TABLE pictures (
   FOREIGN KEY (person_id) REFERENCES people (id)
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci;
 
-CREATE TABLE picture_bodies (
+CREATE TABLE IF NOT EXISTS picture_bodies (
   picture_id BINARY(16) PRIMARY KEY,
   whole MEDIUMBLOB NOT NULL,
   small MEDIUMBLOB NOT NULL,

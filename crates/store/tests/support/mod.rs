@@ -18,6 +18,13 @@ pub struct Fresh {
 
 impl Fresh {
     pub async fn empty() -> Self {
+        let fresh = Self::bare().await;
+        fresh.store.migrate().await.unwrap();
+        fresh
+    }
+
+    /// A database without any table.
+    pub async fn bare() -> Self {
         let admin = std::env::var("IRONSEAT_TEST_DATABASE")
             .expect("IRONSEAT_TEST_DATABASE names a MariaDB for tests: run bin/test, which starts one");
         let name = format!("ironseat_t_{}", uuid::Uuid::now_v7().simple());
@@ -25,7 +32,6 @@ impl Fresh {
         c.batch_execute(&format!("CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci")).unwrap();
         let url = format!("{}/{name}", admin.trim_end_matches('/'));
         let store = Store::open(&url, 8).unwrap();
-        store.migrate().await.unwrap();
         Self { store, url, name, admin }
     }
 
@@ -33,6 +39,14 @@ impl Fresh {
         let fresh = Self::empty().await;
         fresh.store.run(load_demo).await.unwrap();
         fresh
+    }
+
+    /// A connection, with every table gone.
+    pub fn wiped(&self) -> MysqlConnection {
+        let name = &self.name;
+        let mut c = self.connection();
+        c.batch_execute(&format!("DROP DATABASE {name}; CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci; USE {name}")).unwrap();
+        c
     }
 
     pub fn connection(&self) -> MysqlConnection {

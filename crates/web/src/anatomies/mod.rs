@@ -51,7 +51,7 @@ pub async fn begin(State(app): State<App>, Lead(reader): Lead, Form(f): Form<New
             } else {
                 build_sheet::read(&sheet)?
             };
-            drafts::begin(c, &who, id, a)
+            drafts::begin(c, &who, id, &a)
         })
         .await;
     match made {
@@ -123,7 +123,7 @@ pub struct IdForm {
 pub async fn edit(State(app): State<App>, Lead(reader): Lead, Path(key): Path<String>, Form(f): Form<IdForm>) -> WebResult<Response> {
     let a = kind(&app, key, None).await?;
     let (who, id) = (reader.person, f.id);
-    app.store.run(move |c| drafts::begin(c, &who, id, a)).await?;
+    app.store.run(move |c| drafts::begin(c, &who, id, &a)).await?;
     Ok(Redirect::to(&format!("/drafts/{id}")).into_response())
 }
 

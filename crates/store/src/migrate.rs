@@ -1,0 +1,165 @@
+//! The schema: brought up to date, and looked at before anything is served. A run that was killed in the middle is taken up
+//! again: every statement of a migration may run twice, because MariaDB ends a transaction at each change of a table.
+
+use crate::{Result, StoreError, record, renew, shop_record};
+use diesel::connection::SimpleConnection as _;
+use diesel::migration::MigrationSource;
+use diesel::mysql::Mysql;
+use diesel::prelude::*;
+use diesel::sql_types::{Integer, Nullable, Text};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness as _, embed_migrations};
+use std::collections::BTreeSet;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+
+/// The schema as it is when all migrations ran, written by a test from a real one.
+const EXPECTED: &str = include_str!("../schema.txt");
+
+/// Stands as long as a backup is being put back, so that half of one is never taken for the whole.
+pub(crate) const RESTORING: &str = "restore_running";
+
+/// What a schema is, seen from this program.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Schema {
+    /// As it should be.
+    Ready,
+    /// Migrations have not run yet, or not to their end.
+    Older,
+    /// Brought up to date by a newer program.
+    Newer,
+    /// A backup is being put back, or that was interrupted.
+    Restoring,
+    /// Something is not as the migrations made it.
+    Damaged(Vec<String>),
+}
+
+impl Schema {
+    /// Why nothing is served, as a sentence; none when all is well.
+    #[must_use]
+    pub fn held(&self) -> Option<String> {
+        Some(match self {
+            Self::Ready => return None,
+            Self::Older => "The database is older than this program: run iron-seat migrate first.".into(),
+            Self::Newer => "The database was brought up to date by a newer program: start that one, or put a backup from before back into an empty database.".into(),
+            Self::Restoring => "A backup is being put back into this database, or that was interrupted: run iron-seat restore with the same file again.".into(),
+            Self::Damaged(what) => {
+                let list: Vec<&str> = what.iter().take(4).map(String::as_str).collect();
+                let more = if what.len() > 4 { format!(", and {} more", what.len() - 4) } else { String::new() };
+                format!("The database is damaged: {}{more}. Put the newest backup back into an empty database with iron-seat restore.", list.join(", "))
+            }
+        })
+    }
+}
+
+fn internal(e: impl std::fmt::Display) -> StoreError {
+    StoreError::Internal(e.to_string())
+}
+
+/// Brings the schema and old rows up to date. Returns how many migrations ran.
+///
+/// # Errors
+/// Held for a database of a newer program, one that is damaged, or one that somebody else is bringing up to date.
+pub fn migrate(c: &mut MysqlConnection) -> Result<usize> {
+    alone(c, |c| {
+        match look(c)? {
+            Schema::Newer | Schema::Restoring => return Err(StoreError::Held(look(c)?.held().unwrap_or_default())),
+            _ => {}
+        }
+        let n = c.run_pending_migrations(MIGRATIONS).map(|m| m.len()).map_err(internal)?;
+        if let Some(why) = look(c)?.held() {
+            return Err(StoreError::Held(why));
+        }
+        renew::carry_over(c)?;
+        record::bind_old(c)?;
+        shop_record::bind_old(c)?;
+        Ok(n)
+    })
+}
+
+/// One at a time, however many are started.
+pub(crate) fn alone<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConnection) -> Result<T>) -> Result<T> {
+    #[derive(QueryableByName)]
+    struct Got {
+        #[diesel(sql_type = Nullable<Integer>)]
+        got: Option<i32>,
+    }
+    let name = "CONCAT('iron-seat schema ', DATABASE())";
+    let got: Got = diesel::sql_query(format!("SELECT CAST(GET_LOCK({name}, 60) AS INT) AS got")).get_result(c)?;
+    if got.got != Some(1) {
+        return Err(StoreError::Held("somebody else has been bringing this database up to date for a minute: try again".into()));
+    }
+    let done = work(c);
+    // The lock goes with the connection anyway.
+    let _ = c.batch_execute(&format!("DO RELEASE_LOCK({name})"));
+    done
+}
+
+/// Looks at the schema: three queries, no row of a record.
+///
+/// # Errors
+/// Database errors.
+pub fn look(c: &mut MysqlConnection) -> Result<Schema> {
+    let now = lines(c)?;
+    if now.iter().any(|l| l.starts_with(&format!("{RESTORING}."))) {
+        return Ok(Schema::Restoring);
+    }
+    let ran: BTreeSet<String> = if now.iter().any(|l| l.starts_with("__diesel_schema_migrations.")) {
+        c.applied_migrations().map_err(internal)?.iter().map(ToString::to_string).collect()
+    } else {
+        BTreeSet::new()
+    };
+    let known = known()?;
+    if ran.iter().any(|v| !known.contains(v)) {
+        return Ok(Schema::Newer);
+    }
+    if known.iter().any(|v| !ran.contains(v)) {
+        return Ok(Schema::Older);
+    }
+    let damage: Vec<String> = EXPECTED.lines().filter(|l| !now.contains(*l)).map(missing).collect();
+    Ok(if damage.is_empty() { Schema::Ready } else { Schema::Damaged(damage) })
+}
+
+fn known() -> Result<BTreeSet<String>> {
+    let list = MigrationSource::<Mysql>::migrations(&MIGRATIONS).map_err(internal)?;
+    Ok(list.iter().map(|m| m.name().version().to_string()).collect())
+}
+
+/// `readings.value double` as words.
+fn missing(line: &str) -> String {
+    let (name, what) = line.split_once(' ').unwrap_or((line, ""));
+    match name.split_once('.') {
+        Some((table, "key")) => format!("{table} has lost the key {what}"),
+        Some((table, column)) => format!("{table} has no {column} as it was made"),
+        None => line.to_owned(),
+    }
+}
+
+#[derive(QueryableByName)]
+struct Line {
+    #[diesel(sql_type = Text)]
+    line: String,
+}
+
+/// The schema as lines: columns with their types, and keys with what they stand on.
+pub(crate) fn lines(c: &mut MysqlConnection) -> Result<BTreeSet<String>> {
+    let list: Vec<Line> = diesel::sql_query(
+        "SELECT CONVERT(CONCAT(table_name, '.', column_name, ' ', column_type, IF(is_nullable = 'YES', ' null', '')) USING utf8mb4) AS line \
+           FROM information_schema.columns WHERE table_schema = DATABASE() \
+         UNION ALL \
+         SELECT CONVERT(CONCAT(table_name, '.key ', IF(non_unique = 0, 'unique ', ''), GROUP_CONCAT(column_name ORDER BY seq_in_index SEPARATOR '+')) USING utf8mb4) \
+           FROM information_schema.statistics WHERE table_schema = DATABASE() GROUP BY table_name, index_name, non_unique \
+         UNION ALL \
+         SELECT CONVERT(CONCAT(table_name, '.key ', column_name, ' to ', referenced_table_name) USING utf8mb4) \
+           FROM information_schema.key_column_usage WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL",
+    )
+    .load(c)?;
+    Ok(list.into_iter().map(|l| l.line).collect())
+}
+
+/// The schema of now as the file beside this module has it.
+///
+/// # Errors
+/// Database errors.
+pub fn written(c: &mut MysqlConnection) -> Result<String> {
+    Ok(lines(c)?.iter().filter(|l| !l.starts_with("__diesel")).fold(String::new(), |out, l| out + l + "\n"))
+}
