@@ -4,6 +4,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests",
   workers: 1,
+  fullyParallel: true,
   timeout: 180_000,
   // Shared machines stall for seconds; what must be quick says so itself.
   expect: { timeout: 10_000 },

@@ -24,14 +24,31 @@ export async function serve(database, port) {
   return { child, address, port, kill: signal => new Promise(done => { if (child.exitCode !== null || child.signalCode) return done(); child.once("exit", done); child.kill(signal); }) };
 }
 
+/** A database brought up to date; its name. */
+function fresh() {
+  const name = "ironseat_t_" + randomBytes(8).toString("hex");
+  sql(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+  execFileSync(binary, ["migrate", "--database", `${admin}/${name}`]);
+  return name;
+}
+
+/** The demo is loaded once; each test has a copy. */
+let model;
+function copyDemo(into) {
+  if (!model) {
+    model = fresh();
+    execFileSync(binary, ["demo", "--database", `${admin}/${model}`]);
+  }
+  const tables = sql(`SELECT table_name FROM information_schema.tables WHERE table_schema = '${model}'`).trim().split("\n");
+  sql("SET foreign_key_checks = 0; " + tables.map(t => `REPLACE INTO ${into}.${t} SELECT * FROM ${model}.${t}`).join("; "));
+}
+
 export class Shop {
   static async open({ demo = true } = {}) {
     const shop = new Shop();
-    shop.name = "ironseat_t_" + randomBytes(8).toString("hex");
-    sql(`CREATE DATABASE ${shop.name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+    shop.name = fresh();
     shop.database = `${admin}/${shop.name}`;
-    execFileSync(binary, ["migrate", "--database", shop.database]);
-    if (demo) execFileSync(binary, ["demo", "--database", shop.database]);
+    if (demo) copyDemo(shop.name);
     shop.servers = [await serve(shop.database, await freePort())];
     return shop;
   }

@@ -11,7 +11,8 @@ use support::Fresh;
 
 /// Every migration: its version and its statements.
 fn migrations() -> Vec<(String, Vec<String>)> {
-    let mut dirs: Vec<_> = std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/migrations")).unwrap().map(|d| d.unwrap().path()).collect();
+    let mut dirs: Vec<_> =
+        std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/migrations")).unwrap().map(|d| d.unwrap().path()).collect();
     dirs.sort();
     dirs.iter()
         .map(|d| {

@@ -44,18 +44,26 @@ const CHAINS: [&str; 3] = ["journal", "shop_journal", "shop_chains"];
 
 /// What a thorough look finds, in all chains: none when everything is whole.
 fn found(c: &mut MysqlConnection) -> Vec<String> {
+    faults(c, usize::MAX)
+}
+
+fn faults(c: &mut MysqlConnection, most: usize) -> Vec<String> {
     let mut out = Vec::new();
-    for (id, number) in record::all_rebuilds(c).unwrap() {
-        let v = record::verify(c, id, true).unwrap();
-        if !v.whole() {
-            out.push(format!("{number}: {}", v.words()));
-        }
-    }
+    // Short chains first: where one fault is enough the long ones need not be read.
     for (chain, name) in Chain::ALL {
         match shop_record::verify(c, chain) {
             Ok(v) if v.whole() => {}
             Ok(v) => out.push(format!("{name}: {}", v.words())),
             Err(e) => out.push(format!("{name}: {e}")),
+        }
+    }
+    for (id, number) in record::all_rebuilds(c).unwrap().into_iter().rev() {
+        if out.len() >= most {
+            break;
+        }
+        let v = record::verify(c, id, true).unwrap();
+        if !v.whole() {
+            out.push(format!("{number}: {}", v.words()));
         }
     }
     out
@@ -72,7 +80,7 @@ fn after(c: &mut MysqlConnection, sql: &str) -> Option<Vec<String>> {
     let mut out = None;
     let _ = c.transaction::<(), diesel::result::Error, _>(|c| {
         let n = run(c, sql).unwrap_or_else(|e| panic!("{sql}: {e}"));
-        out = (n > 0).then(|| found(c));
+        out = (n > 0).then(|| faults(c, 1));
         Err(diesel::result::Error::RollbackTransaction)
     });
     run(c, "SET foreign_key_checks = 1").unwrap();

@@ -6,7 +6,8 @@ pub mod hands;
 
 use diesel::{Connection as _, MysqlConnection, connection::SimpleConnection as _};
 use ironseat_store::people::{self, Person};
-use ironseat_store::{Id, Store, load_demo, rebuilds};
+use ironseat_store::{Id, Store, load_demo, rebuilds, roster};
+use std::fmt::Write as _;
 
 /// A store on a fresh database that is dropped again.
 pub struct Fresh {
@@ -35,9 +36,23 @@ impl Fresh {
         Self { store, url, name, admin }
     }
 
+    /// The demo, copied from one that is loaded once for all tests of a program.
     pub async fn demo() -> Self {
+        static MODEL: tokio::sync::OnceCell<Fresh> = tokio::sync::OnceCell::const_new();
+        let model = MODEL
+            .get_or_init(|| async {
+                let fresh = Self::empty().await;
+                fresh.store.run(load_demo).await.unwrap();
+                fresh
+            })
+            .await;
         let fresh = Self::empty().await;
-        fresh.store.run(load_demo).await.unwrap();
+        let c = &mut fresh.connection();
+        let mut copy = "SET foreign_key_checks = 0;".to_owned();
+        for table in tables(c) {
+            let _ = write!(copy, "REPLACE INTO {0}.{table} SELECT * FROM {1}.{table};", fresh.name, model.name);
+        }
+        c.batch_execute(&copy).unwrap();
         fresh
     }
 
@@ -45,7 +60,10 @@ impl Fresh {
     pub fn wiped(&self) -> MysqlConnection {
         let name = &self.name;
         let mut c = self.connection();
-        c.batch_execute(&format!("DROP DATABASE {name}; CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci; USE {name}")).unwrap();
+        c.batch_execute(&format!(
+            "DROP DATABASE {name}; CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci; USE {name}"
+        ))
+        .unwrap();
         c
     }
 
@@ -56,13 +74,26 @@ impl Fresh {
     }
 
     pub fn person(&self, handle: &str) -> Person {
-        people::sign_in(&mut self.connection(), handle, ironseat_store::DEMO_PASSWORD).unwrap().unwrap()
+        let c = &mut self.connection();
+        let id = roster::list(c).unwrap().into_iter().find(|p| p.handle == handle).unwrap().id;
+        people::get(c, id).unwrap().unwrap()
     }
 
     pub fn rebuild(&self, number: &str) -> Id {
         let q = rebuilds::FloorQuery { find: number.into(), ..Default::default() };
         rebuilds::floor(&mut self.connection(), &q).unwrap().0.first().unwrap().rebuild.id
     }
+}
+
+/// Names of all tables.
+fn tables(c: &mut MysqlConnection) -> Vec<String> {
+    #[derive(diesel::QueryableByName)]
+    struct Name {
+        #[diesel(sql_type = diesel::sql_types::Text)]
+        name: String,
+    }
+    let sql = "SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE()";
+    diesel::RunQueryDsl::load::<Name>(diesel::sql_query(sql), c).unwrap().into_iter().map(|n| n.name).collect()
 }
 
 impl Drop for Fresh {
