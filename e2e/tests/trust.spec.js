@@ -90,6 +90,23 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(3, { timeout: 10_000 });
     expect(admin("SELECT GROUP_CONCAT(typed ORDER BY r.at) FROM k.readings r JOIN k.sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'").trim()).toBe("40.008,40.009,40.007");
     expect(execFileSync(binary, ["verify", "--database", database]).toString()).toContain("R-0412: whole");
+
+    // A database that hangs: whoever asks is told within five seconds, many at once too, and nothing is stuck afterwards.
+    db.kill("SIGSTOP");
+    for (const who of [1, 12]) {
+      const asked = Date.now();
+      const answers = await Promise.all(Array.from({ length: who }, () => page.request.get(server.address + "/")));
+      for (const a of answers) { expect(a.status()).toBe(503); expect(await a.text()).toContain("The record book does not answer"); }
+      expect(Date.now() - asked, `${who} at once`).toBeLessThan(5500);
+    }
+    expect((await page.request.get(server.address + "/livez")).status()).toBe(200);
+    await page.keyboard.type("40.0085");
+    await page.keyboard.press("Enter");
+    await expect(page.locator("#waiting")).toContainText("1 reading waits", { timeout: 15_000 });
+    db.kill("SIGCONT");
+    await expect(page.locator("#waiting")).toBeHidden({ timeout: 30_000 });
+    await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(4, { timeout: 10_000 });
+    await expect.poll(async () => (await page.request.get(server.address + "/")).status()).toBe(200);
   } finally {
     await server?.kill("SIGKILL");
     db.kill("SIGKILL");

@@ -433,6 +433,18 @@ pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, Id)>> {
     Ok(record::table.filter(record::id.gt(after)).order(record::id).select((record::id, record::rebuild_id)).limit(2000).load(c)?)
 }
 
+/// How far a rebuild's record has come, or all of them together: another number means that something changed.
+///
+/// # Errors
+/// Database errors; not found.
+pub fn stand(c: &mut MysqlConnection, rebuild: Option<Id>) -> Result<i64> {
+    use diesel::dsl::sum;
+    Ok(match rebuild {
+        Some(id) => rebuilds::table.find(id).select(rebuilds::record_seq).first::<i32>(c)?.into(),
+        None => rebuilds::table.select(sum(rebuilds::record_seq)).first::<Option<i64>>(c)?.unwrap_or(0),
+    })
+}
+
 /// Largest id of an entry.
 ///
 /// # Errors

@@ -190,7 +190,8 @@
     let first = true;
     const es = new EventSource(body.dataset.events);
     es.addEventListener("changed", refresh);
-    es.addEventListener("hello", () => { if (!first) { refresh(); send(); } first = false; });
+    // Something may have changed between the page and its stream: the stream says how far the record has come.
+    es.addEventListener("hello", e => { const seen = $("#live")?.dataset.seen; if (!first || e.data && seen && seen !== e.data) refresh(); if (!first) send(); first = false; });
     addEventListener("pagehide", () => es.close());
   }
 

@@ -3,7 +3,7 @@
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet, sign_in, why,
+    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -16,7 +16,7 @@ use axum_login::tower_sessions::{Expiry, SessionManagerLayer};
 use ironseat_store::Store;
 use std::sync::Arc;
 use std::time::Duration;
-use tokio::sync::watch;
+use tokio::sync::watch as signal;
 use tower_http::compression::CompressionLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
@@ -40,7 +40,7 @@ pub struct App {
     /// Live events of this process.
     pub live: Arc<Live>,
     /// Set when the process is to end.
-    pub stop: watch::Sender<bool>,
+    pub stop: signal::Sender<bool>,
     /// How it is reached.
     pub config: Arc<Config>,
 }
@@ -49,9 +49,10 @@ impl App {
     /// An application on a store; starts looking for live events.
     #[must_use]
     pub fn new(store: Store, config: Config) -> Self {
-        let (stop, _) = watch::channel(false);
+        let (stop, _) = signal::channel(false);
         let live = Live::start(store.clone(), stop.subscribe());
         tokio::spawn(tidy(store.clone(), stop.subscribe()));
+        tokio::spawn(watch::keep_up(stop.subscribe()));
         Self { store, live, stop, config: Arc::new(config) }
     }
 
@@ -68,7 +69,7 @@ impl App {
 }
 
 /// Every hour: sessions that have expired, and wrong tries that count no more.
-async fn tidy(store: Store, mut stop: watch::Receiver<bool>) {
+async fn tidy(store: Store, mut stop: signal::Receiver<bool>) {
     loop {
         let done = store.run(|c| Ok((ironseat_store::sessions::purge(c)?, ironseat_store::people::purge_tries(c)?))).await;
         match done {
@@ -155,11 +156,15 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
         .route("/api/derive", post(reckon_api::derive).layer(DefaultBodyLimit::max(1 << 20)))
         .route("/api/openapi.json", get(reckon_api::openapi))
-        .route("/healthz", get(error::healthz))
+        .route("/healthz", get(watch::ready))
+        .route("/readyz", get(watch::ready))
+        .route("/livez", get(watch::alive))
+        .route("/metrics", get(watch::metrics))
         .route("/assets/{*path}", get(assets::get))
         .layer(middleware::from_fn_with_state(app.clone(), error::finish))
         .layer(middleware::from_fn(crate::extract::same_origin))
         .layer(middleware::from_fn_with_state(app.clone(), crate::extract::known_host))
+        .layer(middleware::from_fn(watch::each))
         .layer(RequestBodyTimeoutLayer::new(BODY_PATIENCE))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, PATIENCE))
         .layer(DefaultBodyLimit::max(256 << 10))

@@ -6,7 +6,7 @@ use axum::extract::{Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{Html, IntoResponse, Response};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::StoreError;
 
 /// What went wrong with a request.
 #[derive(Debug)]
@@ -55,7 +55,7 @@ struct ErrorPage<'a> {
 const MARK: &str = "x-iron-seat";
 
 fn page(status: StatusCode, title: &str, sentence: &str) -> Response {
-    let reference: String = Id::new().to_string().chars().rev().take(8).collect::<String>().to_uppercase();
+    let reference = crate::watch::reference();
     if status.is_server_error() {
         tracing::error!(reference, %status, sentence, "request failed");
     }
@@ -152,14 +152,18 @@ fn unavailable() -> Response {
     )
 }
 
+/// Addresses for machines that watch: their answers stay plain.
+const WATCHED: [&str; 4] = ["/healthz", "/readyz", "/livez", "/metrics"];
+
 /// Outermost look at every answer: bare refusals of the framework become pages, and people who are signed out are led
 /// to the sign-in with a way back.
 pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Response {
     let wanted = request.uri().path_and_query().map_or("/".to_owned(), ToString::to_string);
     let is_get = request.method() == axum::http::Method::GET;
     let fragment = request.headers().contains_key("hx-request");
-    let api =
-        request.uri().path().starts_with("/api/") || request.uri().path().starts_with("/assets/") || request.uri().path() == "/healthz";
+    let api = request.uri().path().starts_with("/api/")
+        || request.uri().path().starts_with("/assets/")
+        || WATCHED.contains(&request.uri().path());
     let response = next.run(request).await;
     let mark = response.headers().get(MARK).cloned();
     if mark.as_ref().is_some_and(|m| m == "signed-out") {
@@ -185,6 +189,11 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
             "That is more than a form holds: a reading is one number, a build sheet has at most a megabyte, a picture 12.",
         ),
         StatusCode::METHOD_NOT_ALLOWED => page(status, "Not this way", "This address only takes a form that was sent from its page."),
+        // Not asked again where it was just asked in vain: whoever waits is told at once.
+        s if s.is_server_error() && app.store.was_quiet() => {
+            tracing::warn!(status = %s, "database unavailable");
+            unavailable()
+        }
         s if s.is_server_error() => match app.store.ping().await {
             Err(_) => unavailable(),
             Ok(()) => page(
@@ -194,16 +203,5 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
             ),
         },
         s => page(s, "That could not be read", "Open the page again and send it from there."),
-    }
-}
-
-/// For whoever watches the process.
-pub async fn healthz(State(app): State<App>) -> Response {
-    match app.store.ping().await {
-        Ok(()) => (StatusCode::OK, "ok\n").into_response(),
-        Err(e) => {
-            tracing::warn!(cause = %e, "not ready");
-            (StatusCode::SERVICE_UNAVAILABLE, "the database does not answer\n").into_response()
-        }
     }
 }

@@ -30,6 +30,12 @@ pub struct Live {
 }
 
 impl Live {
+    /// How many streams are open.
+    #[must_use]
+    pub fn listeners(&self) -> usize {
+        self.sender.receiver_count()
+    }
+
     /// Starts looking.
     #[must_use]
     pub fn start(store: Store, mut stop: watch::Receiver<bool>) -> Arc<Self> {
@@ -43,10 +49,6 @@ impl Live {
                 tokio::select! {
                     () = tokio::time::sleep(PAUSE) => {}
                     _ = stop.changed() => return,
-                }
-                if out.receiver_count() == 0 {
-                    newest = None; // nobody listens: begin afresh when somebody does
-                    continue;
                 }
                 // A database that does not answer is not an event; it is asked again.
                 let found = match newest {
@@ -97,12 +99,16 @@ async fn hears(store: &Store, who: &Arc<Person>, rebuild: Id) -> bool {
     who.works_here() || store.run(move |c| customers::may_see(c, &person, rebuild)).await.unwrap_or(false)
 }
 
-fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+async fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
     let mut stop = app.stop.subscribe();
-    let hello = stream::once(async { Ok(Event::default().event("hello").data("1").retry(Duration::from_secs(1))) });
+    // Listened first, asked then: what changes after the answer is heard, what changed before it is in it. The page compares it
+    // with what it was made from, so that nothing falls between the page and its stream.
+    let changed = app.live.sender.subscribe();
+    let stand = app.store.run(move |c| record::stand(c, only)).await.map_or(String::new(), |n| n.to_string());
+    let hello = stream::once(async { Ok(Event::default().event("hello").data(stand).retry(Duration::from_secs(1))) });
     let (store, who) = (app.store.clone(), Arc::new(who));
     let whose = who.clone();
-    let changes = stream::unfold(app.live.sender.subscribe(), move |mut r| {
+    let changes = stream::unfold(changed, move |mut r| {
         let (store, who) = (store.clone(), who.clone());
         async move {
             loop {
@@ -129,10 +135,10 @@ fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl St
 
 /// Changes of one rebuild.
 pub async fn of_rebuild(State(app): State<App>, reader: Reader, session: Session, Path(id): Path<Id>) -> impl IntoResponse {
-    Sse::new(stream(&app, session, reader.person, Some(id))).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+    Sse::new(stream(&app, session, reader.person, Some(id)).await).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }
 
 /// Changes anywhere.
 pub async fn of_floor(State(app): State<App>, reader: Reader, session: Session) -> impl IntoResponse {
-    Sse::new(stream(&app, session, reader.person, None)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+    Sse::new(stream(&app, session, reader.person, None).await).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }

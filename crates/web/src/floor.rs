@@ -18,7 +18,7 @@ use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild};
-use ironseat_store::{Id, StoreError, shop};
+use ironseat_store::{Id, StoreError, record, shop};
 use serde::Deserialize;
 
 /// One strip.
@@ -63,6 +63,7 @@ struct FloorPage {
     typed: StartForm,
     new_id: Id,
     open_form: bool,
+    seen: i64,
 }
 
 #[derive(Deserialize, Default)]
@@ -172,13 +173,15 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
     let query =
         if reader.person.works_here() { query } else { FloorQuery { customer: Some(reader.person.customer.unwrap_or_default()), ..query } };
     let lead = reader.person.role == Role::Lead;
-    let (list, count, clocks, settings, anatomies, customers) = app
+    let (seen, list, count, clocks, settings, anatomies, customers) = app
         .store
         .run(move |c| {
+            // Before anything else: what is read after it is not older.
+            let seen = record::stand(c, None)?;
             let (list, count) = rebuilds::floor(c, &query)?;
             let anatomies = if lead { rebuilds::list_anatomies(c)? } else { Vec::new() };
             let known = if lead { ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect() } else { Vec::new() };
-            Ok((list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies, known))
+            Ok((seen, list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies, known))
         })
         .await?;
     let mut strips: Vec<Strip> = list.iter().map(|o| strip(o, reader.person.units)).collect();
@@ -209,6 +212,7 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
         typed: StartForm::default(),
         new_id: Id::new(),
         open_form: false,
+        seen,
     })
 }
 

@@ -22,6 +22,7 @@ mod seat_view;
 mod sheet;
 mod sign_in;
 mod view;
+mod watch;
 mod why;
 
 pub use app::{App, Config, router, routes};

@@ -3,7 +3,7 @@
 use clap::{Parser, Subcommand};
 use ironseat_store::bound::Chain;
 use ironseat_store::record::Head;
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, people, record, roster, shop_record};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, migrate, people, record, roster, shop_record};
 use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -12,9 +12,15 @@ mod scripts;
 mod server;
 mod speed;
 
+/// A page says in this time that the database does not answer, if it does not.
+const PATIENCE: Duration = Duration::from_secs(4);
+
 #[derive(Parser)]
 #[command(name = "iron-seat", version, about = "Rebuild records that judge: measuring, fits, heat, proof, signature.")]
 struct Cli {
+    /// How the log is written: plain lines, or json for machines.
+    #[arg(long, env = "IRON_SEAT_LOG", default_value = "plain", value_parser = ["plain", "json"], global = true)]
+    log: String,
     #[command(subcommand)]
     command: Command,
 }
@@ -142,10 +148,14 @@ fn main() -> ExitCode {
     if let Command::Derive { file, out, have, check } = &cli.command {
         return scripts::derive(file, out.as_deref(), have, check.as_deref());
     }
-    tracing_subscriber::fmt()
+    let log = tracing_subscriber::fmt()
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()))
-        .with_writer(std::io::stderr)
-        .init();
+        .with_writer(std::io::stderr);
+    if cli.log == "json" {
+        log.json().init()
+    } else {
+        log.init()
+    }
     let runtime = match tokio::runtime::Runtime::new() {
         Ok(r) => r,
         Err(e) => return fail(&format!("The program could not start its threads: {e}.")),
@@ -181,7 +191,8 @@ async fn run(command: Command) -> Result<ExitCode, String> {
     match command {
         Command::Serve { port, database, connections, hosts, tls, first_run_code, measure } => {
             let first_run_code = first_run_code.unwrap_or_else(ironseat_store::roster::new_code);
-            serve(port, measure, Config { hosts, tls, first_run_code }, open(&database, connections).await?).await
+            let store = open(&database, connections).await?.patient_for(PATIENCE);
+            serve(port, measure, Config { hosts, tls, first_run_code }, store).await
         }
         Command::Migrate { database } => {
             let n = open(&database, 1).await?.migrate().await.map_err(|e| format!("The database could not be brought up to date: {e}."))?;
@@ -294,11 +305,12 @@ async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result
 }
 
 async fn serve(port: u16, measure: bool, config: Config, store: Store) -> Result<ExitCode, String> {
-    let pending = store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await;
-    let (demo, anyone) = match pending {
-        Ok((s, anyone)) => (s.is_some_and(|s| s.demo), anyone),
-        Err(e) => return Err(format!("The database is not ready ({e}). Run iron-seat migrate first.")),
-    };
+    let say = |e: StoreError| format!("The database is not ready: {e}.");
+    if let Some(why) = store.run(migrate::look).await.map_err(say)?.held() {
+        return Err(why);
+    }
+    let (settings, anyone) = store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await.map_err(say)?;
+    let demo = settings.is_some_and(|s| s.demo);
     let listener = tokio::net::TcpListener::bind(("127.0.0.1", port)).await.map_err(|e| match e.kind() {
         std::io::ErrorKind::AddrInUse => format!("Port {port} is taken by another program: choose another one with --port."),
         _ => format!("Port {port} cannot be opened: {e}."),

@@ -9,7 +9,9 @@ mod support;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use browser::{Answer, Browser, shop};
+use diesel::connection::SimpleConnection as _;
 use http_body_util::BodyExt as _;
+use ironseat_store::record;
 use tower::ServiceExt as _;
 
 fn writes(id: &str) -> Vec<(String, &'static str)> {
@@ -228,6 +230,7 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
         ("/rebuilds/not-an-id", 400),
         ("/rebuilds/01890000-0000-7000-8000-000000000000", 404),
         ("/healthz", 200),
+        ("/metrics", 200),
         ("/assets/app.css", 200),
         ("/assets/../Cargo.toml", 404),
     ] {
@@ -372,6 +375,10 @@ async fn live_events_say_that_something_changed() {
     let (f, app) = shop().await;
     let id = f.rebuild("R-0412");
     let mut b = Browser::signed_in(&app, "tomasz").await;
+    let sheet = format!("/rebuilds/{id}/seats/de/sheets/journal");
+    let pages = [b.get(&format!("/rebuilds/{id}")).await.body, b.get(&sheet).await.body];
+    // Between the page and its stream somebody reads: the stream says that the record is further than the page.
+    b.post(&format!("{sheet}/readings"), "cell=A1&text=40.009").await;
     let request = Request::get(format!("/rebuilds/{id}/events"))
         .header(header::HOST, "127.0.0.1:4310")
         .header(header::COOKIE, &b.cookie)
@@ -382,10 +389,17 @@ async fn live_events_say_that_something_changed() {
         let frame = tokio::time::timeout(std::time::Duration::from_secs(5), stream.frame()).await.expect("an event in time");
         String::from_utf8(frame.unwrap().unwrap().into_data().unwrap().to_vec()).unwrap()
     };
-    assert!(next().await.contains("event: hello"));
-    // The watcher wakes with its first listener; write until it has seen one.
+    let hello = next().await;
+    let stands = record::stand(&mut f.connection(), Some(id)).unwrap();
+    assert!(hello.contains("event: hello") && hello.contains(&format!("data: {stands}\n")), "{hello}");
+    for old in pages {
+        assert!(old.contains(&format!("data-seen=\"{}\"", stands - 1)), "the page says how far it has come");
+    }
+    assert!(b.get(&sheet).await.body.contains(&format!("data-seen=\"{stands}\"")));
+    let floor = record::stand(&mut f.connection(), None).unwrap();
+    assert!(b.get("/").await.body.contains(&format!("data-seen=\"{floor}\"")));
     let writer = tokio::spawn(async move {
-        for (i, cell) in ["A1", "B1", "C1", "D1", "A2", "B2"].iter().enumerate() {
+        for (i, cell) in ["B1", "C1", "D1", "A2", "B2"].iter().enumerate() {
             tokio::time::sleep(std::time::Duration::from_millis(250)).await;
             b.post(&format!("/rebuilds/{id}/seats/de/sheets/journal/readings"), &format!("cell={cell}&text=40.00{i}")).await;
         }
@@ -393,6 +407,32 @@ async fn live_events_say_that_something_changed() {
     let event = next().await;
     assert!(event.contains("event: changed") && event.contains(&id.to_string()), "{event}");
     writer.await.unwrap();
+}
+
+#[tokio::test]
+async fn whoever_watches_is_told_what_is_and_nothing_about_anybody() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let id = f.rebuild("R-0412");
+    b.get(&format!("/rebuilds/{id}?step=nonsense")).await;
+    let mut nobody = Browser::new(&app);
+    assert_eq!(nobody.get("/livez").await.body, "alive\n");
+    assert_eq!(nobody.get("/readyz").await.body, "ok\n");
+    let figures = nobody.get("/metrics").await.body;
+    let counted = |l: &str| {
+        l.starts_with("ironseat_requests_total") && ["/rebuilds/{id}\"", "method=\"GET\"", "status=\"200\""].iter().all(|w| l.contains(w))
+    };
+    assert!(figures.lines().any(counted), "{figures}");
+    assert!(figures.contains("ironseat_request_seconds_bucket") && figures.contains("ironseat_database_connections_most 8"));
+    assert!(!figures.contains(&id.to_string()) && !figures.contains("tomasz") && !figures.contains("R-0412"));
+    // A page that failed names the reference that its header and its lines in the log have.
+    let lost = b.get("/rebuilds/00000000-0000-7000-8000-000000000000").await;
+    assert!(lost.body.contains(lost.headers["x-reference"].to_str().unwrap()), "{}", lost.body);
+    // A schema that is not the one of this program is told, without any page being served from it.
+    f.connection().batch_execute("ALTER TABLE draft_states DROP COLUMN said").unwrap();
+    let told = nobody.get("/readyz").await;
+    assert!(told.status == 503 && told.body.contains("draft_states has no said"), "{}", told.body);
+    assert_eq!(nobody.get("/livez").await.status, 200);
 }
 
 #[tokio::test]
@@ -715,8 +755,19 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
         path.replace("{picture}", id).replace("{name}", "judge").replace("{*path}", "app.css")
     };
     // Open to anybody, signed in or not.
-    let anybody =
-        ["/sign-in", "/first", "/first-run", "/healthz", "/api/reckon/{name}", "/api/derive", "/api/openapi.json", "/assets/{*path}"];
+    let anybody = [
+        "/sign-in",
+        "/first",
+        "/first-run",
+        "/healthz",
+        "/livez",
+        "/readyz",
+        "/metrics",
+        "/api/reckon/{name}",
+        "/api/derive",
+        "/api/openapi.json",
+        "/assets/{*path}",
+    ];
     // Open to whoever is signed in, with what is their own.
     let own_rooms = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{id}/{bytes}"];
     let shut = |s: StatusCode| {

@@ -78,6 +78,8 @@ pub struct OpenCall {
 #[template(path = "bench.html", blocks = ["live"])]
 pub struct BenchPage {
     pub shell: Shell,
+    /// How far the record had come when this was read.
+    pub seen: i32,
     pub id: Id,
     pub number: String,
     pub title: String,
@@ -322,6 +324,7 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
     let here = format!("/rebuilds/{}?step={}", b.rebuild.id, encode(act));
     Ok(BenchPage {
         shell: Shell::new(reader, &b.running, "", here, format!("/rebuilds/{}/events", b.rebuild.id)),
+        seen: b.rebuild.record_seq,
         id: b.rebuild.id,
         number: b.rebuild.number.clone(),
         title: b.rebuild.title.clone(),

@@ -57,6 +57,8 @@ pub(super) struct AskView {
 #[template(path = "sheet.html", blocks = ["live", "judged"])]
 pub(super) struct SheetPage {
     pub(super) shell: Shell,
+    /// How far the record had come when this was read.
+    pub(super) seen: i32,
     pub(super) number: String,
     pub(super) back: String,
     pub(super) base: String,
@@ -179,6 +181,7 @@ pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &
 
     let mut p = SheetPage {
         shell: Shell::new(reader, clocks, "", format!("{base}?cell={}", q.cell), format!("/rebuilds/{}/events", r.id)),
+        seen: r.record_seq,
         number: r.number.clone(),
         back: format!("/rebuilds/{}?seat={}&step={}", r.id, facts.seat.id, step.key()),
         base,
