@@ -1,4 +1,4 @@
-# Shared by bin/start, bin/test and bin/bench: packages, a private MariaDB, sentences.
+# Shared by the scripts beside it: packages, a private MariaDB, sentences.
 # shellcheck shell=bash
 
 say() { printf '%s\n' "$*"; }
@@ -29,6 +29,9 @@ need_cargo() {
 
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
+# Where cargo puts what it builds.
+built="${CARGO_TARGET_DIR:-target}"
+
 free_port() {
   local p
   for _ in 1 2 3 4 5 6 7 8 9 10; do
@@ -47,43 +50,83 @@ db_socket() {
 db_admin() { local d="$1"; shift; mariadb --no-defaults --socket="$(db_socket "$d")" -u"$(id -un)" "$@"; }
 db_answers() { mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" ping >/dev/null 2>&1; }
 
+# db_hold FOLDER: this script uses the database there. As long as any script does, it runs; when the last one has ended, however it
+# ended, it is shut down by a keeper that waits for that.
+db_hold() {
+  mkdir -p "$1" || die "The folder $1 cannot be made."
+  exec 8>>"$1/users" || die "The folder $1 cannot be written to."
+  flock -s 8
+  db_held=1
+}
+
+# Is its process there? One that is only slow to answer is not started twice; a number that another program has by now is not it.
+db_alive() {
+  local pid
+  pid=$(cat "$1/db.pid" 2>/dev/null) && [ -n "$pid" ] && case $(cat "/proc/$pid/comm" 2>/dev/null) in mariadbd*|mysqld*) ;; *) false ;; esac
+}
+
+db_shut() {
+  local i
+  mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" shutdown >/dev/null 2>&1
+  for ((i = 0; i < 300; i++)); do db_alive "$1" || break; sleep 0.1; done
+}
+
+db_keeper() {
+  setsid bash -c 'exec 8>&-; . "$1"; exec 7>>"$2/users"; flock -x 7; db_shut "$2"; [ -z "$3" ] || rm -rf "$2"' \
+    keeper "$PWD/bin/lib.sh" "$1" "${db_thrown_away:-}" >/dev/null 2>&1 </dev/null &
+}
+
+# db_release FOLDER: this script needs it no more; the last one to leave waits until it is down.
+db_release() {
+  exec 8>&-
+  local i
+  for ((i = 0; i < 100; i++)); do
+    db_alive "$1" || return 0
+    # Others use it: it stays. Nobody has taken the lock: the keeper is about to, or is gone.
+    if flock -n -x "$1/users" true 2>/dev/null; then :; elif flock -n -s "$1/users" true 2>/dev/null; then return 0; fi
+    sleep 0.1
+  done
+  db_shut "$1"
+}
+
 # db_start FOLDER PORT: a private MariaDB with its own data folder, durable commits, strict mode, loopback only.
 db_start() {
   local d="$1" port="$2" me free
   me=$(id -un)
   mkdir -p "$d" || die "The folder $d cannot be made."
   chmod 700 "$d"
+  # One script at a time starts it.
+  exec 9>>"$d/starting" && flock 9
   free=$(df -Pk "$d" | awk 'NR==2{print $4}')
   [ "${free:-0}" -ge 400000 ] || die "The disk is nearly full: $((free / 1024)) MB are left under $d, the database needs 400. Make room and start again."
-  if db_answers "$d"; then return 0; fi
+  if db_answers "$d"; then exec 9>&-; return 0; fi
   if [ ! -e "$d/made" ]; then
-    [ -e "$d/data" ] && die "The data folder $d/data was left half made by a start that was interrupted. It holds no records: remove it (rm -r '$d') and start again."
+    # Left half made by a start that was interrupted: it holds no records yet.
+    rm -rf "$d/data"
     mariadb-install-db --no-defaults --user="$me" --datadir="$d/data" --auth-root-authentication-method=socket --auth-root-socket-user="$me" --skip-test-db >"$d/install.log" 2>&1 \
       || die "The database could not be made: see $d/install.log."
     date >"$d/made"
   fi
-  port_taken "$port" && die "Port $port, wanted for the private database, is taken by another program. Name another one with IRON_SEAT_DB_PORT=PORT."
-  # Its own session, so that Ctrl-C reaches the application first.
-  setsid mariadbd --no-defaults --user="$me" --datadir="$d/data" --socket="$(db_socket "$d")" --pid-file="$d/db.pid" --bind-address=127.0.0.1 --port="$port" \
-    --skip-name-resolve --skip-log-bin --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$d/err.log" \
-    --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO --innodb-flush-log-at-trx-commit=1 --max-connections=200 \
-    ${IRON_SEAT_DB_OPTIONS:-} >/dev/null 2>&1 </dev/null &
+  if ! db_alive "$d"; then
+    port_taken "$port" && die "Port $port, wanted for the private database, is taken by another program. Name another one with IRON_SEAT_DB_PORT=PORT."
+    rm -f "$d/db.pid"
+    # Its own session, so that Ctrl-C reaches the application first.
+    setsid mariadbd --no-defaults --user="$me" --datadir="$d/data" --socket="$(db_socket "$d")" --pid-file="$d/db.pid" --bind-address=127.0.0.1 --port="$port" \
+      --skip-name-resolve --skip-log-bin --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$d/err.log" \
+      --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO --innodb-flush-log-at-trx-commit=1 --max-connections=200 \
+      ${IRON_SEAT_DB_OPTIONS:-} >/dev/null 2>&1 </dev/null 8>&- 9>&- &
+  fi
   local i
-  for ((i = 0; i < 150; i++)); do
-    db_answers "$d" && { echo "$port" >"$d/port"; return 0; }
+  for ((i = 0; i < 300; i++)); do
+    if db_answers "$d"; then
+      [ -e "$d/port" ] && [ "$(cat "$d/port")" = "$port" ] || echo "$port" >"$d/port"
+      exec 9>&-
+      [ -n "${db_held:-}" ] && db_keeper "$d"
+      return 0
+    fi
     sleep 0.1
   done
-  die "The database does not answer after 15 seconds: see $d/err.log."
-}
-
-db_stop() {
-  db_answers "$1" || return 0
-  mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" shutdown >/dev/null 2>&1
-  local i
-  for ((i = 0; i < 100; i++)); do
-    [ -e "$1/db.pid" ] || return 0
-    sleep 0.1
-  done
+  die "The database does not answer after 30 seconds: see $d/err.log."
 }
 
 # db_url FOLDER NAME: makes the application's own account (random password, own database, loopback) and prints its address.

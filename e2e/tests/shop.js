@@ -6,7 +6,7 @@ import { createServer } from "node:net";
 
 const admin = process.env.IRONSEAT_TEST_DATABASE;
 if (!admin) throw new Error("IRONSEAT_TEST_DATABASE names a MariaDB for tests: run bin/test, which starts one");
-export const binary = new URL("../../target/debug/iron-seat", import.meta.url).pathname;
+export const binary = process.env.IRONSEAT_BINARY ?? new URL("../../target/debug/iron-seat", import.meta.url).pathname;
 const url = new URL(admin.replace("mysql:", "http:"));
 
 /** SQL on the test server, as its own account. */

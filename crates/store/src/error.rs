@@ -30,6 +30,9 @@ pub enum StoreError {
     /// The database does not answer.
     #[error("the database does not answer: {0}")]
     Unavailable(String),
+    /// The disk that the database writes to is full.
+    #[error("the disk of the record book is full: nothing more can be written until there is room")]
+    Full,
     /// Anything else.
     #[error("{0}")]
     Internal(String),
@@ -45,6 +48,9 @@ impl From<diesel::result::Error> for StoreError {
             }
             E::DatabaseError(K::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
             E::DatabaseError(_, ref info) if gone(info.message()) => Self::Unavailable(info.message().to_owned()),
+            E::DatabaseError(_, ref info) if ["is full", "Disk full", "No space left"].iter().any(|m| info.message().contains(m)) => {
+                Self::Full
+            }
             E::DatabaseError(K::SerializationFailure, _) => Self::Clash,
             E::DatabaseError(_, ref info) if info.message().contains("Deadlock") => Self::Clash,
             E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") => {
@@ -86,5 +92,28 @@ impl From<Refusal> for StoreError {
 impl From<serde_json::Error> for StoreError {
     fn from(e: serde_json::Error) -> Self {
         Self::Internal(format!("a stored document cannot be read: {e}"))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use diesel::result::{DatabaseErrorKind, Error};
+
+    #[test]
+    fn what_the_database_says_becomes_what_to_do() {
+        let of = |words: &str| StoreError::from(Error::DatabaseError(DatabaseErrorKind::Unknown, Box::new(words.to_owned())));
+        for full in ["The table 'picture_bodies' is full", "Disk full (/tmp/#sql); waiting for someone to free some space..."] {
+            assert!(matches!(of(full), StoreError::Full), "{full}");
+        }
+        for gone in
+            ["MySQL server has gone away", "Lost connection to server during query", "WSREP has not yet prepared node for application use"]
+        {
+            assert!(matches!(of(gone), StoreError::Unavailable(_)), "{gone}");
+        }
+        assert!(matches!(of("Deadlock found when trying to get lock; try restarting transaction"), StoreError::Clash));
+        assert!(matches!(of("Lock wait timeout exceeded"), StoreError::Conflict(_)));
+        assert!(matches!(of("Data too long for column 'said' at row 1"), StoreError::Refused(_)));
+        assert!(matches!(of("You have an error in your SQL syntax"), StoreError::Internal(_)));
     }
 }

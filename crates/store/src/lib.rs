@@ -1,6 +1,7 @@
 //! Records in MariaDB through Diesel. One function per use case, each one transaction; nothing that matters is kept in
 //! memory, so any number of processes on one database behave as one.
 
+pub mod backup;
 pub mod bench;
 pub mod bound;
 pub mod customers;
@@ -114,6 +115,15 @@ impl Store {
     #[must_use]
     pub fn was_quiet(&self) -> bool {
         self.quiet.lock().is_ok_and(|q| q.is_some_and(|at| at.elapsed() < Duration::from_secs(2)))
+    }
+
+    /// The address of the server that answers, for tools that take one alone.
+    ///
+    /// # Errors
+    /// [`StoreError::Unavailable`].
+    pub async fn address(&self) -> Result<String> {
+        self.ping().await?;
+        Ok(self.pool.manager().address())
     }
 
     /// Connections in use and all there are.

@@ -122,6 +122,14 @@ impl Servers {
     }
 }
 
+impl Connections {
+    /// Address of the server that answered last.
+    pub(crate) fn address(&self) -> String {
+        let now = self.0.now.load(Ordering::Relaxed);
+        self.0.list.get(now).map(|s| s.url.clone()).unwrap_or_default()
+    }
+}
+
 impl Manager for Connections {
     type Type = SyncWrapper<MysqlConnection>;
     type Error = ConnectionError;

@@ -106,6 +106,14 @@ impl IntoResponse for WebError {
             Self::Store(StoreError::Refused(e)) => {
                 page(StatusCode::UNPROCESSABLE_ENTITY, "Something is not as expected", &format!("{}: {}", e.field, e.message))
             }
+            Self::Store(e @ StoreError::Full) => {
+                tracing::error!(cause = %e, "disk full");
+                page(
+                    StatusCode::INSUFFICIENT_STORAGE,
+                    "The record book is full",
+                    "The disk that the records are written to has no room left: tell whoever looks after the program. Readings that you typed wait in the page and are sent again by themselves; nothing that was acknowledged is lost.",
+                )
+            }
             Self::Store(StoreError::Unavailable(e)) => {
                 tracing::warn!(cause = e, "database unavailable");
                 unavailable()

@@ -3,7 +3,7 @@
 use clap::{Parser, Subcommand};
 use ironseat_store::bound::Chain;
 use ironseat_store::record::Head;
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, migrate, people, record, roster, shop_record};
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, backup, migrate, people, record, roster, shop_record};
 use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -98,6 +98,20 @@ enum Command {
     },
     /// Lists the last hash of every chain: kept elsewhere, it proves later that nothing was cut off or hashed anew.
     Heads {
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Writes a backup of everything, while others work: pictures included, with a checksum.
+    Backup {
+        /// Where to; it must not be there yet.
+        file: std::path::PathBuf,
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Puts a backup back into an empty database, brings it up to date and checks every record.
+    Restore {
+        /// What backup wrote.
+        file: std::path::PathBuf,
         #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
         database: String,
     },
@@ -225,6 +239,23 @@ async fn run(command: Command) -> Result<ExitCode, String> {
                 println!("{h}");
             }
             Ok(ExitCode::SUCCESS)
+        }
+        Command::Backup { file, database } => {
+            let url = open(&database, 1).await?.address().await.map_err(say)?;
+            let bytes = tokio::task::spawn_blocking({
+                let file = file.clone();
+                move || backup::backup(&url, &file)
+            });
+            let bytes = bytes.await.map_err(|e| e.to_string())?.map_err(|e| format!("No backup was made: {e}."))?;
+            println!("{} holds everything, {:.1} MB.", file.display(), bytes as f64 / 1e6);
+            Ok(ExitCode::SUCCESS)
+        }
+        Command::Restore { file, database } => {
+            let store = open(&database, 1).await?;
+            let url = store.address().await.map_err(say)?;
+            backup::restore(&store, &url, &file).await.map_err(|e| format!("The backup was not put back: {e}."))?;
+            println!("The backup is put back. Its records:");
+            verify(&store, &[], None).await
         }
         Command::Speed { database, rebuilds, readings } => {
             speed::measure(&database, open(&database, 4).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS)
