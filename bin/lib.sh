@@ -27,6 +27,13 @@ need_cargo() {
   command -v cargo >/dev/null || die "Rust is not here. Install it (Debian: rustup, then rustup default stable; 1.92 or newer) and start again."
 }
 
+# What formats and checks scripts, and drives the browser in tests; none of it is part of the program.
+need_browser_tools() {
+  command -v node >/dev/null || need_packages nodejs npm
+  [ e2e/node_modules/.package-lock.json -nt e2e/package-lock.json ] && return 0
+  (cd e2e && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --silent --no-audit --no-fund) || die "The packages for scripts and browser tests could not be installed."
+}
+
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
 # Where cargo puts what it builds.

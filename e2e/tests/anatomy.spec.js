@@ -60,7 +60,10 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   await expect(page.locator(".faults .said")).toHaveCount(0);
 
   // A wrong size is told beside its field and stays as typed.
-  await page.locator(".board svg [data-part='bearing']").first().click({ position: { x: 12, y: 8 } });
+  await page
+    .locator(".board svg [data-part='bearing']")
+    .first()
+    .click({ position: { x: 12, y: 8 } });
   await page.getByLabel("Written on it").fill("6208-XX-?");
   await page.getByLabel("From end A of its land").fill("soon");
   await page.getByRole("button", { name: "Set it so" }).click();
@@ -116,7 +119,8 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   await expect(other.getByRole("alert").first()).toContainText("somebody changed this drawing");
   await expect(other.locator(".lists [data-pick-part='pul']")).toHaveCount(1);
 
-  const holder = page.locator("[data-zoom]"), box = () => holder.locator("svg").first().getAttribute("viewBox");
+  const holder = page.locator("[data-zoom]"),
+    box = () => holder.locator("svg").first().getAttribute("viewBox");
   const whole = await box();
   await holder.focus();
   await page.keyboard.press("+");
@@ -130,17 +134,26 @@ test("a part is pulled off the shelf by finger, and dropped into a housing", asy
   await signIn(page, shop.address, "ines");
   await page.goto(shop.address + "/anatomies/overhung-brine-pump");
   await page.getByRole("button", { name: "Draw the next version" }).click();
-  const count = () => page.locator(".lists [data-pick-part]").count(), before = await count();
+  const count = () => page.locator(".lists [data-pick-part]").count(),
+    before = await count();
   // A finger: down on the kind, over the drawing, up on a land. A short touch on the shelf still presses.
   const pull = async (kind, to) => {
     const at = await boxOf(page.locator(`.shelf [data-kind="${kind}"]`));
-    await page.evaluate(([kind, x, y, to]) => {
-      const k = document.querySelector(`.shelf [data-kind="${kind}"]`), b = document.querySelector(to).getBoundingClientRect();
-      const go = (type, x, y, on) => on.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 7, pointerType: "touch", clientX: x, clientY: y }));
-      const end = to.includes("housing") ? [b.left + b.width / 2, b.top + 6] : [b.left + b.width / 2, b.top + b.height / 2];
-      go("pointerdown", x, y, k); go("pointermove", x + 30, y - 30, k); go("pointermove", end[0], end[1], k);
-      window.slipSeen = !!document.querySelector(".slip"); go("pointerup", end[0], end[1], k);
-    }, [kind, at.x + 10, at.y + 10, to]);
+    await page.evaluate(
+      ([kind, x, y, to]) => {
+        const k = document.querySelector(`.shelf [data-kind="${kind}"]`),
+          b = document.querySelector(to).getBoundingClientRect();
+        const go = (type, x, y, on) =>
+          on.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 7, pointerType: "touch", clientX: x, clientY: y }));
+        const end = to.includes("housing") ? [b.left + b.width / 2, b.top + 6] : [b.left + b.width / 2, b.top + b.height / 2];
+        go("pointerdown", x, y, k);
+        go("pointermove", x + 30, y - 30, k);
+        go("pointermove", end[0], end[1], k);
+        window.slipSeen = !!document.querySelector(".slip");
+        go("pointerup", end[0], end[1], k);
+      },
+      [kind, at.x + 10, at.y + 10, to],
+    );
     await expect.poll(() => page.evaluate(() => window.slipSeen)).toBe(true);
   };
   await pull("o_ring", ".board svg .land-target");
@@ -162,7 +175,9 @@ test("the procedure is played, its reasons light up, and a wrong order says what
   await page.emulateMedia({ reducedMotion: "reduce" });
   await signIn(page, shop.address, "pell");
   await page.goto(shop.address + "/anatomies/jig-borer-spindle");
-  const play = page.locator(".play"), at = play.getByLabel("Act", { exact: true }), words = play.locator(".play-words");
+  const play = page.locator(".play"),
+    at = play.getByLabel("Act", { exact: true }),
+    words = play.locator(".play-words");
   const nut = page.locator("svg.played [data-part=fnut]").first();
   await expect(play).toBeVisible();
   // By keys: the slider, end to end; the last act of taking apart has everything off, at the end everything is on again.
@@ -176,7 +191,8 @@ test("the procedure is played, its reasons light up, and a wrong order says what
   await page.keyboard.press("ArrowRight");
   await expect(words).toContainText("Isolate, tag, try");
   // The nut comes off; before it the ring that its spanner needs is shown.
-  const steps = JSON.parse(await page.locator("#played").textContent()), k = id => steps.findIndex(a => a.id === id);
+  const steps = JSON.parse(await page.locator("#played").textContent()),
+    k = id => steps.findIndex(a => a.id === id);
   await at.fill(String(k("loosen.fnut") + 1));
   await expect(page.locator(".tool-rings rect")).not.toHaveCount(0);
   await at.fill(String(k("off.fnut") + 1));
@@ -187,7 +203,11 @@ test("the procedure is played, its reasons light up, and a wrong order says what
   await expect(page.locator("svg.played [data-part=fnut].lit").first()).toBeAttached();
   await expect(page.locator("svg.played [data-housing=quill].lit").first()).toBeAttached();
   // Tried out of order by keyboard: each press tries it one act earlier.
-  await page.locator(".play-list details").evaluateAll(list => list.forEach(d => { d.open = true; }));
+  await page.locator(".play-list details").evaluateAll(list =>
+    list.forEach(d => {
+      d.open = true;
+    }),
+  );
   const quill = page.locator(`.play-list [data-k="${k("on.quill")}"]`);
   await quill.focus();
   await page.keyboard.press("Alt+ArrowUp");
@@ -203,8 +223,13 @@ test("the procedure is played, its reasons light up, and a wrong order says what
   // By dragging: what hits what, with both sizes.
   await page.goto(shop.address + "/anatomies/blower-rotor");
   await expect(play).toBeVisible();
-  const other = JSON.parse(await page.locator("#played").textContent()), of = id => page.locator(`.play-list [data-k="${other.findIndex(a => a.id === id)}"]`);
-  await page.locator(".play-list details").evaluateAll(list => list.forEach(d => { d.open = true; }));
+  const other = JSON.parse(await page.locator("#played").textContent()),
+    of = id => page.locator(`.play-list [data-k="${other.findIndex(a => a.id === id)}"]`);
+  await page.locator(".play-list details").evaluateAll(list =>
+    list.forEach(d => {
+      d.open = true;
+    }),
+  );
   await of("on.cvAi").dragTo(of("on.flAi"));
   await expect(words).toContainText("Not in that order: A inner flinger (104 mm outside) cannot get through A inner cover (bore 70 mm).");
   await expect(page.locator("svg.played [data-part=flAi].lit").first()).toBeAttached();

@@ -9,22 +9,55 @@ for (const theme of ["light", "dark"]) {
     const look = async what => {
       // Structure is the same in both themes: in the dark one only the colours are looked at again.
       const axe = new AxeBuilder({ page }).options({ resultTypes: ["violations"] });
-      const found = (await (theme === "dark" ? axe.withRules(["color-contrast"]) : axe).analyze()).violations.filter(v => ["serious", "critical"].includes(v.impact));
+      const found = (await (theme === "dark" ? axe.withRules(["color-contrast"]) : axe).analyze()).violations.filter(v =>
+        ["serious", "critical"].includes(v.impact),
+      );
       expect(found.map(v => `${what}: ${v.id} ${v.nodes.map(n => n.target + " " + (n.any[0]?.message ?? "")).join(" | ")}`)).toEqual([]);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${what} is wider than the screen`).toBeLessThanOrEqual(0);
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - innerWidth),
+        `${what} is wider than the screen`,
+      ).toBeLessThanOrEqual(0);
     };
     await page.goto(shop.address + "/sign-in");
     await look("sign-in");
     await signIn(page, shop.address, "ines");
     await look("floor");
-    const href = async n => { await page.goto(shop.address + "/?find=" + n); return page.locator(".strip .id a").first().getAttribute("href"); };
+    const href = async n => {
+      await page.goto(shop.address + "/?find=" + n);
+      return page.locator(".strip .id a").first().getAttribute("href");
+    };
     const [pump, spindle, sheave] = [await href("R-0412"), await href("R-0409"), await href("R-0398")];
     const [booster, turbo] = [await href("R-0415"), await href("R-0418")];
-    for (const path of [pump, pump + "?seat=ie&step=choose", pump + "?seat=ie&step=cool", pump + "/seats/de/sheets/journal", pump + "/seats/ie/sheets/home", spindle + "?seat=f1&step=journal", spindle + "/seats/f1/sheets/journal", sheave + "/ledger", sheave + "/certificate", "/rules", "/nowhere"]) {
+    for (const path of [
+      pump,
+      pump + "?seat=ie&step=choose",
+      pump + "?seat=ie&step=cool",
+      pump + "/seats/de/sheets/journal",
+      pump + "/seats/ie/sheets/home",
+      spindle + "?seat=f1&step=journal",
+      spindle + "/seats/f1/sheets/journal",
+      sheave + "/ledger",
+      sheave + "/certificate",
+      "/rules",
+      "/nowhere",
+    ]) {
       await page.goto(shop.address + path);
       await look(path);
     }
-    for (const path of ["/anatomies", "/anatomies/six-stage-booster-pump", "/anatomies/brake-beam/strip", pump + "?part=de", spindle + "?step=ask.fnut.standout", sheave + "?part=sheave", booster + "?step=float.thrust%232", booster + "/ledger", booster + "/certificate", turbo + "?step=ask.clipI.faces&found=A", turbo + "?step=ask.cw.clock&found=75", turbo + "/version"]) {
+    for (const path of [
+      "/anatomies",
+      "/anatomies/six-stage-booster-pump",
+      "/anatomies/brake-beam/strip",
+      pump + "?part=de",
+      spindle + "?step=ask.fnut.standout",
+      sheave + "?part=sheave",
+      booster + "?step=float.thrust%232",
+      booster + "/ledger",
+      booster + "/certificate",
+      turbo + "?step=ask.clipI.faces&found=A",
+      turbo + "?step=ask.cw.clock&found=75",
+      turbo + "/version",
+    ]) {
       await page.goto(shop.address + path);
       await look(path);
     }
@@ -37,7 +70,11 @@ for (const theme of ["light", "dark"]) {
     }
     // Every form of the board folded open.
     await page.goto(shop.address + board + "?part=nut");
-    await page.evaluate(() => document.querySelectorAll("details").forEach(d => { d.open = true; }));
+    await page.evaluate(() =>
+      document.querySelectorAll("details").forEach(d => {
+        d.open = true;
+      }),
+    );
     await look("the board with all its forms");
     // A newer version beside the one that a rebuild stays on.
     await page.locator(".board .set-groups form", { hasText: "Take it out" }).last().getByRole("button", { name: "Take it out" }).click();
@@ -51,7 +88,20 @@ for (const theme of ["light", "dark"]) {
     const again = new URL(page.url()).pathname;
     if (theme === "dark") return;
     await page.setViewportSize({ width: 1024, height: 768 });
-    for (const path of ["/anatomies", "/anatomies/brake-beam", again + "?part=nut", turbo + "?step=ask.cw.clock&found=75", booster + "/ledger", turbo + "/version", pump + "?part=de", "/", pump, pump + "/seats/de/sheets/journal", sheave + "/ledger", "/rules"]) {
+    for (const path of [
+      "/anatomies",
+      "/anatomies/brake-beam",
+      again + "?part=nut",
+      turbo + "?step=ask.cw.clock&found=75",
+      booster + "/ledger",
+      turbo + "/version",
+      pump + "?part=de",
+      "/",
+      pump,
+      pump + "/seats/de/sheets/journal",
+      sheave + "/ledger",
+      "/rules",
+    ]) {
       await page.goto(shop.address + path);
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path} on a tablet`).toBeLessThanOrEqual(0);
     }

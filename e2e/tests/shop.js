@@ -10,18 +10,44 @@ export const binary = process.env.IRONSEAT_BINARY ?? new URL("../../target/debug
 const url = new URL(admin.replace("mysql:", "http:"));
 
 /** SQL on the test server, as its own account. */
-export const sql = text => execFileSync("mariadb", ["--no-defaults", "-h", url.hostname, "-P", url.port, "-u", url.username, "-N", "-e", text], { env: { ...process.env, MYSQL_PWD: url.password } }).toString();
+export const sql = text =>
+  execFileSync("mariadb", ["--no-defaults", "-h", url.hostname, "-P", url.port, "-u", url.username, "-N", "-e", text], {
+    env: { ...process.env, MYSQL_PWD: url.password },
+  }).toString();
 
-export const freePort = () => new Promise(done => { const s = createServer().listen(0, "127.0.0.1", () => { const { port } = s.address(); s.close(() => done(port)); }); });
+export const freePort = () =>
+  new Promise(done => {
+    const s = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = s.address();
+      s.close(() => done(port));
+    });
+  });
 
 export async function serve(database, port) {
-  const child = spawn(binary, ["serve", "--port", String(port), "--database", database], { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, IRON_SEAT_FIRST_RUN_CODE: "QUAY-CODE", RUST_LOG: process.env.RUST_LOG ?? "warn" } });
+  const child = spawn(binary, ["serve", "--port", String(port), "--database", database], {
+    stdio: ["ignore", "ignore", "inherit"],
+    env: { ...process.env, IRON_SEAT_FIRST_RUN_CODE: "QUAY-CODE", RUST_LOG: process.env.RUST_LOG ?? "warn" },
+  });
   const address = `http://127.0.0.1:${port}`;
   for (let i = 0; i < 200; i++) {
-    try { if ((await fetch(address + "/healthz")).ok) break; } catch { /* not yet */ }
+    try {
+      if ((await fetch(address + "/healthz")).ok) break;
+    } catch {
+      /* not yet */
+    }
     await new Promise(f => setTimeout(f, 50));
   }
-  return { child, address, port, kill: signal => new Promise(done => { if (child.exitCode !== null || child.signalCode) return done(); child.once("exit", done); child.kill(signal); }) };
+  return {
+    child,
+    address,
+    port,
+    kill: signal =>
+      new Promise(done => {
+        if (child.exitCode !== null || child.signalCode) return done();
+        child.once("exit", done);
+        child.kill(signal);
+      }),
+  };
 }
 
 /** A database brought up to date; its name. */
@@ -52,10 +78,20 @@ export class Shop {
     shop.servers = [await serve(shop.database, await freePort())];
     return shop;
   }
-  get address() { return this.servers[0].address; }
-  async another() { const s = await serve(this.database, await freePort()); this.servers.push(s); return s; }
-  sql(text) { return sql(`USE ${this.name}; ${text}`); }
-  verify() { return execFileSync(binary, ["verify", "--database", this.database]).toString(); }
+  get address() {
+    return this.servers[0].address;
+  }
+  async another() {
+    const s = await serve(this.database, await freePort());
+    this.servers.push(s);
+    return s;
+  }
+  sql(text) {
+    return sql(`USE ${this.name}; ${text}`);
+  }
+  verify() {
+    return execFileSync(binary, ["verify", "--database", this.database]).toString();
+  }
   async close() {
     for (const s of this.servers) await s.kill("SIGKILL");
     sql(`DROP DATABASE IF EXISTS ${this.name}`);
@@ -98,6 +134,7 @@ export async function press(page, key) {
 /** Where an element is, once it is drawn: while the page is being refreshed it is nowhere for a moment. */
 export async function boxOf(locator) {
   let box = null;
+  // eslint-disable-next-line no-restricted-syntax -- this is boxOf
   await expect.poll(async () => (box = await locator.boundingBox()), "it is drawn").not.toBeNull();
   return box;
 }
@@ -109,6 +146,10 @@ export const test = base.extend({
     if (rate > 1) await (await page.context().newCDPSession(page)).send("Emulation.setCPUThrottlingRate", { rate });
     await use(page);
   },
-  shop: async ({}, use) => { const shop = await Shop.open(); await use(shop); await shop.close(); },
+  shop: async ({}, use) => {
+    const shop = await Shop.open();
+    await use(shop);
+    await shop.close();
+  },
 });
 export { expect };

@@ -12,11 +12,12 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await start.locator("[name=due_on]").fill("2030-01-15");
   await start.getByRole("button", { name: /start/i }).click();
   await expect(page.locator(".rooms.near")).toBeVisible();
-    const hand = page.locator(".act-in-hand"), open = async (stage, text) => {
-    const list = page.locator(".trail-list details", { has: page.locator("summary", { hasText: stage }) });
-    if (!await list.evaluate(d => d.open)) await list.locator("summary").click();
-    await list.getByRole("link", { name: text }).first().click();
-  };
+  const hand = page.locator(".act-in-hand"),
+    open = async (stage, text) => {
+      const list = page.locator(".trail-list details", { has: page.locator("summary", { hasText: stage }) });
+      if (!(await list.evaluate(d => d.open))) await list.locator("summary").click();
+      await list.getByRole("link", { name: text }).first().click();
+    };
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("Isolate, tag, try");
 
   // Held: what is missing stands in a sentence.
@@ -78,7 +79,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   // A finished rebuild answers the question, but nothing is written to it.
   await page.goto(shop.address + "/?find=R-0398");
   await page.locator(".strip .id a").first().click();
-    await page.locator("select[name=part]").first().selectOption({ label: "Rope sheave" });
+  await page.locator("select[name=part]").first().selectOption({ label: "Rope sheave" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
   await expect(page.locator(".cost .order li")).not.toHaveCount(0);
   await expect(page.locator(".cost")).toContainText("To be heated again");

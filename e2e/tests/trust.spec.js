@@ -1,5 +1,5 @@
 // Nothing acknowledged is lost: live pages, killed servers, killed databases.
-import { test, expect, signIn, openSheet, type, serve, Shop, sql } from "./shop.js";
+import { test, expect, signIn, openSheet, type, serve, Shop } from "./shop.js";
 import { spawn, execFileSync } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -24,7 +24,10 @@ test("a second browser on a second process sees a reading within a second", asyn
   await third.route("**/events", r => r.abort());
   await third.route("**/sheets/journal", r => r.abort());
   await type(page, ["40.009"]);
-  await third.evaluate(() => { document.querySelector("#entry [name=cell]").value = "B1"; document.querySelector("#entry [name=over]").value = ""; });
+  await third.evaluate(() => {
+    document.querySelector("#entry [name=cell]").value = "B1";
+    document.querySelector("#entry [name=over]").value = "";
+  });
   await third.keyboard.type("40.001");
   await third.keyboard.press("Enter");
   await expect(third.locator('.measure [role="alert"]')).toContainText("Tomasz Brandt read 40.009 here meanwhile");
@@ -37,8 +40,15 @@ test("kill -9 of the server while two browsers send: nothing lost, none twice, t
   await openSheet(page, shop.address, "R-0412", "de", "journal");
   await signIn(other, shop.address, "yuki");
   await openSheet(other, shop.address, "R-0412", "de", "ring_bore");
-  const feed = async (p, values) => { for (const v of values) { await p.keyboard.type(v); await p.keyboard.press("Enter"); await p.waitForTimeout(70); } };
-  const a = Array.from({ length: 12 }, (_, i) => (40.006 + (i % 3) / 1000).toFixed(3)), b = Array.from({ length: 12 }, (_, i) => (39.993 + (i % 3) / 1000).toFixed(3));
+  const feed = async (p, values) => {
+    for (const v of values) {
+      await p.keyboard.type(v);
+      await p.keyboard.press("Enter");
+      await p.waitForTimeout(70);
+    }
+  };
+  const a = Array.from({ length: 12 }, (_, i) => (40.006 + (i % 3) / 1000).toFixed(3)),
+    b = Array.from({ length: 12 }, (_, i) => (39.993 + (i % 3) / 1000).toFixed(3));
   const feeding = Promise.all([feed(page, a), feed(other, b)]);
   await page.waitForTimeout(300);
   await shop.servers[0].kill("SIGKILL");
@@ -47,7 +57,10 @@ test("kill -9 of the server while two browsers send: nothing lost, none twice, t
   const known = Number(shop.sql("SELECT COUNT(*) FROM readings r JOIN sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'"));
   expect(known).toBeLessThan(24);
   shop.servers[0] = await serve(shop.database, port);
-  for (const [p, values] of [[page, a], [other, b]]) {
+  for (const [p, values] of [
+    [page, a],
+    [other, b],
+  ]) {
     await expect(p.locator("#waiting")).toBeHidden({ timeout: 20_000 });
     await expect(p.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(12, { timeout: 10_000 });
     expect((await p.locator("td[data-value]").allTextContents()).map(t => Number(t.trim()).toFixed(3))).toEqual(values);
@@ -58,16 +71,57 @@ test("kill -9 of the server while two browsers send: nothing lost, none twice, t
 
 test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged readings there", async ({ page }) => {
   test.setTimeout(120_000);
-  const dir = mkdtempSync(join(tmpdir(), "iron-seat-kill-")), port = await freePort(), me = execFileSync("id", ["-un"]).toString().trim();
-  const start = () => spawn("mariadbd", ["--no-defaults", `--user=${me}`, `--datadir=${dir}/data`, `--socket=${dir}/s.sock`, `--pid-file=${dir}/db.pid`, "--bind-address=127.0.0.1", `--port=${port}`, "--skip-name-resolve", "--skip-log-bin", "--innodb-flush-log-at-trx-commit=1", `--log-error=${dir}/err.log`], { stdio: "ignore" });
-  execFileSync("mariadb-install-db", ["--no-defaults", `--user=${me}`, `--datadir=${dir}/data`, "--auth-root-authentication-method=socket", `--auth-root-socket-user=${me}`, "--skip-test-db"], { stdio: "ignore" });
-  let db = start(), server;
+  const dir = mkdtempSync(join(tmpdir(), "iron-seat-kill-")),
+    port = await freePort(),
+    me = execFileSync("id", ["-un"]).toString().trim();
+  const start = () =>
+    spawn(
+      "mariadbd",
+      [
+        "--no-defaults",
+        `--user=${me}`,
+        `--datadir=${dir}/data`,
+        `--socket=${dir}/s.sock`,
+        `--pid-file=${dir}/db.pid`,
+        "--bind-address=127.0.0.1",
+        `--port=${port}`,
+        "--skip-name-resolve",
+        "--skip-log-bin",
+        "--innodb-flush-log-at-trx-commit=1",
+        `--log-error=${dir}/err.log`,
+      ],
+      { stdio: "ignore" },
+    );
+  execFileSync(
+    "mariadb-install-db",
+    [
+      "--no-defaults",
+      `--user=${me}`,
+      `--datadir=${dir}/data`,
+      "--auth-root-authentication-method=socket",
+      `--auth-root-socket-user=${me}`,
+      "--skip-test-db",
+    ],
+    { stdio: "ignore" },
+  );
+  let db = start(),
+    server;
   const admin = text => execFileSync("mariadb", ["--no-defaults", `--socket=${dir}/s.sock`, `-u${me}`, "-N", "-e", text]).toString();
-  const ready = async () => { for (let i = 0; i < 100; i++) { try { admin("DO 1"); return; } catch { await new Promise(f => setTimeout(f, 100)); } } };
+  const ready = async () => {
+    for (let i = 0; i < 100; i++) {
+      try {
+        admin("DO 1");
+        return;
+      } catch {
+        await new Promise(f => setTimeout(f, 100));
+      }
+    }
+  };
   try {
     await ready();
     admin("CREATE DATABASE k CHARACTER SET utf8mb4; CREATE USER 'k'@'127.0.0.1' IDENTIFIED BY 'k'; GRANT ALL ON k.* TO 'k'@'127.0.0.1'");
-    const database = `mysql://k:k@127.0.0.1:${port}/k`, { binary } = await import("./shop.js");
+    const database = `mysql://k:k@127.0.0.1:${port}/k`,
+      { binary } = await import("./shop.js");
     execFileSync(binary, ["migrate", "--database", database]);
     execFileSync(binary, ["demo", "--database", database]);
     server = await serve(database, await freePort());
@@ -88,7 +142,9 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     await ready();
     await expect(page.locator("#waiting")).toBeHidden({ timeout: 30_000 });
     await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(3, { timeout: 10_000 });
-    expect(admin("SELECT GROUP_CONCAT(typed ORDER BY r.at) FROM k.readings r JOIN k.sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'").trim()).toBe("40.008,40.009,40.007");
+    expect(
+      admin("SELECT GROUP_CONCAT(typed ORDER BY r.at) FROM k.readings r JOIN k.sheets s ON s.id = r.sheet_id WHERE s.seat = 'de'").trim(),
+    ).toBe("40.008,40.009,40.007");
     expect(execFileSync(binary, ["verify", "--database", database]).toString()).toContain("R-0412: whole");
 
     // A database that hangs: whoever asks is told within five seconds, many at once too, and nothing is stuck afterwards.
@@ -96,7 +152,10 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     for (const who of [1, 12]) {
       const asked = Date.now();
       const answers = await Promise.all(Array.from({ length: who }, () => page.request.get(server.address + "/")));
-      for (const a of answers) { expect(a.status()).toBe(503); expect(await a.text()).toContain("The record book does not answer"); }
+      for (const a of answers) {
+        expect(a.status()).toBe(503);
+        expect(await a.text()).toContain("The record book does not answer");
+      }
       expect(Date.now() - asked, `${who} at once`).toBeLessThan(5500);
     }
     expect((await page.request.get(server.address + "/livez")).status()).toBe(200);
@@ -141,7 +200,9 @@ test("an empty database is set up from its first page", async ({ page }) => {
     await expect(page.locator(".act-in-hand h1")).toContainText("Isolate, tag, try");
     await page.getByRole("link", { name: "Ledger" }).click();
     await expect(page.locator(".empty")).toContainText("Nothing is recorded yet");
-  } finally { await shop.close(); }
+  } finally {
+    await shop.close();
+  }
 });
 
 test("a waiting reading belongs to who typed it, whoever signs in meanwhile", async ({ page, shop }) => {
@@ -156,7 +217,9 @@ test("a waiting reading belongs to who typed it, whoever signs in meanwhile", as
   await page.unroute("**/readings");
   await signIn(page, shop.address, "yuki");
   await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
-  await expect(page.locator("#waiting")).toContainText("1 reading of Tomasz Brandt waits on this machine until Tomasz Brandt signs in here");
+  await expect(page.locator("#waiting")).toContainText(
+    "1 reading of Tomasz Brandt waits on this machine until Tomasz Brandt signs in here",
+  );
   await page.waitForTimeout(1500);
   expect(shop.sql("SELECT COUNT(*) FROM readings WHERE typed = '40.008'").trim()).toBe("0");
   // Back at his bench it goes by itself, under his name, once; a second tab does not send it twice.
@@ -174,6 +237,8 @@ test("a waiting reading belongs to who typed it, whoever signs in meanwhile", as
   await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
   await expect(page.locator("tr[data-cell='A1'] [data-value]")).toContainText("40.008", { timeout: 15_000 });
   await expect(page.locator("#waiting")).toBeHidden();
-  await expect.poll(() => shop.sql("SELECT p.handle FROM readings r JOIN people p ON p.id = r.person_id WHERE r.typed = '40.008'").trim()).toBe("tomasz");
+  await expect
+    .poll(() => shop.sql("SELECT p.handle FROM readings r JOIN people p ON p.id = r.person_id WHERE r.typed = '40.008'").trim())
+    .toBe("tomasz");
   expect(shop.verify()).toContain("R-0412: whole");
 });

@@ -5,11 +5,17 @@ const JOURNAL = ["40.008", "40.009", "40.008", "40.008", "+8 um", "40.009", "40.
 const BORE = Array(12).fill("39.994");
 
 /** Holds an answer back. */
-const slow = (ms) => async (route) => { const r = await route.fetch(); await new Promise((f) => setTimeout(f, ms)); await route.fulfill({ response: r }); };
+const slow = ms => async route => {
+  const r = await route.fetch();
+  await new Promise(f => setTimeout(f, ms));
+  await route.fulfill({ response: r });
+};
 
 test("a seat from the first reading to the certificate", async ({ page, shop }) => {
   const foreign = [];
-  page.on("request", r => { if (!r.url().startsWith(shop.address) && !r.url().startsWith("data:")) foreign.push(r.url()); });
+  page.on("request", r => {
+    if (!r.url().startsWith(shop.address) && !r.url().startsWith("data:")) foreign.push(r.url());
+  });
   await signIn(page, shop.address, "tomasz");
   await expect(page.locator(".strip")).toHaveCount(6);
   await page.getByRole("link", { name: "Brine circulation pump, overhung" }).click();
@@ -45,7 +51,8 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the ring bore");
   await page.getByRole("link", { name: /Open the sheet/ }).click();
   await type(page, BORE);
-  for (const words of ["interference fit", "bench press", "clearance left", "the inner ring, and only that one", "Tube 42 × 52"]) await expect(page.locator("#judged")).toContainText(words);
+  for (const words of ["interference fit", "bench press", "clearance left", "the inner ring, and only that one", "Tube 42 × 52"])
+    await expect(page.locator("#judged")).toContainText(words);
   await page.getByRole("link", { name: /On to the next step/ }).click();
 
   await expect(page.locator(".call .verdict")).toContainText("Fit is good");
@@ -62,11 +69,14 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
 
   // Clocks are right after a reload.
   await page.goto(page.url().replace(/\?.*/, "?seat=de"));
-  const left = async () => { const [m, s] = (await page.locator(".clock-big .num").textContent()).split(":").map(Number); return m * 60 + s; };
+  const left = async () => {
+    const [m, s] = (await page.locator(".clock-big .num").textContent()).split(":").map(Number);
+    return m * 60 + s;
+  };
   const first = await left();
   expect(first).toBeGreaterThan(1500);
   await page.reload();
-  expect(Math.abs(first - await left())).toBeLessThan(6);
+  expect(Math.abs(first - (await left()))).toBeLessThan(6);
   await page.getByRole("button", { name: "It is cold" }).click();
   await expect(page.getByRole("alert")).toContainText("the clock says");
   await page.getByLabel("Thermometer says").fill("23");
@@ -104,7 +114,8 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   // Signed, it is read again only with a reason; then it is signed anew, and both signatures stand.
   const base = page.url().replace(/\?.*/, "");
   await page.goto(base + "/seats/de/sheets/journal?cell=B1");
-  const why = page.getByLabel("This seat is signed"), entry = page.locator("#text");
+  const why = page.getByLabel("This seat is signed"),
+    entry = page.locator("#text");
   await expect(async () => expect((await boxOf(why)).y).toBeGreaterThan((await boxOf(entry)).y + 40)).toPass();
   await entry.fill("40.0085");
   await entry.press("Enter");
@@ -145,7 +156,11 @@ test("things going wrong get their call and their way out", async ({ page, shop 
   await expect(page.locator("#text")).toHaveValue("1.5753");
   await page.getByRole("button", { name: /It is 40\.01/ }).click();
   await expect(page.locator('tr[data-cell="A1"]')).toContainText("40.013");
-  for (const [bad, words] of [["1.2.3", "one decimal point"], ["snug", "no number"], ["1e400", "exponent"]]) {
+  for (const [bad, words] of [
+    ["1.2.3", "one decimal point"],
+    ["snug", "no number"],
+    ["1e400", "exponent"],
+  ]) {
     await page.locator("#text").fill(bad);
     await page.keyboard.press("Enter");
     await expect(said).toContainText(words);
@@ -163,7 +178,7 @@ test("things going wrong get their call and their way out", async ({ page, shop 
   await expect(page.locator(".measure")).toContainText("near a limit it cannot tell");
   await page.unrouteAll({ behavior: "wait" });
   // A choice that is not taken says so.
-  await page.route("**/instrument", (route) => route.abort());
+  await page.route("**/instrument", route => route.abort());
   await page.locator("#instrument").selectOption({ label: "Outside micrometer 25–50, U 3 µm" });
   await expect(page.locator(".measure .not-taken")).toContainText("does not answer");
   await page.unrouteAll();
@@ -221,9 +236,9 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await press(page, "u");
   await expect(page.locator(".flip button")).toContainText("in");
   await press(page, "s");
-  await expect(page.locator('.seats a[aria-current]')).toContainText("Impeller-end bearing");
+  await expect(page.locator(".seats a[aria-current]")).toContainText("Impeller-end bearing");
   await press(page, "s");
-  await expect(page.locator('.seats a[aria-current]')).toContainText("Drive-end bearing");
+  await expect(page.locator(".seats a[aria-current]")).toContainText("Drive-end bearing");
   await press(page, "j");
   await expect(page.locator(".act-in-hand h1")).toHaveText("Measure the ring bore");
   await press(page, "k");

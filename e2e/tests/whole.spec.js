@@ -5,12 +5,34 @@ import { deflateSync } from "node:zlib";
 
 /** A small PNG, made here. */
 function png(w, h) {
-  const crc = b => { let c = ~0; for (const x of b) { c ^= x; for (let k = 0; k < 8; k++) c = c & 1 ? (c >>> 1) ^ 0xedb88320 : c >>> 1; } return ~c >>> 0; };
-  const chunk = (name, body) => { const b = Buffer.concat([Buffer.from(name), body]), out = Buffer.alloc(b.length + 8); out.writeUInt32BE(body.length); b.copy(out, 4); out.writeUInt32BE(crc(b), b.length + 4); return out; };
-  const head = Buffer.alloc(13); head.writeUInt32BE(w); head.writeUInt32BE(h, 4); head.set([8, 2, 0, 0, 0], 8);
+  const crc = b => {
+    let c = ~0;
+    for (const x of b) {
+      c ^= x;
+      for (let k = 0; k < 8; k++) c = c & 1 ? (c >>> 1) ^ 0xedb88320 : c >>> 1;
+    }
+    return ~c >>> 0;
+  };
+  const chunk = (name, body) => {
+    const b = Buffer.concat([Buffer.from(name), body]),
+      out = Buffer.alloc(b.length + 8);
+    out.writeUInt32BE(body.length);
+    b.copy(out, 4);
+    out.writeUInt32BE(crc(b), b.length + 4);
+    return out;
+  };
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(w);
+  head.writeUInt32BE(h, 4);
+  head.set([8, 2, 0, 0, 0], 8);
   const rows = Buffer.alloc((w * 3 + 1) * h, 120);
   for (let y = 0; y < h; y++) rows[y * (w * 3 + 1)] = 0;
-  return Buffer.concat([Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]), chunk("IHDR", head), chunk("IDAT", deflateSync(rows)), chunk("IEND", Buffer.alloc(0))]);
+  return Buffer.concat([
+    Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]),
+    chunk("IHDR", head),
+    chunk("IDAT", deflateSync(rows)),
+    chunk("IEND", Buffer.alloc(0)),
+  ]);
 }
 
 test("a machine is drawn, rebuilt, backed out and brought to a newer version", async ({ page, browser, shop }) => {
@@ -29,7 +51,10 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await lay.getByRole("button", { name: "Lay it" }).click();
   await expect(page.locator(".board svg .land-target")).toHaveCount(2);
   // Answers come late from here on: what is pressed and typed meanwhile waits for them and is not lost.
-  await page.route(/\/drafts\//, async r => { await new Promise(done => setTimeout(done, 150)); await r.continue(); });
+  await page.route(/\/drafts\//, async r => {
+    await new Promise(done => setTimeout(done, 150));
+    await r.continue();
+  });
   const put = async (kind, land) => {
     const before = await page.locator(".lists [data-pick-part]").count();
     await page.locator("#shelf-land").selectOption(land);
@@ -86,11 +111,21 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await start.locator("[name=due_on]").fill("2030-01-15");
   await start.getByRole("button", { name: /start/i }).click();
   await expect(page.locator(".act-in-hand")).toBeVisible();
-  const base = page.url().replace(/\?.*/, ""), hand = page.locator(".act-in-hand");
-  const to = async (step, p = page) => { await p.goto(base + "?step=" + encodeURIComponent(step)); };
-  const done = async (p = page) => { await p.locator(".act-in-hand").getByRole("button", { name: /^Done|^Record it$/ }).click(); };
-  await to("receive.safe"); await done();
-  await to("receive.kind"); await done();
+  const base = page.url().replace(/\?.*/, ""),
+    hand = page.locator(".act-in-hand");
+  const to = async (step, p = page) => {
+    await p.goto(base + "?step=" + encodeURIComponent(step));
+  };
+  const done = async (p = page) => {
+    await p
+      .locator(".act-in-hand")
+      .getByRole("button", { name: /^Done|^Record it$/ })
+      .click();
+  };
+  await to("receive.safe");
+  await done();
+  await to("receive.kind");
+  await done();
 
   // As found: the drawn part is turned by touch, an upload is refused and another kept, ohms and lengths are read.
   await to("ask.lip-seal.faces");
@@ -119,18 +154,36 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(page.getByRole("alert")).toBeVisible();
   await hand.getByLabel("What was found").fill("0.45");
   await hand.getByRole("button", { name: "Record it" }).click();
-  for (const q of ["ask.circlip.faces", "ask.bearing.faces", "ask.lip-seal.depth"]) { await to(q); await hand.getByRole("button", { name: "Cannot tell" }).click(); }
-  for (const s of ["off.circlip", "off.bearing", "off.lip-seal", "look.bearing", "kit.lip-seal", "land.land-1", "land.land", "kit.bearing", "kit.circlip"]) { await to(s); await done(); }
+  for (const q of ["ask.circlip.faces", "ask.bearing.faces", "ask.lip-seal.depth"]) {
+    await to(q);
+    await hand.getByRole("button", { name: "Cannot tell" }).click();
+  }
+  for (const s of [
+    "off.circlip",
+    "off.bearing",
+    "off.lip-seal",
+    "look.bearing",
+    "kit.lip-seal",
+    "land.land-1",
+    "land.land",
+    "kit.bearing",
+    "kit.circlip",
+  ]) {
+    await to(s);
+    await done();
+  }
 
   // Out of order: the bearing before its seal is held with the reason; a second browser puts the seal on.
   await to("heat.bearing");
   await expect(hand.locator(".held-note")).toContainText("Lip seal over its land");
   const other = await (await browser.newContext()).newPage();
   await signIn(other, shop.address, "yuki");
-  await to("on.lip-seal", other); await done(other);
+  await to("on.lip-seal", other);
+  await done(other);
   await expect(hand.getByRole("button", { name: "Done" })).toBeVisible();
   await done();
-  await to("on.bearing"); await done();
+  await to("on.bearing");
+  await done();
   // It cools: the clock runs on every page, what rests on it is held, something else can be done meanwhile.
   await expect(page.locator("#clocks .chip", { hasText: "R-0900" })).toContainText("Bearing, cooling");
   await to("on.circlip");
@@ -138,7 +191,8 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(page.locator(".meanwhile")).toContainText("Meanwhile");
   await to("on.bearing");
   await hand.getByRole("button", { name: "It is over already" }).click();
-  await to("on.circlip"); await done();
+  await to("on.circlip");
+  await done();
 
   // Forgotten: the seal has to be got at. What comes off is shown in order and taken off; it is scrap then.
   await page.locator(".map svg .num-of[data-part='lip-seal']").click();
@@ -148,13 +202,20 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await page.getByRole("button", { name: "Take these off again" }).click();
   await expect(page.locator(".trail-list li.free", { hasText: "Slide Lip seal over its land" })).toHaveCount(1);
   await expect(page.locator(".map svg .part.scrap")).not.toHaveCount(0);
-  await to("on.lip-seal"); await done();
-  await to("heat.bearing"); await done();
-  await to("on.bearing"); await done(); await to("on.bearing"); await hand.getByRole("button", { name: "It is over already" }).click();
-  await to("on.circlip"); await done();
+  await to("on.lip-seal");
+  await done();
+  await to("heat.bearing");
+  await done();
+  await to("on.bearing");
+  await done();
+  await to("on.bearing");
+  await hand.getByRole("button", { name: "It is over already" }).click();
+  await to("on.circlip");
+  await done();
 
   // A number outside its limit stays only with a reason.
-  await to("home.bearing"); await done();
+  await to("home.bearing");
+  await done();
   await to("float.end-play");
   await hand.getByLabel(/readings/).fill("0.42; 0.42; 0.42");
   await hand.getByLabel(/With whom/).fill("Yuki Halloran");
@@ -168,7 +229,9 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   // As found beside as left.
   await page.goto(base + "/ledger");
   const line = page.locator(".found-left tr", { hasText: "End play" });
-  await expect(line).toContainText("0.45 mm"); await expect(line).toContainText("0.20 mm"); await expect(line).toContainText("−0.25 mm");
+  await expect(line).toContainText("0.45 mm");
+  await expect(line).toContainText("0.20 mm");
+  await expect(line).toContainText("−0.25 mm");
 
   // A newer version: shown with what it changes, taken over by the lead, records kept.
   await page.goto(shop.address + "/anatomies/quay-fan");

@@ -19,7 +19,11 @@ use std::hint::black_box;
 use std::time::{Duration, Instant};
 
 fn twelve() -> Vec<f64> {
-    (0..12).map(|k| 12.0 * (f64::from(k) * 30.0 - 70.0).to_radians().cos() + 3.0 * (f64::from(k) * 60.0).to_radians().sin()).collect()
+    (0..12)
+        .map(|k| {
+            12.0 * (f64::from(k) * 30.0 - 70.0).to_radians().cos() + 3.0 * (f64::from(k) * 60.0).to_radians().sin()
+        })
+        .collect()
 }
 
 fn links() -> Vec<Link> {
@@ -58,7 +62,10 @@ fn machine_of_300() -> Anatomy {
             })
         })
         .collect();
-    serde_json::from_value(json!({"key": "three-hundred", "name": "Three hundred", "version": 1, "lands": lands, "parts": parts})).unwrap()
+    serde_json::from_value(
+        json!({"key": "three-hundred", "name": "Three hundred", "version": 1, "lands": lands, "parts": parts}),
+    )
+    .unwrap()
 }
 
 fn order_of_300(a: &Anatomy) -> usize {
@@ -114,7 +121,13 @@ fn classical() -> (Vec<Task>, Vec<u64>) {
         let n: Vec<u64> = row.split(' ').map(|x| x.parse().unwrap()).collect();
         for i in 0..10 {
             let after = if i == 0 { vec![] } else { vec![j * 10 + i - 1] };
-            tasks.push(Task { minutes: n[2 * i + 1], people: 1, means: vec![n[2 * i] as usize], after, ..Task::default() });
+            tasks.push(Task {
+                minutes: n[2 * i + 1],
+                people: 1,
+                means: vec![n[2 * i] as usize],
+                after,
+                ..Task::default()
+            });
         }
     }
     (tasks, vec![1; 10])
@@ -128,8 +141,10 @@ fn workshop(seed: u64) -> (Vec<Task>, Vec<u64>) {
         for i in 0..20 {
             let means = if draw(&mut s, 0, 9) < 6 { vec![draw(&mut s, 0, 5) as usize] } else { vec![] };
             let wait = [0, 0, 0, 20, 40, 90][draw(&mut s, 0, 5) as usize];
-            let wait_means = if wait > 0 && draw(&mut s, 0, 9) < 3 { vec![draw(&mut s, 0, 5) as usize] } else { vec![] };
-            let after = if i == 0 { vec![] } else { vec![j * 20 + i - 1 - draw(&mut s, 0, 1).min(i as u64 - 1) as usize] };
+            let wait_means =
+                if wait > 0 && draw(&mut s, 0, 9) < 3 { vec![draw(&mut s, 0, 5) as usize] } else { vec![] };
+            let after =
+                if i == 0 { vec![] } else { vec![j * 20 + i - 1 - draw(&mut s, 0, 1).min(i as u64 - 1) as usize] };
             let people = if draw(&mut s, 0, 99) < 15 { 2 } else { 1 };
             tasks.push(Task { minutes: draw(&mut s, 5, 60), wait, people, means, wait_means, after, release: 0 });
         }
@@ -168,9 +183,19 @@ fn limits() -> bool {
     let many = time(&mut || (0..1000).for_each(|_| keep(sweep(black_box(&readings), None, 3))), 21);
     row("sweep of 12 readings, equal steps", us(many) / 1000.0, 3.0, "µs");
     let l = links();
-    row("10^6 trials of a chain of 12 links", us(time(&mut || keep(chain(&l, None, 1_000_000, 1)), 5)) / 1e3, 120.0, "ms");
+    row(
+        "10^6 trials of a chain of 12 links",
+        us(time(&mut || keep(chain(&l, None, 1_000_000, 1)), 5)) / 1e3,
+        120.0,
+        "ms",
+    );
     let pair = spindle();
-    row("curve of a pair, 1000 points", us(time(&mut || keep(pair.curve(Newtons::of(2000.0), 1000)), 21)) / 1e3, 2.0, "ms");
+    row(
+        "curve of a pair, 1000 points",
+        us(time(&mut || keep(pair.curve(Newtons::of(2000.0), 1000)), 21)) / 1e3,
+        2.0,
+        "ms",
+    );
     let stock = shims();
     for leaves in [3, 6] {
         let what = format!("exact search over 60 shims, {leaves} leaves");
@@ -196,7 +221,12 @@ fn limits() -> bool {
         let long = solve(&tasks, 4, &means, 30.0, 2).unwrap().makespan;
         let begun = Instant::now();
         let quick = solve(&tasks, 4, &means, 2.0, 1).unwrap().makespan;
-        row("200 steps, 4 people, 6 means in 2 s over a long run", (quick as f64 / long as f64 - 1.0) * 100.0, 5.0, "%");
+        row(
+            "200 steps, 4 people, 6 means in 2 s over a long run",
+            (quick as f64 / long as f64 - 1.0) * 100.0,
+            5.0,
+            "%",
+        );
         row("  and the time it took", begun.elapsed().as_secs_f64(), 3.0, "s");
     }
     kept

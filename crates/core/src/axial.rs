@@ -27,7 +27,8 @@ pub enum FloatCall {
 }
 
 /// Float = mean of |pulled - pushed|; a range over U means that the set-up moves, so nothing is concluded. A thicker
-/// adjusting shim between bracket and base ring gives less float unless `thicker_reduces` is false. Source: docs/trade.md, Axial setting.
+/// adjusting shim between bracket and base ring gives less float unless `thicker_reduces` is false. Source:
+/// docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::axial::float;
@@ -38,7 +39,13 @@ pub enum FloatCall {
 ///
 /// # Errors
 /// `pairs` when empty; `hi_mm` below lo; `aim_mm` outside the window; `u_mm` when negative.
-pub fn float(pairs: &[(f64, f64)], window: (f64, f64), aim: Option<f64>, u: f64, thicker_reduces: bool) -> Result<Float> {
+pub fn float(
+    pairs: &[(f64, f64)],
+    window: (f64, f64),
+    aim: Option<f64>,
+    u: f64,
+    thicker_reduces: bool,
+) -> Result<Float> {
     let (lo, hi) = window;
     expect(!pairs.is_empty(), "pairs", "at least one pair of pushed and pulled is expected")?;
     expect(hi >= lo, "hi_mm", "expected the upper end of the window not to be below the lower one")?;
@@ -83,16 +90,28 @@ pub const VANISHED: f64 = 1e-9;
 /// # Errors
 /// `gaps` when fewer than shims, of other lengths, or not independent; `shims_mm` when one would vanish.
 pub fn several_shims(gaps: &[Gap], shims: &[f64]) -> Result<(Vec<f64>, f64)> {
-    expect(!shims.is_empty() && shims.iter().all(|s| *s > 0.0), "shims_mm", "expected the present thickness of each shim, above 0")?;
+    expect(
+        !shims.is_empty() && shims.iter().all(|s| *s > 0.0),
+        "shims_mm",
+        "expected the present thickness of each shim, above 0",
+    )?;
     expect(gaps.len() >= shims.len(), "gaps", "at least as many gaps as shims are expected")?;
     expect(gaps.iter().all(|g| g.signs.len() == shims.len()), "gaps", "every gap needs one sign per shim")?;
     let rows: Vec<Vec<f64>> = gaps.iter().map(|g| g.signs.clone()).collect();
     let wanted: Vec<f64> = gaps.iter().map(|g| g.wanted - g.now).collect();
-    let change = least_squares(&rows, &wanted)
-        .ok_or_else(|| Refusal::new("gaps", "these gaps cannot tell the shims apart: measure one that moves with only one of them"))?;
-    expect(shims.iter().zip(&change).all(|(s, c)| s + c > VANISHED), "shims_mm", "a shim would vanish: look at the signs and the gaps")?;
-    let left =
-        gaps.iter().zip(&wanted).map(|(g, w)| (g.signs.iter().zip(&change).map(|(s, c)| s * c).sum::<f64>() - w).abs()).fold(0.0, f64::max);
+    let change = least_squares(&rows, &wanted).ok_or_else(|| {
+        Refusal::new("gaps", "these gaps cannot tell the shims apart: measure one that moves with only one of them")
+    })?;
+    expect(
+        shims.iter().zip(&change).all(|(s, c)| s + c > VANISHED),
+        "shims_mm",
+        "a shim would vanish: look at the signs and the gaps",
+    )?;
+    let left = gaps
+        .iter()
+        .zip(&wanted)
+        .map(|(g, w)| (g.signs.iter().zip(&change).map(|(s, c)| s * c).sum::<f64>() - w).abs())
+        .fold(0.0, f64::max);
     Ok((change, left))
 }
 
@@ -107,9 +126,9 @@ pub struct Leaves {
     pub grind_from: Option<u64>,
 }
 
-/// Exact search over stock, µm: least |error|, then fewest leaves, then smaller total, then thickest leaf first as large as
-/// possible. Which totals can be made of so many leaves is written down as sets of bits, one thickness after the other, so the
-/// work is bounded by the stock and the thickness, whatever they are; no leaf at all is allowed.
+/// Exact search over stock, µm: least |error|, then fewest leaves, then smaller total, then thickest leaf first as
+/// large as possible. Which totals can be made of so many leaves is written down as sets of bits, one thickness after
+/// the other, so the work is bounded by the stock and the thickness, whatever they are; no leaf at all is allowed.
 ///
 /// ```
 /// let found = ironseat_core::axial::shim_stock(380, &[(100, 4), (250, 2), (500, 1)], 3)?;
@@ -136,7 +155,8 @@ pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Resul
     // Without a leaf the error is all of it: nothing beyond twice that can be better.
     sizes.retain(|s| s.0 <= 2 * wanted);
     let made = Made::of(&sizes, max_leaves, 2 * wanted as usize);
-    let totals = (0..=2 * wanted as usize).filter_map(|t| Some((t, (0..=max_leaves).find(|k| made.first(*k, t).is_some())?)));
+    let totals =
+        (0..=2 * wanted as usize).filter_map(|t| Some((t, (0..=max_leaves).find(|k| made.first(*k, t).is_some())?)));
     let (total, leaves) = totals.min_by_key(|(t, k)| ((*t as u64).abs_diff(wanted), *k, *t)).unwrap_or((0, 0));
     Ok(Leaves { error: total as i64 - wanted as i64, leaves: made.leaves(&sizes, leaves, total), grind_from })
 }
@@ -283,7 +303,8 @@ impl Gaps {
     }
 }
 
-/// g(t) = G + ex·cos t + ey·sin t, and the oval from six gaps. Equal steps from 0 without angles. Source: docs/trade.md, Axial setting.
+/// g(t) = G + ex·cos t + ey·sin t, and the oval from six gaps. Equal steps from 0 without angles. Source:
+/// docs/trade.md, Axial setting.
 ///
 /// ```
 /// let g = ironseat_core::axial::gaps(&[0.42, 0.40, 0.34, 0.36], None)?;
@@ -311,7 +332,8 @@ pub fn gaps(gaps: &[f64], angles: Option<&[f64]>) -> Result<Gaps> {
     // Four at right angles, in any order: opposite sums must agree.
     let mut sorted: Vec<(f64, f64)> = angles.iter().map(|a| a.rem_euclid(360.0)).zip(gaps.iter().copied()).collect();
     sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let square = n == 4 && (0..4).all(|k| ((sorted[(k + 1) % 4].0 - sorted[k].0).rem_euclid(360.0) - 90.0).abs() < 1e-6);
+    let square =
+        n == 4 && (0..4).all(|k| ((sorted[(k + 1) % 4].0 - sorted[k].0).rem_euclid(360.0) - 90.0).abs() < 1e-6);
     Ok(Gaps {
         mean: Millimetres(fit.mean),
         offset: Millimetres(ex.hypot(ey)),
@@ -363,7 +385,11 @@ pub fn position_shim(inboard: Millimetres, thicker_moves_inboard: bool) -> Milli
 /// `travel_mm` not above 0; `at_mm` outside it.
 pub fn travel_share(at: Millimetres, travel: Millimetres) -> Result<f64> {
     expect(travel.0 > 0.0, "travel_mm", "expected a total travel above 0")?;
-    expect(at.0 >= -SLACK && at.0 <= travel.0 + SLACK, "at_mm", "the running position lies outside the total travel: read both again")?;
+    expect(
+        at.0 >= -SLACK && at.0 <= travel.0 + SLACK,
+        "at_mm",
+        "the running position lies outside the total travel: read both again",
+    )?;
     Ok(at.0 / travel.0)
 }
 

@@ -1,5 +1,5 @@
-//! Cautions: short, before the action, where the danger is (docs/trade.md, Cautions). Never an authority for lifting, pressure,
-//! electrical or welding work.
+//! Cautions: short, before the action, where the danger is (docs/trade.md, Cautions). Never an authority for lifting,
+//! pressure, electrical or welding work.
 
 use serde::{Deserialize, Serialize};
 
@@ -80,13 +80,21 @@ impl Caution {
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
-            Self::Isolate => "Isolate, tag, try. Drain, vent and purge; fuel, refrigerant and gas only by licensed people.",
+            Self::Isolate => {
+                "Isolate, tag, try. Drain, vent and purge; fuel, refrigerant and gas only by licensed people."
+            }
             Self::Heater => "Induction heater: nobody with a pacemaker near it. No flame, no solvent on the bench.",
-            Self::HotRing => "The ring will burn you: gloves rated for heat, tongs, a clear way to the shaft. No flame, no hot oil.",
+            Self::HotRing => {
+                "The ring will burn you: gloves rated for heat, tongs, a clear way to the shaft. No flame, no hot oil."
+            }
             Self::Hot => "Hot parts: gloves rated for heat, tongs, no flame near solvent. Mind what the heat reaches.",
             Self::Cold => "Liquefied gas: it displaces air. Ventilate, wear cold-proof gloves and a face shield.",
-            Self::Press => "Guard down, eye and face cover, nobody in line with the ram, no hand near it. Stop at the stop force.",
-            Self::Burst => "A bearing under side load can burst: cover it with cloth, eye and face cover, nobody in line.",
+            Self::Press => {
+                "Guard down, eye and face cover, nobody in line with the ram, no hand near it. Stop at the stop force."
+            }
+            Self::Burst => {
+                "A bearing under side load can burst: cover it with cloth, eye and face cover, nobody in line."
+            }
             Self::Measuring => "Block the rotor so that it cannot turn or roll. Edges and fins are sharp.",
             Self::Nut => "Hold the shaft, not the ring. Stand so that a slip of the wrench cannot throw you.",
             Self::Injection => {
@@ -99,14 +107,22 @@ impl Caution {
                 "Shield, ear and eye cover, look where the sparks go. Never magnesium. Never strike a hardened tool with a hammer."
             }
             Self::Welding => "Fire watch, electronics isolated, earth clamp on the part itself. Licensed people only.",
-            Self::Solvent => "Keep solvents and acid rust removers off skin and lungs, never mix them; neutralise acid.",
+            Self::Solvent => {
+                "Keep solvents and acid rust removers off skin and lungs, never mix them; neutralise acid."
+            }
             Self::Lifting => {
                 "Heavy: two people or a hoist, rated slings, a balanced pick, by people licensed to sling and lift. Nobody under the load."
             }
             Self::Air => "Never spin a bearing with compressed air: it can burst. Never blow air at skin.",
-            Self::Dust => "Old packing and lagging may hold asbestos: stop and ask before it makes dust; only licensed people take it out.",
-            Self::SharpEdges => "Burrs, labyrinth fins and shims cut: gloves that resist cuts, hold the faces and not the edges.",
-            Self::FirstRun => "Guards on, no loose clothes or rings, stand aside for the first start. Mind the over-speed trip.",
+            Self::Dust => {
+                "Old packing and lagging may hold asbestos: stop and ask before it makes dust; only licensed people take it out."
+            }
+            Self::SharpEdges => {
+                "Burrs, labyrinth fins and shims cut: gloves that resist cuts, hold the faces and not the edges."
+            }
+            Self::FirstRun => {
+                "Guards on, no loose clothes or rings, stand aside for the first start. Mind the over-speed trip."
+            }
             Self::Electrical => "Electrical tests by licensed people only.",
         }
     }

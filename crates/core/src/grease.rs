@@ -55,14 +55,21 @@ pub fn fill(d: Millimetres, outer: Millimetres, width: Millimetres, mass: Grams,
     let speed_factor = rpm * f64::midpoint(d.0, outer.0);
     let (lo, hi) = share(speed_factor);
     let grams = |pct: f64| Grams(free * GREASE * pct / 100.0);
-    Ok(Fill { free_mm3: free, speed_factor, fill_pct: (lo, hi), grams: (grams(lo), grams(hi)), top_up: Grams(0.005 * outer.0 * width.0) })
+    Ok(Fill {
+        free_mm3: free,
+        speed_factor,
+        fill_pct: (lo, hi),
+        grams: (grams(lo), grams(hi)),
+        top_up: Grams(0.005 * outer.0 * width.0),
+    })
 }
 
 #[cfg(test)]
 mod tests {
     #[test]
     fn faster_never_means_more_grease() {
-        let shares: Vec<_> = [0.0, 49_999.0, 50_000.0, 300_000.0, 300_001.0, 600_000.0, 700_000.0].map(super::share).to_vec();
+        let shares: Vec<_> =
+            [0.0, 49_999.0, 50_000.0, 300_000.0, 300_001.0, 600_000.0, 700_000.0].map(super::share).to_vec();
         assert!(shares.windows(2).all(|w| w[1].1 <= w[0].1));
     }
 }

@@ -110,7 +110,9 @@ pub fn so_far(rows: &[Vec<Option<f64>>], surface: Surface, u: Micrometres) -> Op
 
 /// The sums behind both: rows are not empty.
 fn figures(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Grid {
-    let span = |r: &mut dyn Iterator<Item = f64>| r.fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), v| (lo.min(v), hi.max(v)));
+    let span = |r: &mut dyn Iterator<Item = f64>| {
+        r.fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), v| (lo.min(v), hi.max(v)))
+    };
     let means: Vec<f64> = rows.iter().map(|r| r.iter().sum::<f64>() / r.len() as f64).collect();
     let (min, max) = span(&mut rows.iter().flatten().copied());
     let n = means.len();

@@ -129,8 +129,9 @@ pub struct Geometry {
     pub precedence: Precedence,
 }
 
-/// Works out what must go before what. `lands` are diameters from A to B, `housings` openings at both ends; `n + 1` things
-/// when there are housings, the last being the shaft. Source: docs/trade.md, Order of assembly, rules 1, 2, 4, 5.
+/// Works out what must go before what. `lands` are diameters from A to B, `housings` openings at both ends; `n + 1`
+/// things when there are housings, the last being the shaft. Source: docs/trade.md, Order of assembly, rules 1, 2, 4,
+/// 5.
 ///
 /// # Errors
 /// `parts` with more than 2000.

@@ -31,13 +31,22 @@ pub struct Repeats {
 /// # Errors
 /// `readings` when empty or not finite; `u` when negative.
 pub fn repeats(readings: &[f64], u: f64) -> Result<Repeats> {
-    expect(!readings.is_empty() && readings.iter().all(|r| r.is_finite()), "readings", "at least one finite reading is expected")?;
+    expect(
+        !readings.is_empty() && readings.iter().all(|r| r.is_finite()),
+        "readings",
+        "at least one finite reading is expected",
+    )?;
     expect(u >= 0.0, "u", "an uncertainty is 0 or more")?;
     let n = readings.len() as f64;
     let mean = readings.iter().sum::<f64>() / n;
     let (lo, hi) = readings.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), r| (l.min(*r), h.max(*r)));
     let squares: f64 = readings.iter().map(|r| (r - mean).powi(2)).sum();
-    Ok(Repeats { mean, range: hi - lo, deviation: (readings.len() > 1).then(|| (squares / (n - 1.0)).sqrt()), moves: hi - lo > u + SLACK })
+    Ok(Repeats {
+        mean,
+        range: hi - lo,
+        deviation: (readings.len() > 1).then(|| (squares / (n - 1.0)).sqrt()),
+        moves: hi - lo > u + SLACK,
+    })
 }
 
 /// A length brought to 20 °C.
@@ -51,8 +60,8 @@ pub struct AtTwenty {
     pub matters: bool,
 }
 
-/// Brings a reading of a warm part to 20 °C. The gauge was set to read true at its own temperature `gauge`; what it shows
-/// is short by the part's growth and long by its own. Source: ISO 1; docs/trade.md, Measuring.
+/// Brings a reading of a warm part to 20 °C. The gauge was set to read true at its own temperature `gauge`; what it
+/// shows is short by the part's growth and long by its own. Source: ISO 1; docs/trade.md, Measuring.
 ///
 /// ```
 /// use ironseat_core::{fit::Material, quantity::{Celsius, Micrometres, Millimetres}, readings::at_twenty};
@@ -61,7 +70,13 @@ pub struct AtTwenty {
 /// assert!((a.length.get() - 100.0).abs() < 1e-5 && a.matters);
 /// ```
 #[must_use]
-pub fn at_twenty(read: Millimetres, part: Material, part_c: Celsius, gauge_c: Celsius, tolerance: Micrometres) -> AtTwenty {
+pub fn at_twenty(
+    read: Millimetres,
+    part: Material,
+    part_c: Celsius,
+    gauge_c: Celsius,
+    tolerance: Micrometres,
+) -> AtTwenty {
     // Gauges are of steel of the bearing kind: the bench's micrometers and setting rings.
     let growth = part.expansion() * (part_c.0 - 20.0) - Material::BearingSteel.expansion() * (gauge_c.0 - 20.0);
     let correction = Micrometres(-read.0 * growth * 1000.0);

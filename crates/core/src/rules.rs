@@ -105,8 +105,16 @@ impl HouseRules {
         let within = |v: f64, lo: f64, hi: f64| v.is_finite() && v >= lo && v <= hi;
         expect(within(self.rz_shaft_um, 0.0, 100.0), "rz_shaft_um", "expected Rz of the shaft between 0 and 100 µm")?;
         expect(within(self.rz_ring_um, 0.0, 100.0), "rz_ring_um", "expected Rz of the ring between 0 and 100 µm")?;
-        expect(within(self.open_cap_c, 40.0, 120.0), "open_cap_c", "expected 40 to 120 °C: hotter changes the ring's steel")?;
-        expect(within(self.sealed_cap_c, 40.0, 95.0), "sealed_cap_c", "expected 40 to 95 °C: hotter spoils grease and seals")?;
+        expect(
+            within(self.open_cap_c, 40.0, 120.0),
+            "open_cap_c",
+            "expected 40 to 120 °C: hotter changes the ring's steel",
+        )?;
+        expect(
+            within(self.sealed_cap_c, 40.0, 95.0),
+            "sealed_cap_c",
+            "expected 40 to 95 °C: hotter spoils grease and seals",
+        )?;
         expect(
             self.sealed_cap_c <= 80.0 || !self.sealed_cap_reason.trim().is_empty(),
             "sealed_cap_reason",
@@ -134,9 +142,10 @@ impl HouseRules {
         use crate::quantity::Micrometres;
         match self.school {
             InterferenceSchool::Diameter => crate::fit::School::Diameter(finish),
-            InterferenceSchool::Roughness => {
-                crate::fit::School::Roughness { rz_inner: Micrometres(self.rz_shaft_um), rz_outer: Micrometres(self.rz_ring_um) }
-            }
+            InterferenceSchool::Roughness => crate::fit::School::Roughness {
+                rz_inner: Micrometres(self.rz_shaft_um),
+                rz_outer: Micrometres(self.rz_ring_um),
+            },
         }
     }
 }

@@ -34,7 +34,8 @@ pub struct Step {
 /// Furthest time of a log, s: thirty years.
 const LONGEST_S: f64 = 1e9;
 
-/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: docs/trade.md, Preload and running.
+/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: docs/trade.md,
+/// Preload and running.
 ///
 /// # Errors
 /// `log` when empty or when time does not rise.
@@ -93,8 +94,9 @@ pub struct Planned {
     pub least_min: u64,
 }
 
-/// Speeds of a run-in and how long each is held at least: twenty minutes, and half an hour from the step at which half the
-/// speed is reached. Each step ends when the rise is below 1 K in 10 min. Source: docs/trade.md, Preload and running; the least times are ours.
+/// Speeds of a run-in and how long each is held at least: twenty minutes, and half an hour from the step at which half
+/// the speed is reached. Each step ends when the rise is below 1 K in 10 min. Source: docs/trade.md, Preload and
+/// running; the least times are ours.
 ///
 /// ```
 /// let plan = ironseat_core::run_in::plan(8000.0)?;
@@ -106,7 +108,9 @@ pub struct Planned {
 /// `rpm` not above 0.
 pub fn plan(rpm: f64) -> Result<Vec<Planned>> {
     expect(rpm > 0.0 && rpm.is_finite(), "rpm", "expected a speed above 0")?;
-    Ok(STEPS_PCT.map(|pct| Planned { pct, rpm: rpm * pct / 100.0, least_min: if pct < 50.0 { 20 } else { 30 } }).to_vec())
+    Ok(STEPS_PCT
+        .map(|pct| Planned { pct, rpm: rpm * pct / 100.0, least_min: if pct < 50.0 { 20 } else { 30 } })
+        .to_vec())
 }
 
 /// After a stop: cool, then resume a step lower.

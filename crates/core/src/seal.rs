@@ -18,7 +18,8 @@ pub struct Tilt {
     pub go: bool,
 }
 
-/// Largest tilt of a seal by shaft: 0.2 mm to 50, 0.3 to 100, 0.4 above. Source: docs/trade.md, Fastening and sealing, a default.
+/// Largest tilt of a seal by shaft: 0.2 mm to 50, 0.3 to 100, 0.4 above. Source: docs/trade.md, Fastening and sealing,
+/// a default.
 #[must_use]
 pub fn tilt_limit(shaft: Millimetres) -> Millimetres {
     Millimetres(match shaft.0 {
@@ -176,7 +177,8 @@ pub struct Gland {
     pub fill_ok: bool,
 }
 
-/// Squeeze, stretch and fill of a static O-ring; the cord is not thinned by its stretch. Source: docs/trade.md, Fastening and sealing.
+/// Squeeze, stretch and fill of a static O-ring; the cord is not thinned by its stretch. Source: docs/trade.md,
+/// Fastening and sealing.
 ///
 /// ```
 /// use ironseat_core::{quantity::Millimetres as Mm, seal};
@@ -184,7 +186,13 @@ pub struct Gland {
 /// assert!(g.squeeze_ok && g.stretch_ok && g.fill_ok);
 /// ```
 #[must_use]
-pub fn gland(cord: Millimetres, ring_id: Millimetres, depth: Millimetres, width: Millimetres, groove_d: Millimetres) -> Gland {
+pub fn gland(
+    cord: Millimetres,
+    ring_id: Millimetres,
+    depth: Millimetres,
+    width: Millimetres,
+    groove_d: Millimetres,
+) -> Gland {
     let squeeze = (cord.0 - depth.0) / cord.0 * 100.0;
     let stretch = (groove_d.0 - ring_id.0) / ring_id.0 * 100.0;
     let fill = PI / 4.0 * cord.0 * cord.0 / (depth.0 * width.0) * 100.0;
@@ -273,7 +281,11 @@ pub fn probe(
     let (low, high, now) = (range_v.0.abs(), range_v.1.abs(), now_v.abs());
     expect(high > low, "high_v", "expected the far end to have more volts than the near end")?;
     let target = target_v.map_or(f64::midpoint(low, high), f64::abs);
-    expect(target >= low - SLACK && target <= high + SLACK, "target_v", "expected the target to lie in the linear range")?;
+    expect(
+        target >= low - SLACK && target <= high + SLACK,
+        "target_v",
+        "expected the target to lie in the linear range",
+    )?;
     let per_um = sensitivity_mv_um / 1000.0;
     Ok(Probe {
         target_v: target,
@@ -312,7 +324,11 @@ pub enum Wire {
 pub fn wire(before_ohm: f64, after_ohm: f64, earth_ohm: Option<f64>, share: f64) -> Result<Wire> {
     /// Below this a way to earth is a fault: a wet junction still shows more.
     const EARTH_OHM: f64 = 1e6;
-    expect(before_ohm.is_finite() && before_ohm > 0.0, "before_ohm", "measure the wire before the cover goes on: expected ohms above 0")?;
+    expect(
+        before_ohm.is_finite() && before_ohm > 0.0,
+        "before_ohm",
+        "measure the wire before the cover goes on: expected ohms above 0",
+    )?;
     expect(after_ohm >= 0.0, "after_ohm", "expected ohms of 0 or more")?;
     Ok(if earth_ohm.is_some_and(|e| e < EARTH_OHM) {
         Wire::Pinched

@@ -54,12 +54,20 @@ impl SheetKind {
         match self {
             Self::Grid(_) => (1..=STATIONS)
                 .flat_map(|s| {
-                    PLANES.map(|p| Cell { key: format!("{p}{s}"), takes: Takes::Size, label: format!("plane {p}, {}", station(s)) })
+                    PLANES.map(|p| Cell {
+                        key: format!("{p}{s}"),
+                        takes: Takes::Size,
+                        label: format!("plane {p}, {}", station(s)),
+                    })
                 })
                 .collect(),
             Self::Home => ["0°", "90°", "180°", "270°"]
                 .iter()
-                .map(|a| Cell { key: format!("F{}", a.trim_end_matches('°')), takes: Takes::Feeler, label: format!("feeler at {a}") })
+                .map(|a| Cell {
+                    key: format!("F{}", a.trim_end_matches('°')),
+                    takes: Takes::Feeler,
+                    label: format!("feeler at {a}"),
+                })
                 .chain(["0°", "120°", "240°"].iter().map(|a| Cell {
                     key: format!("D{}", a.trim_end_matches('°')),
                     takes: Takes::Depth,
@@ -146,7 +154,10 @@ pub fn read(takes: Takes, text: &str, units: Units, nominal: Millimetres, sure: 
         return match text.trim().to_lowercase().as_str() {
             "in" | "yes" | "y" | "1" | "goes in" => Ok(Reading::Value(1.0)),
             "out" | "no" | "n" | "0" | "stays out" => Ok(Reading::Value(0.0)),
-            _ => Err(Refusal::new("text", "expected “out” when the feeler stays out, “in” when it goes in (0 and 1 will do)")),
+            _ => Err(Refusal::new(
+                "text",
+                "expected “out” when the feeler stays out, “in” when it goes in (0 and 1 will do)",
+            )),
         };
     }
     let p = parse_length(text, units.sheet_unit(), Some(nominal), Some(nominal))?;
@@ -154,7 +165,10 @@ pub fn read(takes: Takes, text: &str, units: Units, nominal: Millimetres, sure: 
         return Ok(Reading::DidYouMean { typed: p.value, meant: s.did_you_mean, factor: s.factor });
     }
     if p.value.0 <= 0.0 {
-        return Err(Refusal::new("text", "a size is above 0; a deviation is typed with its sign in front and stays small, such as -0.003"));
+        return Err(Refusal::new(
+            "text",
+            "a size is above 0; a deviation is typed with its sign in front and stays small, such as -0.003",
+        ));
     }
     let off = (p.value.0 - nominal.0).abs();
     if off > 0.5 && off > 0.02 * nominal.0 && !sure {
@@ -207,7 +221,10 @@ mod tests {
             ("40.012", Units::Inch),
             ("40012", Units::Metric),
         ] {
-            assert!(matches!(read(text, units), Ok(Reading::DidYouMean { meant, .. }) if (meant.get() - 40.01).abs() < 0.02), "{text}");
+            assert!(
+                matches!(read(text, units), Ok(Reading::DidYouMean { meant, .. }) if (meant.get() - 40.01).abs() < 0.02),
+                "{text}"
+            );
         }
         for (text, units, value) in [
             ("40.012", Units::Metric, 40.012),
@@ -217,9 +234,15 @@ mod tests {
             ("40.012 mm", Units::Inch, 40.012),
             ("1-37/64 in", Units::Metric, 40.084375),
         ] {
-            assert!(matches!(read(text, units), Ok(Reading::Value(v)) if (v - value).abs() < 1e-6), "{text}: {:?}", read(text, units));
+            assert!(
+                matches!(read(text, units), Ok(Reading::Value(v)) if (v - value).abs() < 1e-6),
+                "{text}: {:?}",
+                read(text, units)
+            );
         }
-        for text in ["", "snug", "1.2.3", "1e400", "-40.012", "<script>alert(1)</script>", &"9".repeat(10_000), "nan", "inf"] {
+        for text in
+            ["", "snug", "1.2.3", "1e400", "-40.012", "<script>alert(1)</script>", &"9".repeat(10_000), "nan", "inf"]
+        {
             assert_eq!(read(text, Units::Metric).expect_err(text).field, "text", "{text}");
         }
         assert!(matches!(read("41.6", Units::Metric), Ok(Reading::FarOff { .. })));

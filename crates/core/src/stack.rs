@@ -1,4 +1,5 @@
-//! Stack-up: a chain of sizes with signs and tolerances; worst case, root sum of squares, Monte Carlo (docs/trade.md, Axial setting).
+//! Stack-up: a chain of sizes with signs and tolerances; worst case, root sum of squares, Monte Carlo (docs/trade.md,
+//! Axial setting).
 
 use crate::instrument::SLACK;
 use crate::refusal::{Result, expect};
@@ -141,8 +142,8 @@ impl Ziggurat {
     }
 }
 
-/// Reckons a chain. Half width h: standard deviation h/3 normal, h/√3 uniform, h/√6 triangular, u/2 for a measured link.
-/// Source: docs/trade.md, Axial setting.
+/// Reckons a chain. Half width h: standard deviation h/3 normal, h/√3 uniform, h/√6 triangular, u/2 for a measured
+/// link. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::stack::{chain, Link, Scatter};

@@ -6,8 +6,10 @@ use serde_json::Value;
 
 #[test]
 fn crates_import_only_what_they_may() {
-    let out =
-        std::process::Command::new(env!("CARGO")).args(["metadata", "--format-version", "1", "--no-deps", "--offline"]).output().unwrap();
+    let out = std::process::Command::new(env!("CARGO"))
+        .args(["metadata", "--format-version", "1", "--no-deps", "--offline"])
+        .output()
+        .unwrap();
     let meta: Value = serde_json::from_slice(&out.stdout).unwrap();
     let direct = |name: &str, dev: bool| -> Vec<String> {
         let package = meta["packages"].as_array().unwrap().iter().find(|p| p["name"] == name).unwrap();

@@ -23,7 +23,11 @@ fn ask(name: &str, map: &Map<String, Value>) -> Result<Value, ironseat_core::Ref
 fn names_are_unique_described_and_work() {
     let mut seen = std::collections::BTreeSet::new();
     for e in entries() {
-        assert!(seen.insert(e.name) && !e.purpose.is_empty() && !e.source.is_empty() && !e.fields.is_empty(), "{}", e.name);
+        assert!(
+            seen.insert(e.name) && !e.purpose.is_empty() && !e.source.is_empty() && !e.fields.is_empty(),
+            "{}",
+            e.name
+        );
         assert!(e.fields.iter().all(|f| !f.about.is_empty()), "{}", e.name);
         // A source is one that a reader can look up, or the rule itself where it is one line of geometry.
         assert!(e.source.len() > 5 && !e.source.contains("docs/"), "{}", e.name);
@@ -63,12 +67,20 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
                 }
                 Kind::Flag => &[json!(1), json!("true"), json!([])],
                 Kind::Text | Kind::Word(_) | Kind::Material => &[json!(12), json!(true), json!([]), json!({})],
-                Kind::Numbers => &[json!(12), json!("x"), json!({}), json!(true), json!(["1"]), json!([null]), json!([[1.0]])],
+                Kind::Numbers => {
+                    &[json!(12), json!("x"), json!({}), json!(true), json!(["1"]), json!([null]), json!([[1.0]])]
+                }
                 Kind::Grid => &[json!(12), json!("x"), json!({}), json!([1.0]), json!([["1"]])],
                 Kind::Texts => &[json!(12), json!("x"), json!({}), json!([1])],
-                Kind::Pairs => &[json!(12), json!("x"), json!({}), json!([["a"]]), json!([["a", 1]]), json!(["a", "b"])],
-                Kind::Objects(_) => &[json!(12), json!("x"), json!({}), json!(true), json!([1]), json!([{"colour": 1}]), json!([[]])],
-                Kind::Object(_) | Kind::Counts => &[json!(12), json!("x"), json!([]), json!(true), json!({"colour": "red"})],
+                Kind::Pairs => {
+                    &[json!(12), json!("x"), json!({}), json!([["a"]]), json!([["a", 1]]), json!(["a", "b"])]
+                }
+                Kind::Objects(_) => {
+                    &[json!(12), json!("x"), json!({}), json!(true), json!([1]), json!([{"colour": 1}]), json!([[]])]
+                }
+                Kind::Object(_) | Kind::Counts => {
+                    &[json!(12), json!("x"), json!([]), json!(true), json!({"colour": "red"})]
+                }
             };
             for w in wrong {
                 let mut map = sample(e.name);
@@ -87,7 +99,11 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
 #[test]
 fn numbers_out_of_range_are_refused_or_answered_without_nan_within_a_second() {
     for e in entries() {
-        for f in e.fields.iter().filter(|f| matches!(f.kind, Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..))) {
+        for f in e
+            .fields
+            .iter()
+            .filter(|f| matches!(f.kind, Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..)))
+        {
             for v in [0.0, -1.0, 1e-300, 1e300, -1e300, f64::MAX, 0.5, 1e9] {
                 // A million trials or sixty seconds of planning are not out of range.
                 if matches!(
@@ -105,7 +121,12 @@ fn numbers_out_of_range_are_refused_or_answered_without_nan_within_a_second() {
                 map.insert(f.name.into(), json!(v));
                 let begun = Instant::now();
                 if let Ok(answer) = ask(e.name, &map) {
-                    assert!(!answer.to_string().contains("NaN") && !answer.to_string().contains("inf"), "{} {} = {v}", e.name, f.name);
+                    assert!(
+                        !answer.to_string().contains("NaN") && !answer.to_string().contains("inf"),
+                        "{} {} = {v}",
+                        e.name,
+                        f.name
+                    );
                 }
                 assert!(begun.elapsed() < Duration::from_secs(1), "{} {} = {v}", e.name, f.name);
             }
@@ -116,9 +137,12 @@ fn numbers_out_of_range_are_refused_or_answered_without_nan_within_a_second() {
 #[test]
 fn long_lists_and_absurd_orders_are_refused_quickly() {
     let million = Value::Array(vec![json!(1.0); 1_000_000]);
-    for (name, field) in
-        [("runout.sweep", "readings_um"), ("seal.tilt", "depths_mm"), ("gap.around", "gaps_mm"), ("pairs.match", "bushes_mm")]
-    {
+    for (name, field) in [
+        ("runout.sweep", "readings_um"),
+        ("seal.tilt", "depths_mm"),
+        ("gap.around", "gaps_mm"),
+        ("pairs.match", "bushes_mm"),
+    ] {
         let mut map = sample(name);
         map.insert(field.into(), million.clone());
         let begun = Instant::now();
@@ -157,14 +181,17 @@ fn promised(value: &Value, o: &Output) -> bool {
 
 fn kept(answer: &Map<String, Value>, outputs: &[Output]) -> bool {
     outputs.iter().all(|o| answer.get(o.name).is_some_and(|v| promised(v, o)))
-        && answer.keys().all(|k| outputs.iter().any(|o| o.name == k) || [WORDS.name, WARNINGS.name, ASSUMED.name].contains(&k.as_str()))
+        && answer.keys().all(|k| {
+            outputs.iter().any(|o| o.name == k) || [WORDS.name, WARNINGS.name, ASSUMED.name].contains(&k.as_str())
+        })
 }
 
 #[test]
 fn every_example_and_every_vector_gives_what_the_registry_promises() {
     for e in entries() {
         let path = format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name);
-        let vectors: Vec<Value> = std::fs::read_to_string(path).map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
+        let vectors: Vec<Value> =
+            std::fs::read_to_string(path).map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
         // The long searches are tried by the vectors themselves.
         let few = if e.name == "plan.solve" { 1 } else { usize::MAX };
         let inputs = vectors.iter().filter(|v| v.get("expect").is_some()).take(few).map(|v| v["input"].to_string());
@@ -182,13 +209,20 @@ fn limits_of_validity_and_estimates_are_named_in_the_answer() {
         a[list].as_array().is_some_and(|l| l.iter().any(|w| w.as_str().unwrap().contains(words)))
     };
     let press = |delta: f64| json!({"d_mm": 40, "hub_outside_mm": 48, "length_mm": 18, "delta_min_um": delta, "delta_max_um": delta});
-    assert!(has("fit.press", press(90.0), "warnings", "120 MPa") && !has("fit.press", press(15.0), "warnings", "120 MPa"));
+    assert!(
+        has("fit.press", press(90.0), "warnings", "120 MPa") && !has("fit.press", press(15.0), "warnings", "120 MPa")
+    );
     assert!(has("fit.press", press(15.0), "assumed", "mu_mid"));
     assert!(has("bearing.read", json!({"designation": "6208 QX"}), "warnings", "estimated"));
     assert!(has("bearing.read", json!({"designation": "6208 QX"}), "warnings", "suffixes"));
     assert!(!has("bearing.read", json!({"designation": "NU 212"}), "warnings", "estimated"));
     assert!(has("runout.sweep", json!({"readings_um": [1, 0, -1, 0]}), "warnings", "fewer than 9"));
-    assert!(has("probe.gap", json!({"voltage_v": -20, "sensitivity_mv_um": 7.87, "low_v": -2, "high_v": -18}), "warnings", "linear range"));
+    assert!(has(
+        "probe.gap",
+        json!({"voltage_v": -20, "sensitivity_mv_um": 7.87, "low_v": -2, "high_v": -18}),
+        "warnings",
+        "linear range"
+    ));
     let bearing = json!({"z": 18, "ball_mm": 8.731, "pitch_mm": 65, "angle_deg": 15});
     assert!(has("preload.pair", json!({"bearing": bearing, "preload_n": 100, "outer_n": 900}), "warnings", "lift-off"));
     assert!(has("preload.pair", json!({"bearing": bearing, "preload_n": 100, "outer_n": 0}), "assumed", "bearing.fi"));
@@ -222,7 +256,8 @@ fn the_written_contract_is_current() {
 /// The worked examples of the trade are reckoned again: `name value`, with ± where a figure is rounded.
 #[test]
 fn the_examples_of_the_trade_hold() {
-    let text = std::fs::read_to_string(std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/trade.md")).unwrap();
+    let text =
+        std::fs::read_to_string(std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/trade.md")).unwrap();
     let blocks: Vec<&str> = text.split("```example ").skip(1).filter_map(|b| b.split("```").next()).collect();
     assert!(blocks.len() > 10);
     for block in blocks {
@@ -248,5 +283,8 @@ fn current(path: &str, text: &str) {
     if std::env::var_os("UPDATE_DOCS").is_some() {
         std::fs::write(&file, text).unwrap();
     }
-    assert!(std::fs::read_to_string(&file).unwrap_or_default() == text, "{path} is not current: run the tests with UPDATE_DOCS=1");
+    assert!(
+        std::fs::read_to_string(&file).unwrap_or_default() == text,
+        "{path} is not current: run the tests with UPDATE_DOCS=1"
+    );
 }

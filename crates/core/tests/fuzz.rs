@@ -1,5 +1,6 @@
-//! Inputs that nobody means: mutations of the documented examples and of the vectors, for a fixed time. Whatever comes in,
-//! there is an answer within seconds, without a panic, with finite numbers only, and a refusal names a field of the input.
+//! Inputs that nobody means: mutations of the documented examples and of the vectors, for a fixed time. Whatever comes
+//! in, there is an answer within seconds, without a panic, with finite numbers only, and a refusal names a field of the
+//! input.
 //!
 //! `IRONSEAT_FUZZ_SECONDS` sets the time (12), `IRONSEAT_FUZZ_SEED` repeats a run.
 
@@ -116,7 +117,9 @@ fn spoil(text: &str, d: &mut Dice) -> String {
 /// Long work is asked for short.
 fn short(map: &mut Map<String, Value>) {
     for (key, most) in [("trials", 2000.0), ("seconds", 0.1)] {
-        if map.get(key).and_then(Value::as_f64).is_some_and(|v| v > most) || (key == "trials" && map.contains_key("links")) {
+        if map.get(key).and_then(Value::as_f64).is_some_and(|v| v > most)
+            || (key == "trials" && map.contains_key("links"))
+        {
             map.insert(key.into(), json!(most));
         }
     }
@@ -150,7 +153,12 @@ fn nothing_that_comes_in_hangs_or_breaks_a_computation() {
             let text = std::fs::read_to_string(format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name));
             let vectors: Vec<Value> = text.map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
             let own = serde_json::from_str(e.example).unwrap();
-            vectors.into_iter().map(|mut v| v["input"].take()).filter(|v| v.to_string().len() < 20_000).chain([own]).collect()
+            vectors
+                .into_iter()
+                .map(|mut v| v["input"].take())
+                .filter(|v| v.to_string().len() < 20_000)
+                .chain([own])
+                .collect()
         })
         .collect();
     // A worker answers, so that a computation that never ends is seen.

@@ -1,5 +1,5 @@
-//! Machines drawn to break one law each. What must come before what is said by hand here, from the picture, not taken from
-//! the derivation.
+//! Machines drawn to break one law each. What must come before what is said by hand here, from the picture, not taken
+//! from the derivation.
 
 #![allow(clippy::unwrap_used)]
 
@@ -7,7 +7,8 @@ use ironseat_core::anatomy::acts::{Act, Law, Phase, Verb};
 use ironseat_core::anatomy::{Derived, FindingKind, build_sheet, derive};
 use std::collections::BTreeSet;
 
-/// A shaft from end A: thread 39 to a nut, journal 40, collar 60, journal 40, thread 38. Everything else is said by a test.
+/// A shaft from end A: thread 39 to a nut, journal 40, collar 60, journal 40, thread 38. Everything else is said by a
+/// test.
 const LANDS: &str = r#"
   { id = "tA", name = "A thread", length_mm = 24, d_mm = 38, kind = "thread", hand = "right", pitch_mm = 1.5 },
   { id = "jA", name = "A journal", length_mm = 60, d_mm = 40 },
@@ -26,7 +27,10 @@ const NUT: &str = r#"
 
 /// A build sheet from its lists; `more` stands after the parts.
 fn sheet(parts: &[&str], more: &str) -> String {
-    format!("format = 2\nkey = \"m\"\nname = \"Machine\"\nversion = 1\nlands = [{LANDS}]\nparts = [\n{}\n]\n{more}\n", parts.join("\n"))
+    format!(
+        "format = 2\nkey = \"m\"\nname = \"Machine\"\nversion = 1\nlands = [{LANDS}]\nparts = [\n{}\n]\n{more}\n",
+        parts.join("\n")
+    )
 }
 
 fn of(text: &str) -> Derived {
@@ -41,7 +45,8 @@ fn sound(text: &str) -> Derived {
 }
 
 fn act<'a>(d: &'a Derived, id: &str) -> &'a Act {
-    d.act(id).unwrap_or_else(|| panic!("there is no {id}: {:?}", d.acts.iter().map(|a| a.id.as_str()).collect::<Vec<_>>()))
+    d.act(id)
+        .unwrap_or_else(|| panic!("there is no {id}: {:?}", d.acts.iter().map(|a| a.id.as_str()).collect::<Vec<_>>()))
 }
 
 /// Whether the first comes before the second in every order.
@@ -108,7 +113,11 @@ bolt_rings = [ { part = "cap", n = 6, torque_nm = 10 } ]"#;
     // The seal comes off with the cap that carries it.
     in_order(&d, &["off.cap", "off.seal"]);
     let cost = d
-        .back_out(&build_sheet::parse(&sheet(&[BEARING, NUT, cover], house)).unwrap(), &["brg", "tube", "tab", "nut", "seal", "cap"], "brg")
+        .back_out(
+            &build_sheet::parse(&sheet(&[BEARING, NUT, cover], house)).unwrap(),
+            &["brg", "tube", "tab", "nut", "seal", "cap"],
+            "brg",
+        )
         .unwrap();
     assert_eq!(cost.off, ["cap", "nut", "tab", "tube"]);
 }
@@ -303,8 +312,11 @@ fn a_lock_follows_the_tightening_and_goes_first_apart() {
 fn a_tab_that_was_bent_is_not_bent_again() {
     let used = NUT.replace("tabs = 19 },\n  { id = \"nut\"", "tabs = 19, tab_bent = 1 },\n  { id = \"nut\"");
     let d = sound(&sheet(&[BEARING, &used], ""));
-    let said: Vec<String> =
-        ["on.tab", "tab.tab", "off.tab"].iter().filter_map(|id| d.act(id)).map(|a| a.words.to_string().to_lowercase()).collect();
+    let said: Vec<String> = ["on.tab", "tab.tab", "off.tab"]
+        .iter()
+        .filter_map(|id| d.act(id))
+        .map(|a| a.words.to_string().to_lowercase())
+        .collect();
     assert!(said.iter().any(|w| w.contains("never bent")), "{said:?}");
     in_order(&d, &["straighten.tab", "loosen.nut", "off.nut", "off.tab"]);
 }
@@ -343,14 +355,20 @@ fn what_is_measured_of_a_key_is_measured_before_it_is_bedded() {
 
 #[test]
 fn what_floats_is_never_pressed_and_blades_of_the_shaft_stay() {
-    let bush =
-        r#"{ id = "fb", name = "Floating bush", kind = "bush", land = "jA", at_mm = 20, width_mm = 20, outside_mm = 56, from = "A" },"#;
+    let bush = r#"{ id = "fb", name = "Floating bush", kind = "bush", land = "jA", at_mm = 20, width_mm = 20, outside_mm = 56, from = "A" },"#;
     let d = sound(&sheet(&[bush], ""));
-    assert!(!words(&d, "on.fb").to_lowercase().contains("press") && !act(&d, "on.fb").tool.contains("press"), "{}", words(&d, "on.fb"));
+    assert!(
+        !words(&d, "on.fb").to_lowercase().contains("press") && !act(&d, "on.fb").tool.contains("press"),
+        "{}",
+        words(&d, "on.fb")
+    );
     assert!(d.act("home.fb").is_none() && d.act("heat.fb").is_none());
     let solid = r#"{ id = "tw", name = "Turbine wheel", kind = "impeller", land = "jB", at_mm = 0, width_mm = 30, outside_mm = 100, from = "B", solid = true },"#;
     let d = sound(&sheet(&[BEARING, solid], ""));
-    assert!(d.acts.iter().all(|a| a.body != "tw" || !matches!(a.verb, Verb::TakeOff | Verb::Place)), "it is part of the shaft");
+    assert!(
+        d.acts.iter().all(|a| a.body != "tw" || !matches!(a.verb, Verb::TakeOff | Verb::Place)),
+        "it is part of the shaft"
+    );
     // It is in the way all the same.
     let ring = r#"{ id = "r", name = "Ring", kind = "sleeve", land = "c", at_mm = 20, width_mm = 10, outside_mm = 80, bore_mm = 60, from = "B" },"#;
     assert_eq!(faults(&of(&sheet(&[solid, ring], "")), FindingKind::Stuck).len(), 1);
@@ -392,7 +410,11 @@ fn a_hoist_is_for_mass_and_not_for_a_word() {
     let large = sound(&sheet(&[BEARING], &house(400, 180)));
     assert!(act(&large, "on.h").people == 2 && act(&large, "on.h").tool.contains("hoist"), "{:?}", act(&large, "on.h"));
     for d in [small, large] {
-        assert!(d.acts.iter().filter(|a| a.phase == Phase::Apart && a.id != "receive.safe").all(|a| leads(&d, "receive.safe", &a.id)));
+        assert!(d.acts.iter().filter(|a| a.phase == Phase::Apart && a.id != "receive.safe").all(|a| leads(
+            &d,
+            "receive.safe",
+            &a.id
+        )));
     }
 }
 
@@ -438,7 +460,8 @@ fn a_cone_enters_its_cup_at_the_thin_side() {
 
 #[test]
 fn a_nut_that_its_drag_undoes_is_a_fault_only_where_nothing_locks_it() {
-    // Clockwise seen from A, at end A: the drag turns a nut anticlockwise against its shaft, so a left-hand thread holds.
+    // Clockwise seen from A, at end A: the drag turns a nut anticlockwise against its shaft, so a left-hand thread
+    // holds.
     let with = |nut: &str, hand: &str| {
         let nut = nut.replace("torque_nm = 60", &format!("torque_nm = 60, hand = \"{hand}\""));
         of(&sheet(&[BEARING, &nut], "rotation = { seen_from = \"A\", clockwise = true }"))
@@ -498,7 +521,8 @@ fn a_fine_take_up_nut_is_set_by_its_float_and_locked_there() {
 #[test]
 fn a_dial_and_a_key_are_used_before_what_hides_them() {
     let guard = r#"{ id = "gd", name = "Guard", kind = "cover", land = "c", at_mm = -4, width_mm = 70, outside_mm = 160, bore_mm = 120, from = "A" },"#;
-    let more = r#"runouts = [ { id = "col", name = "collar", part = "brg", reads = "c", limit_um = 10, source = "sheet" } ]"#;
+    let more =
+        r#"runouts = [ { id = "col", name = "collar", part = "brg", reads = "c", limit_um = 10, source = "sheet" } ]"#;
     let d = of(&sheet(&[BEARING, NUT, guard], more));
     in_order(&d, &["torque.nut", "sweep.col"]);
     assert!(!leads(&d, "on.gd", "sweep.col"), "a guard around the collar does not come before it is read");
@@ -511,8 +535,8 @@ fn grease_goes_in_before_the_cover_closes() {
 housings = [ { id = "h", name = "Housing", outside_mm = 130, material = "grey_iron", from = "A", bores = [ { from_mm = 62, to_mm = 90, d_mm = 80 } ] } ]
 bolt_rings = [ { part = "cap", n = 6, torque_nm = 10 } ]"#;
     let text = sheet(&[BEARING, cover], "");
-    let text =
-        text.replace("lands = [", &format!("{}\nlands = [", h.lines().next().unwrap())) + &h.lines().skip(1).collect::<Vec<_>>().join("\n");
+    let text = text.replace("lands = [", &format!("{}\nlands = [", h.lines().next().unwrap()))
+        + &h.lines().skip(1).collect::<Vec<_>>().join("\n");
     let d = sound(&text);
     in_order(&d, &["on.brg", "grease.brg", "on.cap"]);
     let said = words(&d, "grease.brg");
@@ -563,7 +587,9 @@ fn what_is_tried_out_of_order_says_what_hits_what() {
     for (k, s) in d.acts.iter().enumerate() {
         assert!(d.tried(&a, k, k).is_empty(), "{}", s.id);
         // It may go to where its last reason stands, and not before it.
-        let Some(last) = s.before.iter().filter_map(|b| d.acts.iter().position(|x| x.id == b.id)).max() else { continue };
+        let Some(last) = s.before.iter().filter_map(|b| d.acts.iter().position(|x| x.id == b.id)).max() else {
+            continue;
+        };
         assert!(d.tried(&a, k, last + 1).is_empty() || last + 1 == k, "{}", s.id);
         assert!(!d.tried(&a, k, last).is_empty(), "{}", s.id);
     }

@@ -21,7 +21,10 @@ fn shop(rows: &[Vec<(usize, u64)>]) -> Vec<Task> {
 fn keeps(tasks: &[Task], p: &Plan) {
     let end = |i: usize| p.starts[i] + tasks[i].minutes;
     for (i, t) in tasks.iter().enumerate() {
-        assert!(p.starts[i] >= t.release && t.after.iter().all(|a| end(*a) + tasks[*a].wait <= p.starts[i]), "task {i}");
+        assert!(
+            p.starts[i] >= t.release && t.after.iter().all(|a| end(*a) + tasks[*a].wait <= p.starts[i]),
+            "task {i}"
+        );
         for (j, other) in tasks.iter().enumerate().take(i) {
             assert!(other.means != t.means || end(i) <= p.starts[j] || end(j) <= p.starts[i], "{i} and {j} at once");
         }
@@ -49,7 +52,9 @@ fn orders(n: usize) -> Vec<Vec<usize>> {
 /// Earliest end when the tasks of each means are done in the given order; none when they wait in a ring.
 fn end_of(tasks: &[Task], sequences: &[Vec<usize>]) -> Option<u64> {
     let mut end: Vec<Option<u64>> = vec![None; tasks.len()];
-    let before = |i: usize| sequences.iter().find_map(|s| s.iter().position(|x| *x == i).map(|k| (k > 0).then(|| s[k - 1]))).flatten();
+    let before = |i: usize| {
+        sequences.iter().find_map(|s| s.iter().position(|x| *x == i).map(|k| (k > 0).then(|| s[k - 1]))).flatten()
+    };
     let mut left = tasks.len();
     while left > 0 {
         let mut moved = false;
@@ -135,8 +140,8 @@ proptest! {
         prop_assert_eq!(solve(&tasks, 1, &[], 0.002, seed).unwrap().makespan, minutes.iter().sum::<u64>());
     }
 
-    /// More work on the same shop with the same seed never gives a later end, and every plan can be worked: also where a
-    /// rebuild comes to the same means twice, one time right after the other.
+    /// More work on the same shop with the same seed never gives a later end, and every plan can be worked: also where
+    /// a rebuild comes to the same means twice, one time right after the other.
     #[test]
     fn more_time_is_never_worse(rows in prop::collection::vec(prop::collection::vec((0usize..4, 1u64..30), 2..5), 2..6), seed: u64) {
         let tasks = shop(&rows);

@@ -11,12 +11,16 @@ use proptest::prelude::*;
 
 /// A trace that rises at `slope`, meets the shoulder at `home` and goes on twenty times as steep.
 fn trace(slope: f64, home: f64, end: f64) -> Vec<(f64, f64)> {
-    (1..=80).map(|k| f64::from(k) * end / 80.0).map(|x| (x, slope * x.min(home) + 20.0 * slope * (x - home).max(0.0))).collect()
+    (1..=80)
+        .map(|k| f64::from(k) * end / 80.0)
+        .map(|x| (x, slope * x.min(home) + 20.0 * slope * (x - home).max(0.0)))
+        .collect()
 }
 
 #[test]
 fn each_trace_tells_its_story() {
-    let told = |slope, home, end| read(&trace(slope, home, end), 60.0, 18.0, (4000.0, 12_000.0), Some(14.456), 0.3).unwrap();
+    let told =
+        |slope, home, end| read(&trace(slope, home, end), 60.0, 18.0, (4000.0, 12_000.0), Some(14.456), 0.3).unwrap();
     assert_eq!(told(450.0, 18.0, 19.0).call, TraceCall::Home);
     assert_eq!(told(800.0, 18.0, 19.0).call, TraceCall::Cocked);
     assert_eq!(told(450.0, 12.0, 13.5).call, TraceCall::Early);

@@ -2,7 +2,9 @@
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
-use ironseat_core::quantity::{Celsius, Kelvins, Micrometres, Millimetres, Newtons, Seconds, Units, parse_length, parse_temperature, show};
+use ironseat_core::quantity::{
+    Celsius, Kelvins, Micrometres, Millimetres, Newtons, Seconds, Units, parse_length, parse_temperature, show,
+};
 use proptest::prelude::*;
 
 #[test]
@@ -124,9 +126,13 @@ fn values_are_shown_with_the_decimals_of_their_instrument() {
 
 #[test]
 fn a_rise_is_added_to_a_temperature_and_nothing_infinite_is_a_quantity() {
-    assert!((Celsius::of(20.0) + Kelvins::of(5.0)).get() == 25.0 && (Celsius::of(25.0) - Celsius::of(20.0)).get() == 5.0);
+    assert!(
+        (Celsius::of(20.0) + Kelvins::of(5.0)).get() == 25.0 && (Celsius::of(25.0) - Celsius::of(20.0)).get() == 5.0
+    );
     assert!(Millimetres::new(f64::NAN).is_err() && Micrometres::new(f64::INFINITY).is_err());
-    assert!(serde_json::from_str::<Millimetres>("1e999").is_err() && serde_json::from_str::<Millimetres>("\"4\"").is_err());
+    assert!(
+        serde_json::from_str::<Millimetres>("1e999").is_err() && serde_json::from_str::<Millimetres>("\"4\"").is_err()
+    );
     assert_eq!(serde_json::to_string(&Millimetres::of(40.5)).unwrap(), "40.5");
 }
 

@@ -1,5 +1,5 @@
-//! What is set beside the parts of a machine: floats, runouts, gaps, seats, pairs, holes, bolts and rules. Each can be put in,
-//! changed and taken out, and nothing is left that names what is gone.
+//! What is set beside the parts of a machine: floats, runouts, gaps, seats, pairs, holes, bolts and rules. Each can be
+//! put in, changed and taken out, and nothing is left that names what is gone.
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -44,7 +44,8 @@ fn every_set_thing_is_taken_out_and_put_in_again() {
 #[test]
 fn what_is_missing_is_said_beside_its_field() {
     let all = machines();
-    let first = |list: List| all.iter().find_map(|a| Some((a, a.items().into_iter().find(|i| i.list() == list)?))).unwrap();
+    let first =
+        |list: List| all.iter().find_map(|a| Some((a, a.items().into_iter().find(|i| i.list() == list)?))).unwrap();
     let refused = |a: &Anatomy, item: Item| Edit::Put { over: item.key(), item }.apply(a).unwrap_err().field;
     macro_rules! wrong {
         ($list:ident, $kind:ident, $change:expr, $field:literal) => {{
@@ -121,7 +122,8 @@ fn what_scripts_read_holds_every_act_and_question() {
     for a in machines() {
         let d = derive(&a).unwrap();
         let v = d.json(ironseat_core::quantity::Units::Metric);
-        let ids = |k: &str| v[k].as_array().unwrap().iter().map(|x| x["id"].as_str().unwrap().to_owned()).collect::<Vec<_>>();
+        let ids =
+            |k: &str| v[k].as_array().unwrap().iter().map(|x| x["id"].as_str().unwrap().to_owned()).collect::<Vec<_>>();
         assert_eq!(ids("acts"), d.acts.iter().map(|x| x.id.clone()).collect::<Vec<_>>());
         assert_eq!(ids("questions"), d.questions.iter().map(|x| x.id.clone()).collect::<Vec<_>>());
         assert!(v["faults"].as_array().unwrap().is_empty(), "{}: {}", a.name, v["faults"]);
@@ -143,7 +145,8 @@ fn old_ticks_are_carried_to_the_acts_that_they_are_now() {
     for a in machines() {
         let d = derive(&a).unwrap();
         let bodies = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone()));
-        let old: BTreeSet<String> = bodies.flat_map(|id| ["off", "on", "torque", "tab"].map(|v| format!("{v}.{id}"))).collect();
+        let old: BTreeSet<String> =
+            bodies.flat_map(|id| ["off", "on", "torque", "tab"].map(|v| format!("{v}.{id}"))).collect();
         let now = older::carried(&a, &d, &old);
         for c in &now {
             let act = d.act(&c.act).unwrap();

@@ -16,7 +16,10 @@ fn every_cell_has_a_key_and_a_place_of_its_own() {
     assert_eq!((grid.len(), grid[0].key.as_str(), grid[11].key.as_str()), (12, "A1", "D3"));
     assert!(grid.iter().all(|c| c.takes == Takes::Size && c.label.starts_with("plane ")));
     let home = SheetKind::Home.cells();
-    assert_eq!(home.iter().map(|c| c.key.as_str()).collect::<Vec<_>>(), ["F0", "F90", "F180", "F270", "D0", "D120", "D240"]);
+    assert_eq!(
+        home.iter().map(|c| c.key.as_str()).collect::<Vec<_>>(),
+        ["F0", "F90", "F180", "F270", "D0", "D120", "D240"]
+    );
     assert_eq!(home.iter().filter(|c| c.takes == Takes::Feeler).count(), 4);
     assert_eq!([1, 2, 3].map(station), ["end A side", "middle", "end B side"]);
     for kind in [SheetKind::Home, SheetKind::Grid(Which::RingBore), SheetKind::Grid(Which::RingOutside)] {
@@ -33,7 +36,9 @@ fn each_sheet_expects_the_size_of_its_surface() {
     let pump = demo::sheet("overhung-brine-pump");
     let a = build_sheet::read(&pump).unwrap();
     let facts = a.facts(&a.seats[0].id).unwrap();
-    for (which, mm) in [(Which::Journal, 40.0), (Which::RingBore, 40.0), (Which::HousingBore, 80.0), (Which::RingOutside, 80.0)] {
+    for (which, mm) in
+        [(Which::Journal, 40.0), (Which::RingBore, 40.0), (Which::HousingBore, 80.0), (Which::RingOutside, 80.0)]
+    {
         assert_eq!(nominal(SheetKind::Grid(which), &facts).get(), mm, "{which:?}");
     }
     assert_eq!(nominal(SheetKind::Home, &facts).get(), 142.0);
@@ -42,9 +47,16 @@ fn each_sheet_expects_the_size_of_its_surface() {
 #[test]
 fn a_feeler_goes_in_or_stays_out() {
     let zero = Millimetres::of(0.0);
-    for (text, value) in
-        [("in", 1.0), ("YES", 1.0), (" 1 ", 1.0), ("goes in", 1.0), ("out", 0.0), ("n", 0.0), ("stays out", 0.0), ("0", 0.0)]
-    {
+    for (text, value) in [
+        ("in", 1.0),
+        ("YES", 1.0),
+        (" 1 ", 1.0),
+        ("goes in", 1.0),
+        ("out", 0.0),
+        ("n", 0.0),
+        ("stays out", 0.0),
+        ("0", 0.0),
+    ] {
         assert_eq!(read(Takes::Feeler, text, Units::Metric, zero, false).unwrap(), Reading::Value(value), "{text}");
     }
     for text in ["", "maybe", "0.03", "inn"] {

@@ -20,7 +20,8 @@ fn close(got: &Value, want: &Value, tol: &Value) -> bool {
         (Value::Object(_), Value::Object(w)) if w.contains_key("$schedule") => true,
         (Value::Array(g), Value::Object(w)) if w.contains_key("$rotation") => {
             let wanted = w["$rotation"].as_array().unwrap();
-            g.len() == wanted.len() && (0..g.len().max(1)).any(|k| (0..g.len()).all(|i| g[(i + k) % g.len()] == wanted[i]))
+            g.len() == wanted.len()
+                && (0..g.len().max(1)).any(|k| (0..g.len()).all(|i| g[(i + k) % g.len()] == wanted[i]))
         }
         (Value::Array(g), Value::Object(w)) if w.contains_key("$order") => {
             let (items, pairs) = (w["$order"]["items"].as_array().unwrap(), w["$order"]["pairs"].as_array().unwrap());
@@ -50,15 +51,17 @@ fn schedule_holds(input: &Value, starts: &Value, makespan: u64) -> bool {
     let end = |t: &Value| hands(t) + n(t, "wait_min", 0);
     let list = |t: &Value, k: &str| t[k].as_array().unwrap_or(&none).clone();
     let find = |id: &Value| tasks.iter().find(|t| t["id"] == *id).unwrap();
-    let order =
-        tasks.iter().all(|t| start(&t["id"]) >= n(t, "release_min", 0) && list(t, "after").iter().all(|a| start(&t["id"]) >= end(find(a))));
+    let order = tasks.iter().all(|t| {
+        start(&t["id"]) >= n(t, "release_min", 0) && list(t, "after").iter().all(|a| start(&t["id"]) >= end(find(a)))
+    });
     let minutes = (0..makespan).all(|m| {
         let working: Vec<&Value> = tasks.iter().filter(|t| (start(&t["id"])..hands(t)).contains(&m)).collect();
         let waiting: Vec<&Value> = tasks.iter().filter(|t| (hands(t)..end(t)).contains(&m)).collect();
         working.iter().map(|t| n(t, "people", 1)).sum::<u64>() <= input["people"].as_u64().unwrap()
             && input["means"].as_object().unwrap().iter().all(|(name, have)| {
                 let uses = |t: &&Value, k: &str| list(t, k).iter().filter(|x| *x == name).count() as u64;
-                working.iter().map(|t| uses(t, "means")).sum::<u64>() + waiting.iter().map(|t| uses(t, "wait_means")).sum::<u64>()
+                working.iter().map(|t| uses(t, "means")).sum::<u64>()
+                    + waiting.iter().map(|t| uses(t, "wait_means")).sum::<u64>()
                     <= have.as_u64().unwrap()
             })
     });
@@ -80,7 +83,9 @@ fn every_vector_holds() {
             match (&got, v.get("expect_error_field")) {
                 (Err(e), Some(field)) if e.field == field.as_str().unwrap() && !e.message.is_empty() => {}
                 (Ok(answer), None) => {
-                    if name == "plan.solve" && !schedule_holds(&v["input"], &answer["starts"], answer["makespan_min"].as_u64().unwrap()) {
+                    if name == "plan.solve"
+                        && !schedule_holds(&v["input"], &answer["starts"], answer["makespan_min"].as_u64().unwrap())
+                    {
                         wrong.push(format!("{case}: these starts do not hold"));
                     }
                     for (key, want) in v["expect"].as_object().unwrap() {
@@ -90,7 +95,10 @@ fn every_vector_holds() {
                         }
                     }
                 }
-                _ => wrong.push(format!("{case}: got {got:?}, expected {}", v.get("expect_error_field").unwrap_or(&v["expect"]))),
+                _ => wrong.push(format!(
+                    "{case}: got {got:?}, expected {}",
+                    v.get("expect_error_field").unwrap_or(&v["expect"])
+                )),
             }
         }
     }

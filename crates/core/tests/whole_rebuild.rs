@@ -1,5 +1,5 @@
-//! Every machine of the demo rebuilt from receipt to release by decisions alone, on paper: no database, no page. What is decided
-//! is put on record as the store would, and the next act is taken from what then stands.
+//! Every machine of the demo rebuilt from receipt to release by decisions alone, on paper: no database, no page. What
+//! is decided is put on record as the store would, and the next act is taken from what then stands.
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
@@ -11,7 +11,8 @@ use ironseat_core::anatomy::scene::{Leaves, Scene};
 use ironseat_core::anatomy::{MachineType, acts, acts::Verb};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{
-    AGAIN, ActId, Answer, AnswerState, Clock, Deed, Denied, Done, Event, Facts, Judged, Repair, Said, State, Who, decide,
+    AGAIN, ActId, Answer, AnswerState, Clock, Deed, Denied, Done, Event, Facts, Judged, Repair, Said, State, Who,
+    decide,
 };
 use ironseat_core::fit::tooling::Tube;
 use ironseat_core::quantity::{Millimetres, Newtons, Units};
@@ -136,7 +137,9 @@ impl Job {
                     self.facts.ticks.insert(ActId::Ask(question.clone()).to_string(), self.done("Yuki", ""));
                     self.facts.answers.insert(question, Answer { state, value, note, by: "Yuki".into() });
                 }
-                Event::Round { n, reading, shim, off, again } => self.facts.rounds.push(acts::Round { n, reading, shim, off, again }),
+                Event::Round { n, reading, shim, off, again } => {
+                    self.facts.rounds.push(acts::Round { n, reading, shim, off, again })
+                }
                 Event::BackedOut { scrapped, .. } => self.facts.scrapped.extend(scrapped),
                 Event::Repaired { part, what, .. } => {
                     self.facts.repairs.push(Repair { id: "r1".into(), part, what, by: "Yuki".into(), at: self.now });
@@ -161,7 +164,11 @@ impl Job {
     fn next(&mut self) -> bool {
         let s = self.state();
         let Some(act) = s.in_hand().filter(|x| !s.is_done(&x.id)).cloned() else { return false };
-        assert!(s.reasons(&act, Units::Metric).is_empty() || s.busy(&act), "in hand, and held: {:?}", s.reasons(&act, Units::Metric));
+        assert!(
+            s.reasons(&act, Units::Metric).is_empty() || s.busy(&act),
+            "in hand, and held: {:?}",
+            s.reasons(&act, Units::Metric)
+        );
         if s.busy(&act) {
             self.now += 7_200_000_000;
             return true;
@@ -178,7 +185,12 @@ impl Job {
                 (_, Some(_)) => "0.30",
                 _ => "as it was",
             };
-            let answer = Deed::Answer { question: q.id.clone(), state: AnswerState::Recorded, value: value.into(), note: String::new() };
+            let answer = Deed::Answer {
+                question: q.id.clone(),
+                state: AnswerState::Recorded,
+                value: value.into(),
+                note: String::new(),
+            };
             self.decide(&HAND, &answer).unwrap_or_else(|e| panic!("{id}: {e:?}"));
             return true;
         }
@@ -198,7 +210,8 @@ impl Job {
             }
         };
         let said = Said { second: "Pell".into(), value, ..Said::default() };
-        self.decide(&HAND, &Deed::Tick { act: id.clone(), said }).unwrap_or_else(|e| panic!("{}: {id}: {e:?}", self.kind.anatomy.name));
+        self.decide(&HAND, &Deed::Tick { act: id.clone(), said })
+            .unwrap_or_else(|e| panic!("{}: {id}: {e:?}", self.kind.anatomy.name));
         if let Some(k) = self.facts.clocks.iter().find(|k| k.step == id).cloned() {
             self.now += k.seconds * 1_000_000;
             self.decide(&HAND, &Deed::WaitOver { act: k.step }).unwrap();
@@ -212,7 +225,10 @@ impl Job {
             self.facts.seat_steps.insert((seat.into(), step), self.done("Yuki", ""));
             return;
         }
-        let tick = |temperature: &str| Deed::Tick { act: id.into(), said: Said { temperature: temperature.into(), ..Said::default() } };
+        let tick = |temperature: &str| Deed::Tick {
+            act: id.into(),
+            said: Said { temperature: temperature.into(), ..Said::default() },
+        };
         match step {
             StepKind::Choose => {
                 let fit = self.judged(seat).fit.unwrap_or_else(|c| panic!("{seat}: {c:?}"));
@@ -276,7 +292,10 @@ fn every_machine_goes_from_receipt_to_release() {
         assert!(kind.anatomy.seats.iter().all(|x| s.signed(&x.id)));
         assert!(matches!(decide(&s, &HAND, &Deed::Release { reason: String::new() }), Err(Denied::Held(_))));
         job.decide(&LEAD, &Deed::Release { reason: String::new() }).unwrap();
-        assert!(matches!(job.decide(&LEAD, &Deed::BackOut { part: kind.anatomy.parts[0].id.clone() }), Err(Denied::Held(_))));
+        assert!(matches!(
+            job.decide(&LEAD, &Deed::BackOut { part: kind.anatomy.parts[0].id.clone() }),
+            Err(Denied::Held(_))
+        ));
     }
 }
 
@@ -297,7 +316,12 @@ fn whatever_comes_off_again_goes_on_again() {
                 }
                 Err(e) => panic!("{}: {e:?}", p.id),
             }
-            assert!(job.state().progress().0 < before.0, "{}: {} came off and nothing is open", kind.anatomy.name, p.name);
+            assert!(
+                job.state().progress().0 < before.0,
+                "{}: {} came off and nothing is open",
+                kind.anatomy.name,
+                p.name
+            );
             job.work_on();
             assert_eq!(job.state().progress(), before, "{}: after {}", kind.anatomy.name, p.name);
         }
@@ -321,7 +345,11 @@ fn ticks_go_back_one_by_one() {
                     free_again += 1;
                     let s = job.state();
                     let act = s.act(id).unwrap();
-                    assert!(!s.is_done(id) && s.reasons(act, Units::Metric).is_empty(), "{id}: {:?}", s.reasons(act, Units::Metric));
+                    assert!(
+                        !s.is_done(id) && s.reasons(act, Units::Metric).is_empty(),
+                        "{id}: {:?}",
+                        s.reasons(act, Units::Metric)
+                    );
                 }
                 Err(Denied::Held(why)) => assert!(why.contains("rests on it"), "{id}: {why}"),
                 Err(e) => panic!("{id}: {e:?}"),
@@ -357,9 +385,15 @@ fn a_reading_outside_its_limits_is_never_just_kept() {
                     }
                     Err(Denied::Refused(r)) => {
                         assert_eq!(r.field, "value", "{}", act.id);
-                        assert!(matches!(job.decide(&HAND, &said(&far, "so what")), Err(Denied::Refused(r)) if r.field == "reason"));
-                        assert!(matches!(job.decide(&HAND, &said(&far, &"x".repeat(401))), Err(Denied::Refused(r)) if r.field == "reason"));
-                        assert!(matches!(job.decide(&HAND, &said("soon", "")), Err(Denied::Refused(r)) if r.field == "value"));
+                        assert!(
+                            matches!(job.decide(&HAND, &said(&far, "so what")), Err(Denied::Refused(r)) if r.field == "reason")
+                        );
+                        assert!(
+                            matches!(job.decide(&HAND, &said(&far, &"x".repeat(401))), Err(Denied::Refused(r)) if r.field == "reason")
+                        );
+                        assert!(
+                            matches!(job.decide(&HAND, &said("soon", "")), Err(Denied::Refused(r)) if r.field == "value")
+                        );
                         refused += 1;
                     }
                     Err(e) => panic!("{}: {e:?}", act.id),
@@ -390,7 +424,9 @@ fn the_scene_of_every_act_shows_what_the_act_moves() {
                 Verb::Tighten | Verb::BoltDown if !scene.stack.is_empty() => {
                     assert!(scene.tight && scene.stack.contains(&act.body), "{}: {:?}", act.id, scene.stack);
                 }
-                Verb::Isolate | Verb::Ask | Verb::Sign => assert!(scene.moves.is_empty() && scene.stack.is_empty(), "{}", act.id),
+                Verb::Isolate | Verb::Ask | Verb::Sign => {
+                    assert!(scene.moves.is_empty() && scene.stack.is_empty(), "{}", act.id)
+                }
                 _ => {}
             }
             if let (Leaves::Towards(_), false) = (&scene.leaves, scene.moves.is_empty()) {
@@ -409,12 +445,18 @@ fn how_a_ring_is_closed_is_said_before_its_way_is_chosen() {
     let mut job = Job::new(&Arc::new(MachineType::new(a).unwrap()));
     let asked = closure_of(&seat);
     assert!(job.state().question(&asked).is_some());
-    let answer =
-        |value: &str| Deed::Answer { question: asked.clone(), state: AnswerState::Recorded, value: value.into(), note: String::new() };
+    let answer = |value: &str| Deed::Answer {
+        question: asked.clone(),
+        state: AnswerState::Recorded,
+        value: value.into(),
+        note: String::new(),
+    };
     while job.facts.ticks.is_empty() {
         assert!(job.next());
     }
-    assert!(matches!(job.decide(&HAND, &answer("greased")), Err(Denied::Refused(r)) if r.message.contains("open, shielded or sealed")));
+    assert!(
+        matches!(job.decide(&HAND, &answer("greased")), Err(Denied::Refused(r)) if r.message.contains("open, shielded or sealed"))
+    );
     job.work_on();
     assert_eq!(job.facts.answers[&asked].value, "sealed");
 }
@@ -429,7 +471,13 @@ fn what_is_held_shows_a_way_that_is_open() {
             let s = job.state();
             for act in s.acts.iter().filter(|x| !s.is_done(&x.id) && !s.reasons(x, Units::Metric).is_empty()) {
                 if let Some(way) = s.way_to(act) {
-                    assert!(s.free(way) && !s.is_done(&way.id), "{}: {} leads to {}", kind.anatomy.name, act.id, way.id);
+                    assert!(
+                        s.free(way) && !s.is_done(&way.id),
+                        "{}: {} leads to {}",
+                        kind.anatomy.name,
+                        act.id,
+                        way.id
+                    );
                     looked += 1;
                 }
                 let ticked = decide(&s, &HAND, &Deed::Tick { act: act.id.clone(), said: Said::default() });
@@ -510,7 +558,9 @@ fn a_repair_voids_marks_until_they_are_made_again() {
             let what = |what: &str| Deed::Repair { part: p.id.clone(), what: what.into() };
             assert!(matches!(job.decide(&HAND, &what("x")), Err(Denied::Refused(r)) if r.field == "what"));
             if acts::voided_by(a, &p.id).is_empty() {
-                assert!(matches!(job.decide(&HAND, &what("face ground")), Err(Denied::Held(w)) if w.contains("no mark rests on")));
+                assert!(
+                    matches!(job.decide(&HAND, &what("face ground")), Err(Denied::Held(w)) if w.contains("no mark rests on"))
+                );
                 continue;
             }
             if job.state().is_done(&ActId::On(p.id.clone()).to_string()) {

@@ -76,7 +76,13 @@ fn every_situation() -> Vec<Situation> {
     }
     for (spare, force) in [(-12.0, 9000.0), (4.0, 0.0)] {
         let (cap, needed) = (Celsius::of(80.0), Celsius::of(104.0));
-        out.push(S::CapNotEnough { cap, needed, spare: um(spare), force: Newtons::of(force), weakest: "grease and seals".into() });
+        out.push(S::CapNotEnough {
+            cap,
+            needed,
+            spare: um(spare),
+            force: Newtons::of(force),
+            weakest: "grease and seals".into(),
+        });
     }
     out
 }
@@ -85,7 +91,12 @@ fn every_situation() -> Vec<Situation> {
 fn kinds() -> usize {
     let source = include_str!("../src/call/mod.rs");
     let from = source.split("pub enum Situation {").nth(1).unwrap();
-    from.split("\n}").next().unwrap().lines().filter(|l| l.starts_with("    ") && l[4..].starts_with(char::is_uppercase)).count()
+    from.split("\n}")
+        .next()
+        .unwrap()
+        .lines()
+        .filter(|l| l.starts_with("    ") && l[4..].starts_with(char::is_uppercase))
+        .count()
 }
 
 /// Answers that say something, by their words with the numbers taken out.
@@ -93,7 +104,8 @@ fn reckoned() -> BTreeMap<&'static str, BTreeSet<String>> {
     let mut out: BTreeMap<&'static str, BTreeMap<String, String>> = BTreeMap::new();
     for e in entries().filter(|e| e.name != "plan.solve") {
         let path = format!("{}/tests/vectors/{}.json", env!("CARGO_MANIFEST_DIR"), e.name);
-        let vectors: Vec<Value> = std::fs::read_to_string(path).map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
+        let vectors: Vec<Value> =
+            std::fs::read_to_string(path).map_or_else(|_| Vec::new(), |t| serde_json::from_str(&t).unwrap());
         for input in vectors.iter().map(|v| v["input"].to_string()).chain([e.example.to_owned()]) {
             let Ok(answer) = reckon(e.name, &input) else { continue };
             if let Some(words) = answer["words"].as_str() {
@@ -134,7 +146,8 @@ fn errors() -> BTreeSet<(String, String, String)> {
             }
             for call in ["held(", "Held(", "Conflict(", "Forbidden(", "Problem(", "refused(", "plain("] {
                 for part in code.split(call).skip(1) {
-                    let said = texts(part).into_iter().filter(|t| letters(t) > 10 && t.contains(' ') && !t.contains('<'));
+                    let said =
+                        texts(part).into_iter().filter(|t| letters(t) > 10 && t.contains(' ') && !t.contains('<'));
                     out.extend(said.map(|words| (file.clone(), String::new(), words)));
                 }
             }
@@ -209,7 +222,10 @@ fn every_sentence_is_written_down() {
     if std::env::var_os("UPDATE_DOCS").is_some() {
         std::fs::write(&file, &text).unwrap();
     }
-    assert!(std::fs::read_to_string(&file).unwrap_or_default() == text, "docs/calls.md is not current: run the tests with UPDATE_DOCS=1");
+    assert!(
+        std::fs::read_to_string(&file).unwrap_or_default() == text,
+        "docs/calls.md is not current: run the tests with UPDATE_DOCS=1"
+    );
 }
 
 #[test]
@@ -246,6 +262,10 @@ fn sentences_are_sentences() {
 fn calls_that_were_kept_long_ago_still_read() {
     let old = r#"[{"verdict":"stop","situation":{"size_over":{"surface":"journal","by":6.0}},"figure":null,"limit":[null,null],"source":"","expected":null,"overdue":[],"guarded":true},{"verdict":"go","situation":{"size_good":{"surface":"ring_bore","left":0}},"figure":null,"limit":[null,null],"source":"","expected":null,"overdue":[],"guarded":true}]"#;
     let calls: Vec<ironseat_core::call::Call> = serde_json::from_str(old).unwrap();
-    assert!(calls[0].action(Units::Metric).starts_with("Take at least 6 µm off the diameter"), "{}", calls[0].action(Units::Metric));
+    assert!(
+        calls[0].action(Units::Metric).starts_with("Take at least 6 µm off the diameter"),
+        "{}",
+        calls[0].action(Units::Metric)
+    );
     assert!(calls[1].reason(Units::Metric).contains("by more than the instrument can be wrong"));
 }

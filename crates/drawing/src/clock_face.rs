@@ -56,7 +56,12 @@ pub fn clock_face(v: &ClockFace<'_>) -> String {
         s.line("face-tick", x0, y0, x1, y1);
         if k % 6 == 0 {
             let (x, y) = at(if k == 6 || k == 18 { 116.0 } else { 110.0 }, deg);
-            s.raw(&format!(r#"<text class="face-word" x="{}" y="{}" text-anchor="middle">{}</text>"#, n(x), n(y + 5.0), n(deg)));
+            s.raw(&format!(
+                r#"<text class="face-word" x="{}" y="{}" text-anchor="middle">{}</text>"#,
+                n(x),
+                n(y + 5.0),
+                n(deg)
+            ));
         }
     }
     // The datum: a notch at the top.
@@ -103,15 +108,27 @@ mod tests {
 
     #[test]
     fn the_mark_stands_where_it_is_said_clockwise_from_the_top() {
-        let draw = |deg: f64| clock_face(&ClockFace { name: "Housing <1>", at_deg: Some(deg), others: &[], href: None, id: "f" });
+        let draw = |deg: f64| {
+            clock_face(&ClockFace { name: "Housing <1>", at_deg: Some(deg), others: &[], href: None, id: "f" })
+        };
         assert!(draw(0.0).contains(r#"cx="0" cy="-92""#) && draw(90.0).contains(r#"cx="92" cy="0""#));
-        assert!(draw(270.0).contains(r#"cx="-92" cy="0""#) && draw(45.0).contains("at 45 degrees") && draw(45.0).contains("&lt;1&gt;"));
+        assert!(
+            draw(270.0).contains(r#"cx="-92" cy="0""#)
+                && draw(45.0).contains("at 45 degrees")
+                && draw(45.0).contains("&lt;1&gt;")
+        );
     }
 
     #[test]
     fn every_direction_can_be_touched_and_the_others_are_named() {
         let others = [("Turbine housing".to_owned(), 120.0)];
-        let svg = clock_face(&ClockFace { name: "x", at_deg: None, others: &others, href: Some("?step=a&found={}"), id: "f" });
+        let svg = clock_face(&ClockFace {
+            name: "x",
+            at_deg: None,
+            others: &others,
+            href: Some("?step=a&found={}"),
+            id: "f",
+        });
         assert_eq!(svg.matches("face-target").count(), 24);
         assert!(
             svg.contains("found=345")

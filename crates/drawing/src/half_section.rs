@@ -220,8 +220,8 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     for (i, part) in order.iter().enumerate() {
         let off = view.fitted.off(part);
         let scrap = view.fitted.scrapped(part);
-        let hand =
-            view.in_hand == Some(part.id.as_str()) || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
+        let hand = view.in_hand == Some(part.id.as_str())
+            || view.selected.and_then(|id| a.seat(id)).is_some_and(|seat| seat.part == part.id);
         let state = match (hand, off) {
             _ if scrap => "off scrap",
             (true, true) => "off hand",
@@ -375,7 +375,12 @@ fn housing_cut(s: &mut Svg, h: &Housing, paper: &Paper, index: usize, off: bool)
     let r = paper.r(h.outside_mm.get());
     let cy = paper.cy;
     let c = (3.0 * paper.scale).min(6.0);
-    let mut points = vec![(paper.x(from), cy - r + c), (paper.x(from) + c, cy - r), (paper.x(to) - c, cy - r), (paper.x(to), cy - r + c)];
+    let mut points = vec![
+        (paper.x(from), cy - r + c),
+        (paper.x(from) + c, cy - r),
+        (paper.x(to) - c, cy - r),
+        (paper.x(to), cy - r + c),
+    ];
     for b in h.bores.iter().rev() {
         points.push((paper.x(b.to_mm.get()), cy - paper.r(b.d_mm.get())));
         points.push((paper.x(b.from_mm.get()), cy - paper.r(b.d_mm.get())));
@@ -392,7 +397,10 @@ fn housing_seen(s: &mut Svg, h: &Housing, paper: &Paper, off: bool) {
     let (x0, x1, cy) = (paper.x(from), paper.x(to), paper.cy);
     let c = (3.0 * paper.scale).min(6.0);
     s.raw(&format!(r#"<g{} data-below="{}">"#, if off { r#" class="below off""# } else { "" }, escape(&h.id)));
-    s.path("seen", &polygon(&[(x0, cy), (x0, cy + r - c), (x0 + c, cy + r), (x1 - c, cy + r), (x1, cy + r - c), (x1, cy)]));
+    s.path(
+        "seen",
+        &polygon(&[(x0, cy), (x0, cy + r - c), (x0 + c, cy + r), (x1 - c, cy + r), (x1, cy + r - c), (x1, cy)]),
+    );
     if h.feet {
         let foot = 12.0 * paper.scale / 2.0;
         let w = ((x1 - x0) * 0.16).clamp(6.0, 40.0);
@@ -424,7 +432,9 @@ fn marks(s: &mut Svg, a: &Anatomy, view: &SectionView<'_>, paper: &Paper) {
         }
         return;
     }
-    let room = |name: &str, value: &str| 34.0 + (name.chars().count().min(24) as f64 * 7.1).max(value.chars().count() as f64 * 7.6);
+    let room = |name: &str, value: &str| {
+        34.0 + (name.chars().count().min(24) as f64 * 7.1).max(value.chars().count() as f64 * 7.6)
+    };
     let mut at: Vec<f64> = Vec::new();
     for (i, (x, ..)) in seats.iter().enumerate() {
         let wanted = (x - 40.0).max(14.0);
@@ -438,7 +448,8 @@ fn marks(s: &mut Svg, a: &Anatomy, view: &SectionView<'_>, paper: &Paper) {
         edge = at[i];
     }
     for ((x, y, id, name, m), lx) in seats.iter().zip(&at) {
-        let shown: String = if name.chars().count() > 24 { name.chars().take(23).chain(['…']).collect() } else { (*name).to_owned() };
+        let shown: String =
+            if name.chars().count() > 24 { name.chars().take(23).chain(['…']).collect() } else { (*name).to_owned() };
         let selected = view.selected == Some(*id);
         s.raw(&format!(
             r#"<a href="{}" class="seat{}" data-seat="{}">"#,
@@ -449,14 +460,24 @@ fn marks(s: &mut Svg, a: &Anatomy, view: &SectionView<'_>, paper: &Paper) {
         s.rect("touch", lx - 6.0, 6.0, room(name, &m.value) - 4.0, 44.0);
         s.path("leader", &format!("M{} 44L{} {}", n(lx + 11.0), n(*x), n(*y - 3.0)));
         s.circle("leader-end", *x, *y - 3.0, 2.2);
-        s.raw(&format!(r#"<g class="mark" transform="translate({} 28)"><title>{}</title>"#, n(lx + 11.0), m.mark.word()));
+        s.raw(&format!(
+            r#"<g class="mark" transform="translate({} 28)"><title>{}</title>"#,
+            n(lx + 11.0),
+            m.mark.word()
+        ));
         shape(s, m.mark);
         s.raw("</g>");
         s.text("name", lx + 30.0, 25.0, &shown);
         s.text("value", lx + 30.0, 41.0, &m.value);
         let part_box = a.seat(id).and_then(|seat| a.part(&seat.part));
         if let Some(p) = part_box {
-            s.rect("touch", paper.x(a.place(p).get()) - 8.0, *y - 8.0, p.width_mm.get() * paper.scale + 16.0, 2.0 * (paper.cy - *y) + 16.0);
+            s.rect(
+                "touch",
+                paper.x(a.place(p).get()) - 8.0,
+                *y - 8.0,
+                p.width_mm.get() * paper.scale + 16.0,
+                2.0 * (paper.cy - *y) + 16.0,
+            );
         }
         s.raw("</a>");
     }

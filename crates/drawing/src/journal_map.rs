@@ -56,11 +56,22 @@ pub fn journal_map(m: &JournalMap<'_>) -> String {
                     let share = ((v - m.middle) / m.half.max(1e-6)).clamp(-1.5, 1.5);
                     let level = (share.abs() * 4.0).round().min(6.0) as usize;
                     let sign = if share < 0.0 { "minus" } else { "plus" };
-                    s.rect(&format!("cell {sign}-{level}{}", if next { " next" } else { "" }), x, y, cw - 2.0, ch - 2.0);
+                    s.rect(
+                        &format!("cell {sign}-{level}{}", if next { " next" } else { "" }),
+                        x,
+                        y,
+                        cw - 2.0,
+                        ch - 2.0,
+                    );
                     let (t, _) = show::signed(Micrometres::of((v - m.middle) * 1000.0), m.units);
                     s.text("fig", x + cw / 2.0 - 1.0, y + ch - 9.0, &t);
                     let py = y + ch * 0.36 - ((v - m.middle) * amplify).clamp(-ch * 0.32, ch * 0.32);
-                    profile.push_str(&format!("{}{} {}", if profile.is_empty() { "M" } else { "L" }, n(x + cw / 2.0), n(py)));
+                    profile.push_str(&format!(
+                        "{}{} {}",
+                        if profile.is_empty() { "M" } else { "L" },
+                        n(x + cw / 2.0),
+                        n(py)
+                    ));
                 }
                 None => s.rect(if next { "cell empty next" } else { "cell empty" }, x, y, cw - 2.0, ch - 2.0),
             }

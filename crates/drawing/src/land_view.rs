@@ -29,8 +29,9 @@ pub struct LandView<'a> {
 #[must_use]
 pub fn land_view(v: &LandView<'_>) -> String {
     let (w, h) = (440.0, 264.0);
-    let where_next =
-        v.next.map_or("all read".to_owned(), |(s, p)| format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)]));
+    let where_next = v.next.map_or("all read".to_owned(), |(s, p)| {
+        format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)])
+    });
     let mut s = Svg::open(w, h, "img", "land", &format!("{}: where to measure", v.name), &where_next, v.id);
     let (cy, r) = (122.0, 76.0);
     let len = (r * 2.0 * v.ratio).clamp(112.0, 168.0);
@@ -89,7 +90,12 @@ pub fn land_view(v: &LandView<'_>) -> String {
             let read = v.next.is_some_and(|(st, _)| v.done.contains(&(st, p)));
             s.line(if read { "plane full" } else { "plane" }, ex - c * er, cy - d * er, ex + c * er, cy + d * er);
         }
-        s.text(if next { "plane-name next" } else { "plane-name" }, ex + c * out, cy + d * out + 5.0, ["A", "B", "C", "D"][p]);
+        s.text(
+            if next { "plane-name next" } else { "plane-name" },
+            ex + c * out,
+            cy + d * out + 5.0,
+            ["A", "B", "C", "D"][p],
+        );
     }
     s.text("foot", ex, cy + r + if v.bore { 46.0 } else { 38.0 }, "seen from end A");
     if let Some((st, _)) = v.next {

@@ -31,7 +31,10 @@ pub(crate) fn wheel(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
         ]),
     );
     let (a, b) = (m - dir * w * 0.26, m + dir * w * 0.26);
-    s.path("blade", &polygon(&[(a, y(f, 0.72)), (b, y(f, 0.72)), (b + dir * w * 0.04, y(f, 1.0)), (a + dir * w * 0.1, y(f, 1.0))]));
+    s.path(
+        "blade",
+        &polygon(&[(a, y(f, 0.72)), (b, y(f, 0.72)), (b + dir * w * 0.04, y(f, 1.0)), (a + dir * w * 0.1, y(f, 1.0))]),
+    );
     for k in 1..4 {
         let x = a + (b - a) * f64::from(k) / 4.0;
         s.line("thin", x, y(f, 0.72), x + dir * w * 0.06, y(f, 1.0));
@@ -110,7 +113,10 @@ pub(crate) fn split_ring_below(s: &mut Svg, f: &Frame) {
 /// A ring whose outer edges are broken by `c`.
 fn chamfered(s: &mut Svg, f: &Frame, hatch: usize, c: f64) {
     let (foot, top) = (y(f, 0.0), y(f, 1.0));
-    s.cut(hatch, &polygon(&[(f.x0, foot), (f.x0, top + c), (f.x0 + c, top), (f.x1 - c, top), (f.x1, top + c), (f.x1, foot)]));
+    s.cut(
+        hatch,
+        &polygon(&[(f.x0, foot), (f.x0, top + c), (f.x0 + c, top), (f.x1 - c, top), (f.x1, top + c), (f.x1, foot)]),
+    );
 }
 
 /// A thrust collar: chamfered disc.
@@ -155,7 +161,14 @@ pub(crate) fn cover(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
     let step = out + (inn - out) * 0.55;
     s.cut(
         hatch,
-        &polygon(&[(out, y(f, 0.0)), (out, y(f, 1.0)), (step, y(f, 1.0)), (step, y(f, 0.72)), (inn, y(f, 0.72)), (inn, y(f, 0.0))]),
+        &polygon(&[
+            (out, y(f, 0.0)),
+            (out, y(f, 1.0)),
+            (step, y(f, 1.0)),
+            (step, y(f, 0.72)),
+            (inn, y(f, 0.72)),
+            (inn, y(f, 0.0)),
+        ]),
     );
     s.line("centre", out - dir * 5.0, y(f, 0.87), step + dir * 8.0, y(f, 0.87));
 }

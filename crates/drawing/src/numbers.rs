@@ -25,8 +25,8 @@ pub(crate) fn rows(count: usize, width: f64) -> usize {
 /// Height of a row.
 pub(crate) const ROW: f64 = 24.0;
 
-/// Moves places apart so that neighbours keep a distance, each as near to where it wants to be as that allows and within
-/// the edges: blocks of places that push each other take the mean of what their members want.
+/// Moves places apart so that neighbours keep a distance, each as near to where it wants to be as that allows and
+/// within the edges: blocks of places that push each other take the mean of what their members want.
 pub(crate) fn spread(wanted: &[f64], apart: f64, lo: f64, hi: f64) -> Vec<f64> {
     // With the distances taken out, places only have to be in order: pool neighbours that are not.
     let mut blocks: Vec<(f64, usize)> = Vec::new();
@@ -59,7 +59,10 @@ pub(crate) fn draw(s: &mut Svg, list: &[Numbered<'_>], width: f64) {
     // Leaders first: numbers lie over them.
     for (k, (p, x)) in list.iter().zip(&at).enumerate() {
         s.raw(&format!(r#"<g data-leader="{}">"#, crate::svg::escape(p.id)));
-        s.path(&format!("num-line {}", p.state), &format!("M{} {}V{}L{} {}", n(*x), n(row_y(k) + 9.0), n(knee), n(p.x), n(p.y)));
+        s.path(
+            &format!("num-line {}", p.state),
+            &format!("M{} {}V{}L{} {}", n(*x), n(row_y(k) + 9.0), n(knee), n(p.x), n(p.y)),
+        );
         s.circle(&format!("num-dot {}", p.state), p.x, p.y, 1.7);
         s.raw("</g>");
     }

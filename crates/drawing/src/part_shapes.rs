@@ -35,7 +35,15 @@ impl Frame {
 }
 
 /// Draws one part. `state` is a class of its own: `on`, `off`, `hand`, `scrap`.
-pub(crate) fn part(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearing>, state: &str, hidden_below: bool) {
+pub(crate) fn part(
+    s: &mut Svg,
+    p: &Part,
+    f: &Frame,
+    hatch: usize,
+    bearing: Option<&Bearing>,
+    state: &str,
+    hidden_below: bool,
+) {
     s.raw(&format!(r#"<g class="part {state}" data-part="{}"><title>{}</title>"#, escape(&p.id), escape(&p.name)));
     // Thin shapes can be touched, too: a clear field over the whole section of the part.
     let (grow, rise) = (((10.0 - f.w()) / 2.0).clamp(0.0, 4.0), ((12.0 - (f.r1 - f.r0)) / 2.0).clamp(0.0, 4.0));
@@ -121,7 +129,8 @@ fn taper_cone(s: &mut Svg, p: &Part, f: &Frame, hatch: usize) {
     roller(s, p, f, dir);
 }
 
-/// A taper roller, its thick end at the cone's large rib; its contact line stands across it and rises to the cup's back.
+/// A taper roller, its thick end at the cone's large rib; its contact line stands across it and rises to the cup's
+/// back.
 fn roller(s: &mut Svg, p: &Part, f: &Frame, dir: f64) {
     let y = |share: f64| f.cy - f.r(share);
     let (a, b) = (f.mid() - dir * f.w() * 0.34, f.mid() + dir * f.w() * 0.3);
@@ -160,7 +169,16 @@ fn rings(s: &mut Svg, p: &Part, f: &Frame, hatch: usize, bearing: Option<&Bearin
         Some(end) => {
             let (thick, thin) = if end == End::A { (f.x0, f.x1) } else { (f.x1, f.x0) };
             let low = f.cy - d2 - (f.r1 - d2) * 0.45;
-            s.cut(b, &polygon(&[(thick, f.cy - f.r1), (thin, f.cy - f.r1), (thin, low), (f.mid(), f.cy - d2), (thick, f.cy - d2)]));
+            s.cut(
+                b,
+                &polygon(&[
+                    (thick, f.cy - f.r1),
+                    (thin, f.cy - f.r1),
+                    (thin, low),
+                    (f.mid(), f.cy - d2),
+                    (thick, f.cy - d2),
+                ]),
+            );
         }
         None => s.cut_rect(b, f.x0, f.cy - f.r1, f.w(), f.r1 - d2),
     }
@@ -195,7 +213,17 @@ fn circlip(s: &mut Svg, p: &Part, f: &Frame) {
     let round = (f.w() * 0.5).min((foot - top) * 0.3);
     let (sharp, rolled, into) = if p.faces == Some(End::B) { (f.x1, f.x0, 1.0) } else { (f.x0, f.x1, -1.0) };
     let inner = rolled + into * round;
-    s.path("solid", &polygon(&[(sharp, top), (inner, top), (rolled, top + round), (rolled, foot - round), (inner, foot), (sharp, foot)]));
+    s.path(
+        "solid",
+        &polygon(&[
+            (sharp, top),
+            (inner, top),
+            (rolled, top + round),
+            (rolled, foot - round),
+            (inner, foot),
+            (sharp, foot),
+        ]),
+    );
 }
 
 fn seal(s: &mut Svg, p: &Part, f: &Frame) {
@@ -204,7 +232,18 @@ fn seal(s: &mut Svg, p: &Part, f: &Frame) {
     let back = if towards < 0.0 { f.x1 } else { f.x0 };
     let front = if towards < 0.0 { f.x0 } else { f.x1 };
     let (top, neck) = (f.cy - f.r1 + 1.5, f.cy - f.r(0.42));
-    s.path("case", &format!("M{} {}L{} {}L{} {}", n(front), n(top), n(back + towards * 1.5), n(top), n(back + towards * 1.5), n(neck)));
+    s.path(
+        "case",
+        &format!(
+            "M{} {}L{} {}L{} {}",
+            n(front),
+            n(top),
+            n(back + towards * 1.5),
+            n(top),
+            n(back + towards * 1.5),
+            n(neck)
+        ),
+    );
     let lip = f.cy - f.r0;
     let x = back + towards * f.w() * 0.62;
     s.path(

@@ -54,14 +54,21 @@ impl Svg {
         let _ = write!(self.text, r#"<path class="{class}" d="{d}"/>"#);
     }
     pub fn rect(&mut self, class: &str, x: f64, y: f64, w: f64, h: f64) {
-        let _ =
-            write!(self.text, r#"<rect class="{class}" x="{}" y="{}" width="{}" height="{}"/>"#, n(x), n(y), n(w.max(0.0)), n(h.max(0.0)));
+        let _ = write!(
+            self.text,
+            r#"<rect class="{class}" x="{}" y="{}" width="{}" height="{}"/>"#,
+            n(x),
+            n(y),
+            n(w.max(0.0)),
+            n(h.max(0.0))
+        );
     }
     pub fn circle(&mut self, class: &str, x: f64, y: f64, r: f64) {
         let _ = write!(self.text, r#"<circle class="{class}" cx="{}" cy="{}" r="{}"/>"#, n(x), n(y), n(r));
     }
     pub fn line(&mut self, class: &str, x1: f64, y1: f64, x2: f64, y2: f64) {
-        let _ = write!(self.text, r#"<line class="{class}" x1="{}" y1="{}" x2="{}" y2="{}"/>"#, n(x1), n(y1), n(x2), n(y2));
+        let _ =
+            write!(self.text, r#"<line class="{class}" x1="{}" y1="{}" x2="{}" y2="{}"/>"#, n(x1), n(y1), n(x2), n(y2));
     }
     pub fn text(&mut self, class: &str, x: f64, y: f64, text: &str) {
         let _ = write!(self.text, r#"<text class="{class}" x="{}" y="{}">{}</text>"#, n(x), n(y), escape(text));

@@ -4,12 +4,18 @@
 
 use ironseat_core::anatomy::{Anatomy, PartKind};
 use ironseat_core::quantity::{Millimetres, Units};
-use ironseat_drawing::{Fitted, HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view};
+use ironseat_drawing::{
+    Fitted, HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view,
+};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Everything is on, of the bearings only these.
 fn with_bearings(a: &Anatomy, bearings: &[&str]) -> BTreeSet<String> {
-    let parts = a.parts.iter().filter(|p| p.kind != PartKind::Bearing || bearings.contains(&p.id.as_str())).map(|p| p.id.clone());
+    let parts = a
+        .parts
+        .iter()
+        .filter(|p| p.kind != PartKind::Bearing || bearings.contains(&p.id.as_str()))
+        .map(|p| p.id.clone());
     parts.chain(a.housings.iter().map(|h| h.id.clone())).collect()
 }
 
@@ -74,9 +80,14 @@ fn a_changed_diameter_changes_the_drawing() {
 
 #[test]
 fn what_is_not_on_is_drawn_off() {
-    let state = |fitted: &[&str], part: &str| draw(&pump(), fitted, "").rows.into_iter().find(|(n, _)| n.contains(part)).unwrap().1;
+    let state = |fitted: &[&str], part: &str| {
+        draw(&pump(), fitted, "").rows.into_iter().find(|(n, _)| n.contains(part)).unwrap().1
+    };
     assert_eq!(state(&["brg-ie"], "Impeller nut"), "on");
-    assert_eq!((state(&["brg-ie"], "Impeller-end bearing"), state(&["brg-ie"], "Drive-end bearing")), ("on".into(), "not on yet".into()));
+    assert_eq!(
+        (state(&["brg-ie"], "Impeller-end bearing"), state(&["brg-ie"], "Drive-end bearing")),
+        ("on".into(), "not on yet".into())
+    );
 }
 
 #[test]
@@ -150,8 +161,11 @@ fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
     for name in ALL {
         let a = demo(name);
         for small in [false, true] {
-            let marks =
-                a.seats.iter().map(|s| (s.id.clone(), SeatMark { mark: Mark::Stop, value: "x".into(), href: "/".into() })).collect();
+            let marks = a
+                .seats
+                .iter()
+                .map(|s| (s.id.clone(), SeatMark { mark: Mark::Stop, value: "x".into(), href: "/".into() }))
+                .collect();
             let none = with_bearings(&a, &[]);
             let drawn = half_section(
                 &a,
@@ -198,7 +212,9 @@ fn contact_lines_of_a_back_to_back_pair_open_outwards() {
         .split("<line class=\"contact\"")
         .skip(1)
         .map(|l| {
-            let at = |k: &str| l.split(&format!("{k}=\"")).nth(1).unwrap().split('"').next().unwrap().parse::<f64>().unwrap();
+            let at = |k: &str| {
+                l.split(&format!("{k}=\"")).nth(1).unwrap().split('"').next().unwrap().parse::<f64>().unwrap()
+            };
             (at("x1"), at("x2"))
         })
         .collect();
@@ -250,7 +266,14 @@ fn a_trail_is_seen_in_its_drawing_and_a_file_stands_alone() {
         )
     };
     let part = |svg: &str, id: &str| {
-        svg.split(&format!("data-part=\"{id}\"")).next().unwrap().rsplit("class=\"part ").next().unwrap().trim_end_matches("\" ").to_owned()
+        svg.split(&format!("data-part=\"{id}\""))
+            .next()
+            .unwrap()
+            .rsplit("class=\"part ")
+            .next()
+            .unwrap()
+            .trim_end_matches("\" ")
+            .to_owned()
     };
     let trail = draw(Fitted::Parts { on: &on, scrapped: &scrapped });
     assert_eq!(["hub", "flAi", "brA", "pul"].map(|id| part(&trail.svg, id)), ["on", "off scrap", "off hand", "off"]);
@@ -270,7 +293,8 @@ fn every_demo_machine_can_be_built_and_nothing_contradicts() {
     use ironseat_core::anatomy::{acts, derive};
     let mut wrong = Vec::new();
     for name in ALL {
-        let text = std::fs::read_to_string(format!("{}/../store/demo/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap();
+        let text =
+            std::fs::read_to_string(format!("{}/../store/demo/{name}.toml", env!("CARGO_MANIFEST_DIR"))).unwrap();
         let a = match ironseat_core::anatomy::build_sheet::read(&text) {
             Ok(a) => a,
             Err(e) => {
@@ -299,8 +323,16 @@ fn every_demo_machine_can_be_built_and_nothing_contradicts() {
 }
 
 fn plain(a: &Anatomy, fitted: Fitted<'_>, hand: Option<&str>) -> HalfSection {
-    let view =
-        SectionView { width: 1200.0, height: 300.0, fitted, marks: &BTreeMap::new(), selected: None, in_hand: hand, small: false, id: "n" };
+    let view = SectionView {
+        width: 1200.0,
+        height: 300.0,
+        fitted,
+        marks: &BTreeMap::new(),
+        selected: None,
+        in_hand: hand,
+        small: false,
+        id: "n",
+    };
     half_section(a, &view)
 }
 
@@ -312,7 +344,10 @@ fn parts_are_numbered_from_end_a_and_can_be_touched() {
         let h = plain(&a, Fitted::All, Some(&a.parts[0].id));
         well_formed(&h.svg);
         let along = ironseat_drawing::along(&a);
-        assert_eq!(h.rows.iter().map(|r| r.0.as_str()).collect::<Vec<_>>(), along.iter().map(|p| p.name.as_str()).collect::<Vec<_>>());
+        assert_eq!(
+            h.rows.iter().map(|r| r.0.as_str()).collect::<Vec<_>>(),
+            along.iter().map(|p| p.name.as_str()).collect::<Vec<_>>()
+        );
         for (i, p) in along.iter().enumerate() {
             let number = format!("<title>{} {}</title>", i + 1, ironseat_drawing::escape(&p.name));
             assert_eq!(h.svg.matches(&number).count(), 1, "{key}: {number}");
@@ -366,7 +401,10 @@ fn no_two_kinds_are_drawn_alike() {
         let svg = plain(&a, Fitted::All, None).svg;
         if let Some(other) = seen.insert(svg, name) {
             // A spacer and a sleeve are the same plain ring: what they are for differs.
-            assert!(["spacer", "sleeve"].contains(&name) && ["spacer", "sleeve"].contains(&other), "{name} and {other}");
+            assert!(
+                ["spacer", "sleeve"].contains(&name) && ["spacer", "sleeve"].contains(&other),
+                "{name} and {other}"
+            );
         }
     }
 }
@@ -380,7 +418,11 @@ fn it_stays_legible_for_few_and_for_many() {
     for n in [1usize, 3, 24, 60, 120] {
         let mut a = base.clone();
         a.lands[0].length_mm = Millimetres::of(10.0 * n as f64 + 10.0);
-        let one = Edit::AddPart { kind: PartKind::Sleeve, land: "land-1".into(), into: None }.apply(&a).unwrap().parts.remove(0);
+        let one = Edit::AddPart { kind: PartKind::Sleeve, land: "land-1".into(), into: None }
+            .apply(&a)
+            .unwrap()
+            .parts
+            .remove(0);
         a.parts = (0..n)
             .map(|i| {
                 let mut p = one.clone();
@@ -393,7 +435,8 @@ fn it_stays_legible_for_few_and_for_many() {
         well_formed(&svg);
         let mut rows: BTreeMap<String, Vec<f64>> = BTreeMap::new();
         for ring in svg.split("class=\"num-ring\" ").skip(1) {
-            let of = |name: &str| ring.split(&format!("{name}=\"")).nth(1).unwrap().split('"').next().unwrap().to_owned();
+            let of =
+                |name: &str| ring.split(&format!("{name}=\"")).nth(1).unwrap().split('"').next().unwrap().to_owned();
             rows.entry(of("cy")).or_default().push(of("cx").parse().unwrap());
         }
         assert_eq!(rows.values().map(Vec::len).sum::<usize>(), n);

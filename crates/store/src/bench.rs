@@ -1,5 +1,5 @@
-//! Rebuilds as they stand, for Floor, Bench, Ledger and Certificate: one reading of the records for all of them, so that they
-//! say the same; a fixed number of queries however many rebuilds there are.
+//! Rebuilds as they stand, for Floor, Bench, Ledger and Certificate: one reading of the records for all of them, so
+//! that they say the same; a fixed number of queries however many rebuilds there are.
 
 use crate::pictures::{self, Picture};
 use crate::rebuilds::{self, Clock, Rebuild, clock_query};
@@ -59,9 +59,11 @@ pub fn load(c: &mut MysqlConnection, id: Id) -> Result<Bench> {
         .filter(answers::rebuild_id.eq(id))
         .select((answers::question, answers::state, answers::value, answers::note, people::name))
         .load(c)?;
-    let answer = |(q, state, value, note, by): AnswerRow| Some((q, Answer { state: AnswerState::of(&state)?, value, note, by }));
+    let answer =
+        |(q, state, value, note, by): AnswerRow| Some((q, Answer { state: AnswerState::of(&state)?, value, note, by }));
     facts.answers = rows.into_iter().filter_map(answer).collect();
-    facts.scrapped = scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
+    facts.scrapped =
+        scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
     let pictures = pictures::of_rebuild(c, id)?;
     let mut b = stand(rebuild, facts, running.iter().filter(|k| k.rebuild_id == id).cloned().collect());
     (b.running, b.pictures) = (running, pictures);
@@ -73,7 +75,9 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Ben
     let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
     let mut facts = common(c, &ids)?;
     let mut own: HashMap<Id, Vec<Clock>> = HashMap::new();
-    for k in clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq_any(&ids)).load::<Clock>(c)? {
+    for k in
+        clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq_any(&ids)).load::<Clock>(c)?
+    {
         own.entry(k.rebuild_id).or_default().push(k);
     }
     let one = |h: Rebuild| {
@@ -120,7 +124,8 @@ fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
         ))
         .load(c)?;
     for (id, step, by, second, at, value, reason, readings, faces) in rows {
-        let done = Done { by, second, at: micros(at), value, reason, readings, faces: End::of(&faces), ..Done::default() };
+        let done =
+            Done { by, second, at: micros(at), value, reason, readings, faces: End::of(&faces), ..Done::default() };
         out.entry(id).or_default().ticks.insert(step, done);
     }
     type StepRow = (Id, String, String, Option<String>, Option<NaiveDateTime>, String);
@@ -133,14 +138,22 @@ fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
         .load(c)?;
     for (id, seat, kind, by, at, detail) in rows {
         let Some(kind) = StepKind::of(&kind) else { continue };
-        let done = Done { by: by.unwrap_or_default(), at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
+        let done =
+            Done { by: by.unwrap_or_default(), at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
         out.entry(id).or_default().seat_steps.insert((seat, kind), done);
     }
     type CallRow = (Id, String, String, String, Option<String>, String);
     let rows: Vec<CallRow> = calls::table
         .left_join(people::table.on(calls::overruled_by.eq(people::id.nullable())))
         .filter(calls::rebuild_id.eq_any(ids))
-        .select((calls::rebuild_id, calls::seat, calls::topic, calls::document, people::name.nullable(), calls::overrule_reason))
+        .select((
+            calls::rebuild_id,
+            calls::seat,
+            calls::topic,
+            calls::document,
+            people::name.nullable(),
+            calls::overrule_reason,
+        ))
         .load(c)?;
     for (id, seat, topic, document, overruled_by, overrule_reason) in rows {
         let called = Called { seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason };
@@ -156,8 +169,11 @@ fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
     for (rebuild, id, part, what, by, at) in rows {
         out.entry(rebuild).or_default().repairs.push(Repair { id: id.to_string(), part, what, by, at: micros(at) });
     }
-    let rows: Vec<(Id, String)> =
-        rounds::table.filter(rounds::rebuild_id.eq_any(ids)).order(rounds::n).select((rounds::rebuild_id, rounds::document)).load(c)?;
+    let rows: Vec<(Id, String)> = rounds::table
+        .filter(rounds::rebuild_id.eq_any(ids))
+        .order(rounds::n)
+        .select((rounds::rebuild_id, rounds::document))
+        .load(c)?;
     for (id, document) in rows {
         out.entry(id).or_default().rounds.push(serde_json::from_str(&document)?);
     }

@@ -1,8 +1,9 @@
-//! What binds rows to the record. Each entry carries digests of the rows that its transaction changed; folded in their order they
-//! say what every row must be now. A row that was edited, taken out or put in behind the program's back is named by it.
+//! What binds rows to the record. Each entry carries digests of the rows that its transaction changed; folded in their
+//! order they say what every row must be now. A row that was edited, taken out or put in behind the program's back is
+//! named by it.
 //!
-//! Digests are made by the database over every column that it has, so that a column which is added later is bound without a
-//! word here. A column that is empty counts as not there: adding one changes no digest.
+//! Digests are made by the database over every column that it has, so that a column which is added later is bound
+//! without a word here. A column that is empty counts as not there: adding one changes no digest.
 
 use crate::{Id, Result};
 use diesel::prelude::*;
@@ -84,8 +85,10 @@ const OF_REBUILD: [(&str, &str); 14] = [
 /// Bytes of pictures: they never change, so they are looked at when one is put in, and when a record is verified.
 const BODIES: (&str, &str) = ("picture_bodies", "picture_id IN (SELECT id FROM pictures WHERE rebuild_id = {})");
 
-/// Columns that no entry speaks for: the heads of chains, which are checked by themselves, and what a person sets for the eye.
-const LOOSE: [(&str, &str); 4] = [("rebuilds", "journal_seq"), ("rebuilds", "journal_hash"), ("people", "units"), ("people", "theme")];
+/// Columns that no entry speaks for: the heads of chains, which are checked by themselves, and what a person sets for
+/// the eye.
+const LOOSE: [(&str, &str); 4] =
+    [("rebuilds", "journal_seq"), ("rebuilds", "journal_hash"), ("people", "units"), ("people", "theme")];
 
 /// Tables that are no record, and why.
 pub const NO_RECORD: [(&str, &str); 8] = [
@@ -147,7 +150,10 @@ fn select(columns: &[Column], table: &str, filter: &str, own: &str) -> String {
     let text = |k: &Column| {
         let bytes = matches!(k.kind.as_str(), "binary" | "varbinary" | "blob" | "mediumblob" | "longblob" | "tinyblob");
         let words = k.kind.ends_with("char") || k.kind.ends_with("text");
-        (bytes, if bytes || words { format!("NULLIF(HEX(`{}`), '')", k.col) } else { format!("CAST(`{}` AS CHAR)", k.col) })
+        (
+            bytes,
+            if bytes || words { format!("NULLIF(HEX(`{}`), '')", k.col) } else { format!("CAST(`{}` AS CHAR)", k.col) },
+        )
     };
     let mut digest = String::new();
     for k in of().filter(|k| !LOOSE.contains(&(table, k.col.as_str()))) {
@@ -174,7 +180,10 @@ pub(crate) fn rows(c: &mut MysqlConnection, scope: Scope, bodies: bool) -> Resul
         }
         // What a rebuild is stands in its own chain; here, only that it is there.
         Scope::Shop(Chain::Rebuilds) => {
-            vec!["SELECT 'rebuilds' AS tbl, LOWER(HEX(id)) AS k, LEFT(SHA2(HEX(id), 256), 32) AS digest FROM rebuilds".to_owned()]
+            vec![
+                "SELECT 'rebuilds' AS tbl, LOWER(HEX(id)) AS k, LEFT(SHA2(HEX(id), 256), 32) AS digest FROM rebuilds"
+                    .to_owned(),
+            ]
         }
         Scope::Shop(chain) => chain.tables().iter().map(|t| select(known, t, "1 = 1", "")).collect(),
     };
@@ -193,8 +202,8 @@ fn query(c: &mut MysqlConnection, sql: &str) -> Result<Rows> {
     Ok(list.into_iter().map(|d| ((d.tbl, d.k), d.digest)).collect())
 }
 
-/// What changed between two looks: as it stands in an entry, empty when nothing did. `said` is what the chain said of rows that
-/// were there before: one that was tampered with meanwhile keeps what was said of it, and so stays named.
+/// What changed between two looks: as it stands in an entry, empty when nothing did. `said` is what the chain said of
+/// rows that were there before: one that was tampered with meanwhile keeps what was said of it, and so stays named.
 pub(crate) fn change(before: &Rows, after: &Rows, said: &Rows) -> Result<String> {
     let mut out = Change::new();
     let honest = |row: &(String, String)| before.get(row).is_none_or(|was| said.get(row) == Some(was));

@@ -75,7 +75,9 @@ fn good(name: &str, contact: &str) -> Result<(String, String)> {
 pub(crate) fn called(c: &mut MysqlConnection, who: Option<&Person>, name: &str) -> Result<Id> {
     let (name, _) = good(name, "")?;
     changed(c, Chain::Customers, who, &format!("{name} put in."), |c| {
-        if let Some(id) = customers::table.filter(customers::name.eq(&name)).select(customers::id).first(c).optional()? {
+        if let Some(id) =
+            customers::table.filter(customers::name.eq(&name)).select(customers::id).first(c).optional()?
+        {
             return Ok(id);
         }
         let id = Id::new();
@@ -117,7 +119,8 @@ pub fn set_contact(c: &mut MysqlConnection, who: &Person, id: Id, contact: &str)
     })
 }
 
-/// May this person look at a rebuild? Whoever works here may; a viewer, at those of their own customer. One query for a viewer.
+/// May this person look at a rebuild? Whoever works here may; a viewer, at those of their own customer. One query for a
+/// viewer.
 ///
 /// # Errors
 /// Database errors.

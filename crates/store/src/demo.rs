@@ -54,7 +54,9 @@ pub fn machine_types() -> Result<Vec<Anatomy>> {
 /// Instruments, tubes and presses that a new shop starts with; `today` sets their calibration dates.
 pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
     let today = crate::now().date();
-    let due = |days: i64| if days < 0 { today - Days::new(days.unsigned_abs()) } else { today + Days::new(days.unsigned_abs()) };
+    let due = |days: i64| {
+        if days < 0 { today - Days::new(days.unsigned_abs()) } else { today + Days::new(days.unsigned_abs()) }
+    };
     // name, outside, inside, depth, from, to, resolution, U, cost, days until calibration is due
     #[rustfmt::skip]
     #[allow(clippy::type_complexity)] // a table, read once
@@ -129,11 +131,24 @@ struct Hands<'a> {
 impl Hands<'_> {
     /// Fills a grid: `base` in mm and twelve deviations in µm, in the order hands move.
     #[allow(clippy::too_many_arguments)] // one call a line reads like the sheet it fills
-    fn grid(&mut self, who: &Person, rebuild: Id, seat: &str, which: Which, instrument: &str, base: f64, um: [f64; 12]) -> Result<()> {
+    fn grid(
+        &mut self,
+        who: &Person,
+        rebuild: Id,
+        seat: &str,
+        which: Which,
+        instrument: &str,
+        base: f64,
+        um: [f64; 12],
+    ) -> Result<()> {
         let kind = SheetKind::Grid(which);
         let id = self.instruments.iter().find(|i| i.name.starts_with(instrument)).map(|i| i.id);
-        let list: Vec<_> =
-            kind.cells().iter().zip(um).map(|(cell, d)| (kind, reading(&cell.key, format!("{:.4}", base + d / 1000.0), id))).collect();
+        let list: Vec<_> = kind
+            .cells()
+            .iter()
+            .zip(um)
+            .map(|(cell, d)| (kind, reading(&cell.key, format!("{:.4}", base + d / 1000.0), id)))
+            .collect();
         record_readings(self.c, who, rebuild, seat, &list)
     }
 
@@ -177,12 +192,16 @@ fn as_found(t: &State, question: &str) -> (AnswerState, String, String) {
     let found = |value: String| (AnswerState::Recorded, value, String::new());
     let number = a.parts.iter().position(|p| p.id == q.about).unwrap_or(0);
     match (q.ask, what) {
-        (Ask::Facing, _) => found(format!("end {}", a.part(&q.about).and_then(|p| p.faces).unwrap_or_default().letter())),
+        (Ask::Facing, _) => {
+            found(format!("end {}", a.part(&q.about).and_then(|p| p.faces).unwrap_or_default().letter()))
+        }
         (Ask::Reading, _) if about == "float" => {
             let worn = a.floats.iter().find(|f| f.id == what).map_or(0.0, |f| f.hi_mm.get() * 1.3);
             found(format!("{worn:.2} mm"))
         }
-        (Ask::Reading, _) => found(format!("{:.0} um", a.runouts.iter().find(|r| r.id == what).map_or(0.0, |r| r.limit_um.get() * 1.4))),
+        (Ask::Reading, _) => {
+            found(format!("{:.0} um", a.runouts.iter().find(|r| r.id == what).map_or(0.0, |r| r.limit_um.get() * 1.4)))
+        }
         (Ask::Points, _) => {
             let least = a.gaps.iter().find(|g| g.id == what).map_or(0.2, |g| g.min_mm.get());
             found(format!("{:.2} mm; {:.2} mm; {:.2} mm; {:.2} mm", least * 1.2, least * 0.9, least * 1.1, least * 1.1))
@@ -228,8 +247,8 @@ enum Upto<'a> {
     End,
 }
 
-/// Ticks acts in the offered order up to one that is named, or a whole phase: the demo's rebuilds stand in the middle of their
-/// work. A seat's own steps are left to their sheets.
+/// Ticks acts in the offered order up to one that is named, or a whole phase: the demo's rebuilds stand in the middle
+/// of their work. A seat's own steps are left to their sheets.
 fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> Result<()> {
     let t = bench::load(c, rebuild)?.state;
     let mut ticks = Vec::new();
@@ -249,7 +268,9 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> R
             continue;
         }
         let value = match t.limits(s) {
-            Some(m) if m.lo.or(m.hi).is_none() && !m.beside.is_empty() => bench::load(c, rebuild)?.state.found(&m.beside).map(|v| v[0]),
+            Some(m) if m.lo.or(m.hi).is_none() && !m.beside.is_empty() => {
+                bench::load(c, rebuild)?.state.found(&m.beside).map(|v| v[0])
+            }
             Some(m) => Some(likely(&t, s, &m)),
             None => None,
         };
@@ -282,7 +303,16 @@ fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: Id, ticks: &mut Ve
 }
 
 fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
-    NewReading { id: Id::new(), cell: cell.into(), text, instrument, over: None, sure: false, units: Units::Metric, reason: String::new() }
+    NewReading {
+        id: Id::new(),
+        cell: cell.into(),
+        text,
+        instrument,
+        over: None,
+        sure: false,
+        units: Units::Metric,
+        reason: String::new(),
+    }
 }
 
 /// What is stamped on the machines of the demo; the tool room's spindle has none.
@@ -363,8 +393,12 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let beam = begin("R-0419", "Brake beam of car 2", "Hollow Hill Funicular", types[6], 12)?;
     for x in crate::customers::list(c)? {
         let contact = match x.name.as_str() {
-            "Saltmarsh Ice & Cold Store" => "Engine room, day shift. Ring the yard bell; the pump has to be back before the herring.",
-            "Hollow Hill Funicular" => "Upper station, winding engineer. No car runs between the last at night and the first.",
+            "Saltmarsh Ice & Cold Store" => {
+                "Engine room, day shift. Ring the yard bell; the pump has to be back before the herring."
+            }
+            "Hollow Hill Funicular" => {
+                "Upper station, winding engineer. No car runs between the last at night and the first."
+            }
             "Fennel Lock Water Board" => "Pump house at the lock, mornings.",
             _ => continue,
         };
@@ -396,7 +430,15 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         40.008,
         [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0],
     )?;
-    h.grid(tomasz, pump, "ie", Which::RingBore, "Bore comparator", 39.994, [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0])?;
+    h.grid(
+        tomasz,
+        pump,
+        "ie",
+        Which::RingBore,
+        "Bore comparator",
+        39.994,
+        [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0],
+    )?;
     h.hot(tomasz, pump, "ie", "92")?;
 
     // The spindle: the apprentice took a micrometer where the limits are seven microns apart.
@@ -461,7 +503,8 @@ pub fn bench_data(
     readings_each: usize,
     mut progress: impl FnMut(usize),
 ) -> Result<Vec<Id>> {
-    let (anatomy, _) = rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
+    let (anatomy, _) =
+        rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
     let due = crate::now().date() + Days::new(30);
     let instruments = shop::list_instruments(c)?;
     let pick = |name: &str| instruments.iter().find(|i| i.name.starts_with(name)).map(|i| i.id);
@@ -499,7 +542,11 @@ pub fn bench_data(
                             record_readings(c, lead, id, seat, &list)?;
                             if left == 0 { break 'seats } else { continue 'seats }
                         }
-                        let mut new = reading(&cell.key, format!("{:.4}", base + ((n + i + round) % 3) as f64 / 1000.0), *instrument);
+                        let mut new = reading(
+                            &cell.key,
+                            format!("{:.4}", base + ((n + i + round) % 3) as f64 / 1000.0),
+                            *instrument,
+                        );
                         new.over = last.insert((kind.key(), cell.key.clone()), new.id);
                         list.push((*kind, new));
                         left -= 1;

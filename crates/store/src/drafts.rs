@@ -30,8 +30,10 @@ pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
         .order((anatomies::type_key, anatomies::version.desc()))
         .select((anatomies::id, anatomies::type_key, anatomies::document))
         .load(c)?;
-    let used: Vec<(Id, i64)> =
-        rebuilds::table.group_by(rebuilds::anatomy_id).select((rebuilds::anatomy_id, diesel::dsl::count_star())).load(c)?;
+    let used: Vec<(Id, i64)> = rebuilds::table
+        .group_by(rebuilds::anatomy_id)
+        .select((rebuilds::anatomy_id, diesel::dsl::count_star()))
+        .load(c)?;
     let mut out: Vec<Kind> = Vec::new();
     for (id, key, document) in rows {
         let n = used.iter().find(|u| u.0 == id).map_or(0, |u| u.1);
@@ -51,8 +53,11 @@ pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
 /// # Errors
 /// Not found.
 pub fn version(c: &mut MysqlConnection, key: &str, version: Option<i32>) -> Result<Anatomy> {
-    let mut q =
-        anatomies::table.filter(anatomies::type_key.eq(key)).order(anatomies::version.desc()).select(anatomies::document).into_boxed();
+    let mut q = anatomies::table
+        .filter(anatomies::type_key.eq(key))
+        .order(anatomies::version.desc())
+        .select(anatomies::document)
+        .into_boxed();
     if let Some(v) = version {
         q = q.filter(anatomies::version.eq(v));
     }
@@ -128,7 +133,8 @@ fn state(c: &mut MysqlConnection, id: Id, seq: i32, said: &str, a: &Anatomy) -> 
 /// # Errors
 /// Not found.
 pub fn draft(c: &mut MysqlConnection, id: Id) -> Result<Draft> {
-    let cursor: i32 = drafts::table.find(id).select(drafts::cursor_at).first(c).optional()?.ok_or(StoreError::NotFound)?;
+    let cursor: i32 =
+        drafts::table.find(id).select(drafts::cursor_at).first(c).optional()?.ok_or(StoreError::NotFound)?;
     read(c, id, cursor)
 }
 
@@ -160,19 +166,31 @@ pub enum Change {
 pub fn change(c: &mut MysqlConnection, who: &Person, id: Id, seen: i32, change: &Change) -> Result<Draft> {
     lead(who)?;
     c.transaction(|c| {
-        let cursor: i32 = drafts::table.find(id).select(drafts::cursor_at).for_update().first(c).optional()?.ok_or(StoreError::NotFound)?;
+        let cursor: i32 = drafts::table
+            .find(id)
+            .select(drafts::cursor_at)
+            .for_update()
+            .first(c)
+            .optional()?
+            .ok_or(StoreError::NotFound)?;
         if cursor != seen {
-            return Err(StoreError::Conflict("somebody changed this drawing a moment ago: look at it, then do it again".into()));
+            return Err(StoreError::Conflict(
+                "somebody changed this drawing a moment ago: look at it, then do it again".into(),
+            ));
         }
         let d = read(c, id, cursor)?;
         let next = match change {
             Change::Edit(e) => {
                 let made = e.apply(&d.anatomy)?;
                 if cursor >= LONGEST {
-                    return Err(StoreError::Held(format!("{LONGEST} changes in one draft: keep it as a version, then go on")));
+                    return Err(StoreError::Held(format!(
+                        "{LONGEST} changes in one draft: keep it as a version, then go on"
+                    )));
                 }
-                diesel::delete(draft_states::table.filter(draft_states::draft_id.eq(id)).filter(draft_states::seq.gt(cursor)))
-                    .execute(c)?;
+                diesel::delete(
+                    draft_states::table.filter(draft_states::draft_id.eq(id)).filter(draft_states::seq.gt(cursor)),
+                )
+                .execute(c)?;
                 state(c, id, cursor + 1, &e.said(), &made)?;
                 cursor + 1
             }
@@ -201,8 +219,10 @@ pub fn keep(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<Anatomy> {
         if !d.buildable() {
             return Err(StoreError::Held("it cannot be built as it stands: mend what is told above first".into()));
         }
-        let last: Option<i32> =
-            anatomies::table.filter(anatomies::type_key.eq(&a.key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
+        let last: Option<i32> = anatomies::table
+            .filter(anatomies::type_key.eq(&a.key))
+            .select(diesel::dsl::max(anatomies::version))
+            .first(c)?;
         a.version = u32::try_from(last.unwrap_or(0) + 1).unwrap_or(1);
         crate::lifecycle::add_anatomy(c, Some(who), a.clone())?;
         diesel::delete(drafts::table.find(id)).execute(c)?;

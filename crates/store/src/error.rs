@@ -48,7 +48,9 @@ impl From<diesel::result::Error> for StoreError {
             }
             E::DatabaseError(K::ClosedConnection, info) => Self::Unavailable(info.message().to_owned()),
             E::DatabaseError(_, ref info) if gone(info.message()) => Self::Unavailable(info.message().to_owned()),
-            E::DatabaseError(_, ref info) if ["is full", "Disk full", "No space left"].iter().any(|m| info.message().contains(m)) => {
+            E::DatabaseError(_, ref info)
+                if ["is full", "Disk full", "No space left"].iter().any(|m| info.message().contains(m)) =>
+            {
                 Self::Full
             }
             E::DatabaseError(K::SerializationFailure, _) => Self::Clash,
@@ -102,13 +104,19 @@ mod tests {
 
     #[test]
     fn what_the_database_says_becomes_what_to_do() {
-        let of = |words: &str| StoreError::from(Error::DatabaseError(DatabaseErrorKind::Unknown, Box::new(words.to_owned())));
-        for full in ["The table 'picture_bodies' is full", "Disk full (/tmp/#sql); waiting for someone to free some space..."] {
+        let of = |words: &str| {
+            StoreError::from(Error::DatabaseError(DatabaseErrorKind::Unknown, Box::new(words.to_owned())))
+        };
+        for full in
+            ["The table 'picture_bodies' is full", "Disk full (/tmp/#sql); waiting for someone to free some space..."]
+        {
             assert!(matches!(of(full), StoreError::Full), "{full}");
         }
-        for gone in
-            ["MySQL server has gone away", "Lost connection to server during query", "WSREP has not yet prepared node for application use"]
-        {
+        for gone in [
+            "MySQL server has gone away",
+            "Lost connection to server during query",
+            "WSREP has not yet prepared node for application use",
+        ] {
             assert!(matches!(of(gone), StoreError::Unavailable(_)), "{gone}");
         }
         assert!(matches!(of("Deadlock found when trying to get lock; try restarting transaction"), StoreError::Clash));

@@ -13,7 +13,9 @@ use std::str::FromStr;
 use uuid::Uuid;
 
 /// Id of any record.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, AsExpression, FromSqlRow, Serialize, Deserialize)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, AsExpression, FromSqlRow, Serialize, Deserialize,
+)]
 #[diesel(sql_type = Binary)]
 #[serde(transparent)]
 pub struct Id(pub Uuid);

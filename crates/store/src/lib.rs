@@ -75,12 +75,17 @@ impl Store {
     }
 
     /// The one way to the database: runs `work` on a pooled connection, off the async threads. A caller that hangs up
-    /// does not disturb it: the work ends on its own and the connection goes back whole. Work that lost against somebody else's
-    /// (a deadlock, or on a cluster a conflict between nodes) was rolled back whole, and is done again after a short wait.
+    /// does not disturb it: the work ends on its own and the connection goes back whole. Work that lost against
+    /// somebody else's (a deadlock, or on a cluster a conflict between nodes) was rolled back whole, and is done again
+    /// after a short wait.
     ///
     /// # Errors
-    /// [`StoreError::Unavailable`] when no connection can be had or no answer comes in time, otherwise what `work` says.
-    pub async fn run<T: Send + 'static>(&self, work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static) -> Result<T> {
+    /// [`StoreError::Unavailable`] when no connection can be had or no answer comes in time, otherwise what `work`
+    /// says.
+    pub async fn run<T: Send + 'static>(
+        &self,
+        work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static,
+    ) -> Result<T> {
         let done = match self.patience {
             None => self.run_on(work).await,
             Some(p) => {
@@ -94,7 +99,10 @@ impl Store {
         done
     }
 
-    async fn run_on<T: Send + 'static>(&self, work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static) -> Result<T> {
+    async fn run_on<T: Send + 'static>(
+        &self,
+        work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static,
+    ) -> Result<T> {
         let connection = self.pool.get().await.map_err(|e| StoreError::Unavailable(e.to_string()))?;
         let patient = self.patience.is_some();
         // A task of its own: whoever gives up leaves the work to its end, and the connection to this task.
@@ -141,8 +149,8 @@ impl Store {
         self.run(migrate::migrate).await
     }
 
-    /// Checks name and password. Hashing takes as long for an unknown name as for a wrong password, holds no connection, and only
-    /// a few are hashed at the same time.
+    /// Checks name and password. Hashing takes as long for an unknown name as for a wrong password, holds no
+    /// connection, and only a few are hashed at the same time.
     ///
     /// # Errors
     /// [`StoreError::TooMany`] after too many failures from one place, or when too many wait.
@@ -172,13 +180,20 @@ impl Store {
     ///
     /// # Errors
     /// `old`, `password`, `pin`; [`StoreError::TooMany`].
-    pub async fn change_own(&self, who: people::Person, old: String, own: roster::Own, from: String) -> Result<people::Person> {
+    pub async fn change_own(
+        &self,
+        who: people::Person,
+        old: String,
+        own: roster::Own,
+        from: String,
+    ) -> Result<people::Person> {
         let (person, wanted) = (who.clone(), own.clone());
         let t = self.run(move |c| roster::before_own(c, &person, &wanted, &from)).await?;
         let secret = match &own {
             roster::Own::Password(p) | roster::Own::Pin(p) => p.clone(),
         };
-        let (t, right, fresh) = hashed(move || (t.matches(&old), people::hash(&secret), t)).await.map(|(r, h, t)| (t, r, h))?;
+        let (t, right, fresh) =
+            hashed(move || (t.matches(&old), people::hash(&secret), t)).await.map(|(r, h, t)| (t, r, h))?;
         let fresh = fresh?;
         self.run(move |c| roster::after_own(c, &t, right, &who, &own, &fresh)).await
     }
@@ -187,7 +202,13 @@ impl Store {
     ///
     /// # Errors
     /// As [`work::signed`].
-    pub async fn signed(&self, who: people::Person, rebuild: Id, deed: ironseat_core::decide::Deed, pin: String) -> Result<()> {
+    pub async fn signed(
+        &self,
+        who: people::Person,
+        rebuild: Id,
+        deed: ironseat_core::decide::Deed,
+        pin: String,
+    ) -> Result<()> {
         let (person, wanted) = (who.clone(), deed.clone());
         let t = self.run(move |c| work::before_pin(c, &person, rebuild, &wanted)).await?;
         let (t, right) = hashed(move || (t.matches(pin.trim()), t)).await.map(|(right, t)| (t, right))?;
@@ -223,7 +244,9 @@ static HASHING: Semaphore = Semaphore::const_new(2);
 
 async fn hashed<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T> {
     let turn = tokio::time::timeout(Duration::from_secs(8), HASHING.acquire()).await;
-    let Ok(Ok(_turn)) = turn else { return Err(StoreError::TooMany("many sign in just now: try again in a moment".into())) };
+    let Ok(Ok(_turn)) = turn else {
+        return Err(StoreError::TooMany("many sign in just now: try again in a moment".into()));
+    };
     tokio::task::spawn_blocking(work).await.map_err(|e| StoreError::Internal(e.to_string()))
 }
 

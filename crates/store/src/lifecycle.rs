@@ -67,7 +67,9 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
     if who.role != Role::Lead {
         return Err(StoreError::Held("only a lead starts a rebuild".into()));
     }
-    for (field, text, longest) in [("title", &new.title, 160), ("customer", &new.customer, 160), ("number", &new.number, 20)] {
+    for (field, text, longest) in
+        [("title", &new.title, 160), ("customer", &new.customer, 160), ("number", &new.number, 20)]
+    {
         let n = text.trim().chars().count();
         if n == 0 || n > longest {
             return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
@@ -150,8 +152,14 @@ pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, s
         .collect();
     diesel::insert_into(steps::table).values(rows).execute(c)?;
     let sheet = |s: &&str| {
-        SheetKind::ALL
-            .map(|k| (sheets::id.eq(Id::new()), sheets::rebuild_id.eq(rebuild), sheets::seat.eq((*s).to_owned()), sheets::kind.eq(k.key())))
+        SheetKind::ALL.map(|k| {
+            (
+                sheets::id.eq(Id::new()),
+                sheets::rebuild_id.eq(rebuild),
+                sheets::seat.eq((*s).to_owned()),
+                sheets::kind.eq(k.key()),
+            )
+        })
     };
     let rows: Vec<_> = seats.iter().flat_map(sheet).collect();
     diesel::insert_into(sheets::table).values(rows).execute(c)?;

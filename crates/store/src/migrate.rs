@@ -1,5 +1,6 @@
-//! The schema: brought up to date, and looked at before anything is served. A run that was killed in the middle is taken up
-//! again: every statement of a migration may run twice, because MariaDB ends a transaction at each change of a table.
+//! The schema: brought up to date, and looked at before anything is served. A run that was killed in the middle is
+//! taken up again: every statement of a migration may run twice, because MariaDB ends a transaction at each change of a
+//! table.
 
 use crate::{Result, StoreError, record, renew, shop_record};
 use diesel::connection::SimpleConnection as _;
@@ -86,7 +87,9 @@ pub(crate) fn alone<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConn
     let name = "CONCAT('iron-seat schema ', DATABASE())";
     let got: Got = diesel::sql_query(format!("SELECT CAST(GET_LOCK({name}, 60) AS INT) AS got")).get_result(c)?;
     if got.got != Some(1) {
-        return Err(StoreError::Held("somebody else has been bringing this database up to date for a minute: try again".into()));
+        return Err(StoreError::Held(
+            "somebody else has been bringing this database up to date for a minute: try again".into(),
+        ));
     }
     let done = work(c);
     // The lock goes with the connection anyway.

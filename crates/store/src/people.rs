@@ -131,10 +131,11 @@ fn matches(secret: &str, hash: &str) -> bool {
 
 /// Words that are tried first by whoever guesses.
 const COMMON: [&str; 48] = [
-    "password", "passwort", "kennwort", "letmein", "welcome", "sunshine", "princess", "football", "baseball", "dragon", "monkey", "shadow",
-    "master", "superman", "batman", "trustno", "iloveyou", "starwars", "whatever", "computer", "internet", "freedom", "michael",
-    "jennifer", "charlie", "jordan", "hunter", "killer", "summer", "winter", "spring", "autumn", "hello", "changeme", "secret", "admin",
-    "default", "workshop", "bearing", "ironseat", "qwerty", "qwertz", "asdfgh", "zxcvbn", "abcdef", "azerty", "qazwsx", "mustang",
+    "password", "passwort", "kennwort", "letmein", "welcome", "sunshine", "princess", "football", "baseball", "dragon",
+    "monkey", "shadow", "master", "superman", "batman", "trustno", "iloveyou", "starwars", "whatever", "computer",
+    "internet", "freedom", "michael", "jennifer", "charlie", "jordan", "hunter", "killer", "summer", "winter",
+    "spring", "autumn", "hello", "changeme", "secret", "admin", "default", "workshop", "bearing", "ironseat", "qwerty",
+    "qwertz", "asdfgh", "zxcvbn", "abcdef", "azerty", "qazwsx", "mustang",
 ];
 
 /// A password that is not guessed: twelve characters of any kind, or eight that are none of those tried first.
@@ -149,9 +150,14 @@ pub(crate) fn good_password(password: &str, handle: &str, name: &str) -> Result<
         return refuse("expected more different characters: this is guessed at once");
     }
     let plain: String = password.to_lowercase().chars().filter(|c| c.is_alphabetic()).collect();
-    let own = std::iter::once(handle.to_owned()).chain(name.split_whitespace().map(str::to_lowercase)).filter(|w| w.chars().count() >= 4);
+    let own = std::iter::once(handle.to_owned())
+        .chain(name.split_whitespace().map(str::to_lowercase))
+        .filter(|w| w.chars().count() >= 4);
     let known = COMMON.iter().map(|w| (*w).to_owned()).chain(own);
-    if n < 12 && (plain.is_empty() || known.into_iter().any(|w| plain == w || plain.len() < w.len() + 3 && plain.contains(&w))) {
+    if n < 12
+        && (plain.is_empty()
+            || known.into_iter().any(|w| plain == w || plain.len() < w.len() + 3 && plain.contains(&w)))
+    {
         return refuse("this is among the first that are guessed: take twelve characters, or other words");
     }
     Ok(())
@@ -190,15 +196,18 @@ pub(crate) fn good_name(handle: &str, name: &str) -> Result<(String, String, Str
     let refuse = |field: &str, message: &str| Err(StoreError::Refused(Refusal::new(field, message)));
     let (handle, name) = (handle.trim().to_lowercase(), name.split_whitespace().collect::<Vec<_>>().join(" "));
     // Signs that turn the writing round would let one name look like another.
-    let odd =
-        |c: char| c.is_control() || matches!(c, '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}');
+    let odd = |c: char| {
+        c.is_control()
+            || matches!(c, '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}')
+    };
     if name.is_empty() || name.chars().count() > 120 || name.chars().any(odd) {
         return refuse("name", "expected the name as it should stand on a certificate, up to 120 characters");
     }
     if handle.is_empty() || handle.len() > 40 || !handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
         return refuse("handle", "expected a short sign-in name of small letters and digits");
     }
-    let initials = name.split(' ').filter_map(|w| w.chars().next()).take(2).flat_map(char::to_uppercase).take(4).collect();
+    let initials =
+        name.split(' ').filter_map(|w| w.chars().next()).take(2).flat_map(char::to_uppercase).take(4).collect();
     Ok((handle, name, initials))
 }
 
@@ -273,12 +282,13 @@ impl Trial {
     }
 }
 
-/// Counts a try before it is judged: by its name from where it comes, and by where it comes from. Whoever tries from elsewhere
-/// locks nobody out. Tries of one key are counted one after the other, so that any number at the same time come out exactly; on
-/// a cluster each machine counts for itself.
+/// Counts a try before it is judged: by its name from where it comes, and by where it comes from. Whoever tries from
+/// elsewhere locks nobody out. Tries of one key are counted one after the other, so that any number at the same time
+/// come out exactly; on a cluster each machine counts for itself.
 fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
     use sha2::{Digest as _, Sha256};
-    let name: String = Sha256::digest(format!("{}|{key}|{from}", current(c)?)).iter().take(20).map(|b| format!("{b:02x}")).collect();
+    let name: String =
+        Sha256::digest(format!("{}|{key}|{from}", current(c)?)).iter().take(20).map(|b| format!("{b:02x}")).collect();
     let got: Option<i32> = diesel::select(get_lock(&name, 5)).get_result(c)?;
     if got != Some(1) {
         return Err(StoreError::TooMany("many try at the same time: wait a moment".into()));
@@ -290,14 +300,19 @@ fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
 
 fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
     let since = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
-    let lately = || sign_in_failures::table.filter(sign_in_failures::address.eq(from)).filter(sign_in_failures::at.gt(since));
+    let lately =
+        || sign_in_failures::table.filter(sign_in_failures::address.eq(from)).filter(sign_in_failures::at.gt(since));
     let here: i64 = lately().filter(sign_in_failures::handle.eq(key)).count().get_result(c)?;
     let all: i64 = if from.is_empty() { 0 } else { lately().count().get_result(c)? };
     if here >= TRIES || all >= TRIES_FROM_ONE_PLACE {
         return Err(StoreError::TooMany(format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead")));
     }
     diesel::insert_into(sign_in_failures::table)
-        .values((sign_in_failures::handle.eq(key), sign_in_failures::at.eq(crate::now()), sign_in_failures::address.eq(from)))
+        .values((
+            sign_in_failures::handle.eq(key),
+            sign_in_failures::at.eq(crate::now()),
+            sign_in_failures::address.eq(from),
+        ))
         .execute(c)?;
     Ok(())
 }
@@ -354,7 +369,8 @@ pub(crate) fn try_code(c: &mut MysqlConnection, handle: &str, from: &str) -> Res
 
 /// A try of one's own password by who is signed in, counted.
 pub(crate) fn try_own(c: &mut MysqlConnection, person: Id, from: &str) -> Result<Trial> {
-    let (handle, stored): (String, String) = people::table.find(person).select((people::handle, people::password_hash)).first(c)?;
+    let (handle, stored): (String, String) =
+        people::table.find(person).select((people::handle, people::password_hash)).first(c)?;
     let key = format!("own:{handle}");
     count(c, &key, from)?;
     Ok(trial(key, from, Some((person, stored))))
@@ -362,8 +378,11 @@ pub(crate) fn try_own(c: &mut MysqlConnection, person: Id, from: &str) -> Result
 
 /// A try of a person's own PIN, counted: only who is signed in can spend them.
 pub(crate) fn try_pin(c: &mut MysqlConnection, person: Id) -> Result<Trial> {
-    let (handle, stored): (String, Option<String>) = people::table.find(person).select((people::handle, people::pin_hash)).first(c)?;
-    let Some(stored) = stored else { return Err(Refusal::new("pin", "you have no PIN yet: ask a lead to set one").into()) };
+    let (handle, stored): (String, Option<String>) =
+        people::table.find(person).select((people::handle, people::pin_hash)).first(c)?;
+    let Some(stored) = stored else {
+        return Err(Refusal::new("pin", "you have no PIN yet: ask a lead to set one").into());
+    };
     // No sign-in name holds a colon.
     let key = format!("pin:{handle}");
     count(c, &key, "")?;
@@ -372,8 +391,12 @@ pub(crate) fn try_pin(c: &mut MysqlConnection, person: Id) -> Result<Trial> {
 
 /// A right one clears what was counted against it.
 fn forgive(c: &mut MysqlConnection, t: &Trial) -> Result<()> {
-    diesel::delete(sign_in_failures::table.filter(sign_in_failures::handle.eq(&t.key)).filter(sign_in_failures::address.eq(&t.from)))
-        .execute(c)?;
+    diesel::delete(
+        sign_in_failures::table
+            .filter(sign_in_failures::handle.eq(&t.key))
+            .filter(sign_in_failures::address.eq(&t.from)),
+    )
+    .execute(c)?;
     Ok(())
 }
 
@@ -453,7 +476,17 @@ mod tests {
         for p in ["marrow-quay", "correct horse battery", "long enough", "passwordpassword!", "slöt7 kvast"] {
             assert!(good(p), "{p}");
         }
-        for p in ["short", "password", "Password1", "12345678", "aaaaaaaaaaaa", "qwertz123", "Tomasz99", "brandt2024", &"x".repeat(201)] {
+        for p in [
+            "short",
+            "password",
+            "Password1",
+            "12345678",
+            "aaaaaaaaaaaa",
+            "qwertz123",
+            "Tomasz99",
+            "brandt2024",
+            &"x".repeat(201),
+        ] {
             assert!(!good(p), "{p}");
         }
         for (pin, ok) in [

@@ -1,5 +1,5 @@
-//! Pictures as evidence: what lists read in one table, the bytes in another. They come in as clean JPEG: decoding, shrinking
-//! and taking off what a camera writes into them is done before.
+//! Pictures as evidence: what lists read in one table, the bytes in another. They come in as clean JPEG: decoding,
+//! shrinking and taking off what a camera writes into them is done before.
 
 use crate::people::Person;
 use crate::schema::{people, picture_bodies, pictures};
@@ -45,7 +45,15 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMa
         .filter(pictures::rebuild_id.eq(rebuild))
         .filter(pictures::taken_away_at.is_null())
         .order(pictures::at)
-        .select((pictures::question, pictures::id, pictures::width, pictures::height, pictures::bytes, people::name, pictures::at))
+        .select((
+            pictures::question,
+            pictures::id,
+            pictures::width,
+            pictures::height,
+            pictures::bytes,
+            people::name,
+            pictures::at,
+        ))
         .load(c)?;
     let mut out: BTreeMap<String, Vec<Picture>> = BTreeMap::new();
     for (question, id, width, height, bytes, by, at) in rows {
@@ -57,7 +65,8 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMa
 /// Keeps a picture beside a question. Repeating the id changes nothing.
 ///
 /// # Errors
-/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
+/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is
+/// finished.
 pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, new: &NewPicture) -> Result<()> {
     c.transaction(|c| {
         let mut locked = record::open(c, rebuild)?;
@@ -65,13 +74,25 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
         if b.state.question(question).is_none() {
             return Err(StoreError::NotFound);
         }
-        let known = pictures::table.find(new.id).select((pictures::rebuild_id, pictures::question)).first::<(Id, String)>(c).optional()?;
+        let known = pictures::table
+            .find(new.id)
+            .select((pictures::rebuild_id, pictures::question))
+            .first::<(Id, String)>(c)
+            .optional()?;
         if let Some((r, q)) = known {
             let same = r == rebuild && q == question;
-            return if same { Ok(()) } else { Err(StoreError::Conflict("this picture belongs to another question".into())) };
+            return if same {
+                Ok(())
+            } else {
+                Err(StoreError::Conflict("this picture belongs to another question".into()))
+            };
         }
         if b.pictures.get(question).map_or(0, Vec::len) >= MOST {
-            return Err(Refusal::new("picture", format!("{MOST} pictures belong to this question already: take one away first")).into());
+            return Err(Refusal::new(
+                "picture",
+                format!("{MOST} pictures belong to this question already: take one away first"),
+            )
+            .into());
         }
         let sha256: String = Sha256::digest(&new.whole).iter().map(|b| format!("{b:02x}")).collect();
         let int = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
@@ -89,7 +110,11 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
             ))
             .execute(c)?;
         diesel::insert_into(picture_bodies::table)
-            .values((picture_bodies::picture_id.eq(new.id), picture_bodies::whole.eq(&new.whole), picture_bodies::small.eq(&new.small)))
+            .values((
+                picture_bodies::picture_id.eq(new.id),
+                picture_bodies::whole.eq(&new.whole),
+                picture_bodies::small.eq(&new.small),
+            ))
             .execute(c)?;
         locked.bind_picture(new.id);
         locked.note(who.id, &Event::Picture { question: question.into(), picture: new.id.to_string(), sha256 });
@@ -100,8 +125,8 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
 /// The bytes of a picture of a rebuild, whole or small.
 ///
 /// # Errors
-/// Not found, also for a picture of another rebuild or one that was taken away; a conflict for bytes that are not those that
-/// were put in.
+/// Not found, also for a picture of another rebuild or one that was taken away; a conflict for bytes that are not those
+/// that were put in.
 pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> Result<Vec<u8>> {
     let here = || {
         picture_bodies::table
@@ -117,7 +142,11 @@ pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> R
         let words = "this picture is not the one that was put in: it was changed behind the record, and is not shown as evidence";
         return Err(StoreError::Conflict(words.into()));
     }
-    Ok(if small { here().select(picture_bodies::small).first(c)? } else { here().select(picture_bodies::whole).first(c)? })
+    Ok(if small {
+        here().select(picture_bodies::small).first(c)?
+    } else {
+        here().select(picture_bodies::whole).first(c)?
+    })
 }
 
 /// Ids of all pictures of a rebuild, those that were taken away too.

@@ -49,7 +49,8 @@ fn servers(url: &str) -> Vec<Server> {
     let parts = || {
         let (scheme, rest) = url.split_once("://")?;
         let (authority, path) = rest.split_once('/')?;
-        let (user, hosts) = authority.rsplit_once('@').map_or((String::new(), authority), |(u, h)| (format!("{u}@"), h));
+        let (user, hosts) =
+            authority.rsplit_once('@').map_or((String::new(), authority), |(u, h)| (format!("{u}@"), h));
         Some((scheme, user, hosts, path))
     };
     let Some((scheme, user, hosts, path)) = parts() else { return vec![one(url.to_owned(), None)] };
@@ -62,8 +63,8 @@ fn servers(url: &str) -> Vec<Server> {
 }
 
 impl Server {
-    /// Whether it says a word when it is rung up: a server that hangs takes the call and says nothing, and asking it in earnest
-    /// would hang as well.
+    /// Whether it says a word when it is rung up: a server that hangs takes the call and says nothing, and asking it in
+    /// earnest would hang as well.
     fn greets(&self) -> bool {
         let Some((host, port)) = &self.address else { return true };
         let host = host.trim_start_matches('[').trim_end_matches(']');
@@ -82,7 +83,9 @@ impl Server {
         }
     }
     fn connect(&self) -> std::result::Result<MysqlConnection, ConnectionError> {
-        let quiet = || ConnectionError::BadConnection(format!("{} does not answer", self.address.as_ref().map_or("it", |a| &a.0)));
+        let quiet = || {
+            ConnectionError::BadConnection(format!("{} does not answer", self.address.as_ref().map_or("it", |a| &a.0)))
+        };
         if self.left_alone() {
             return Err(quiet());
         }
@@ -144,8 +147,9 @@ impl Manager for Connections {
             return Err(RecycleError::message("work on this connection panicked"));
         }
         // First, and whenever it was used last: a transaction that could not be ended must not be the next one's.
-        let whole =
-            |c: &mut MysqlConnection| !<MysqlConnection as diesel::Connection>::TransactionManager::is_broken_transaction_manager(c);
+        let whole = |c: &mut MysqlConnection| {
+            !<MysqlConnection as diesel::Connection>::TransactionManager::is_broken_transaction_manager(c)
+        };
         if metrics.last_used() < RESTED {
             return match c.try_lock() {
                 Ok(mut c) => {

@@ -95,14 +95,22 @@ pub fn record_reading(
 ///
 /// # Errors
 /// As [`record_reading`]; a value that the cell would ask about is refused.
-pub fn record_readings(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, list: &[(SheetKind, NewReading)]) -> Result<()> {
+pub fn record_readings(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: Id,
+    seat: &str,
+    list: &[(SheetKind, NewReading)],
+) -> Result<()> {
     c.transaction(|c| {
         let mut locked = record::open(c, rebuild)?;
         let head = get(c, rebuild)?;
         let mut seat_now = seat_record(c, &head, seat)?;
         for (kind, new) in list {
             if let Outcome::Ask(_) = take(c, &mut locked, &mut seat_now, who, *kind, new)? {
-                return Err(Refusal::new("text", format!("{} is not a likely value for cell {}", new.text, new.cell)).into());
+                return Err(
+                    Refusal::new("text", format!("{} is not a likely value for cell {}", new.text, new.cell)).into()
+                );
             }
         }
         for kind in SheetKind::ALL.into_iter().filter(|k| list.iter().any(|(l, _)| l == k)) {
@@ -124,8 +132,11 @@ fn take(
     if record.readings.iter().any(|r| r.id == new.id) {
         return Ok(Outcome::Repeated);
     }
-    let cell: Cell =
-        kind.cells().into_iter().find(|k| k.key == new.cell).ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
+    let cell: Cell = kind
+        .cells()
+        .into_iter()
+        .find(|k| k.key == new.cell)
+        .ok_or_else(|| Refusal::new("cell", "there is no such cell on this sheet"))?;
     let nominal = sheet::nominal(kind, &record.facts);
     let value = match sheet::read(cell.takes, &new.text, new.units, nominal, new.sure)? {
         Reading::Value(v) => v,
@@ -135,21 +146,28 @@ fn take(
     if stands.map(|r| r.id) != new.over {
         return Err(StoreError::Conflict(match stands {
             Some(r) => {
-                format!("{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.", r.person, r.typed)
+                format!(
+                    "{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.",
+                    r.person, r.typed
+                )
             }
             None => "the reading you corrected is not there: press Enter again to store yours".into(),
         }));
     }
     let reason = new.reason.trim();
     if record.signed && !(5..=300).contains(&reason.chars().count()) {
-        let words =
-            "this seat is signed: say in 5 to 300 characters why it is read again; it is then signed anew, and both signatures stay";
+        let words = "this seat is signed: say in 5 to 300 characters why it is read again; it is then signed anew, and both signatures stay";
         return Err(Refusal::new("reason", words).into());
     }
-    let instrument = if cell.takes == Takes::Feeler { None } else { Some(usable(record, kind, new.instrument, nominal, new.units)?) };
+    let instrument = if cell.takes == Takes::Feeler {
+        None
+    } else {
+        Some(usable(record, kind, new.instrument, nominal, new.units)?)
+    };
     let expected = match kind {
         SheetKind::Grid(which) => record.measured(which, None).and_then(|m| {
-            let station = usize::from(new.cell.as_bytes().get(1).copied().unwrap_or(b'1').wrapping_sub(b'1')).min(sheet::STATIONS - 1);
+            let station = usize::from(new.cell.as_bytes().get(1).copied().unwrap_or(b'1').wrapping_sub(b'1'))
+                .min(sheet::STATIONS - 1);
             sheet::foretell(&m.rows, station, m.gauge.u.get()).map(|(v, _)| v.get())
         }),
         SheetKind::Home => None,
@@ -202,7 +220,13 @@ fn take(
     Ok(Outcome::Stored)
 }
 
-fn usable(record: &SeatRecord, kind: SheetKind, id: Option<Id>, nominal: Millimetres, units: Units) -> Result<Instrument> {
+fn usable(
+    record: &SeatRecord,
+    kind: SheetKind,
+    id: Option<Id>,
+    nominal: Millimetres,
+    units: Units,
+) -> Result<Instrument> {
     let refuse = |m: String| StoreError::Refused(Refusal::new("instrument", m));
     let i = match id {
         Some(id) => record.instruments.iter().position(|i| i.id == id),
@@ -255,7 +279,10 @@ pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: Id, seats: &[String]
 fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
     let Some(worst) = list.first() else { return Ok(()) };
     let here = || {
-        calls::table.filter(calls::rebuild_id.eq(rebuild)).filter(calls::seat.eq(seat.to_owned())).filter(calls::topic.eq(topic.to_owned()))
+        calls::table
+            .filter(calls::rebuild_id.eq(rebuild))
+            .filter(calls::seat.eq(seat.to_owned()))
+            .filter(calls::topic.eq(topic.to_owned()))
     };
     let document = serde_json::to_string(list)?;
     match here().select((calls::id, calls::document)).first::<(Id, String)>(c).optional()? {
@@ -293,7 +320,14 @@ fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list
 ///
 /// # Errors
 /// `instrument` when it does not reach.
-pub fn choose_instrument(c: &mut MysqlConnection, who: &Person, rebuild: Id, seat: &str, kind: SheetKind, instrument: Id) -> Result<()> {
+pub fn choose_instrument(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: Id,
+    seat: &str,
+    kind: SheetKind,
+    instrument: Id,
+) -> Result<()> {
     c.transaction(|c| {
         let mut locked = record::open(c, rebuild)?;
         let head = get(c, rebuild)?;
@@ -301,7 +335,8 @@ pub fn choose_instrument(c: &mut MysqlConnection, who: &Person, rebuild: Id, sea
         let chosen = usable(&seat_now, kind, Some(instrument), sheet::nominal(kind, &seat_now.facts), who.units)?;
         let sheet = seat_now.sheet(kind).ok_or(StoreError::NotFound)?;
         diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
-        locked.note(who.id, &Event::Instrument { seat: seat.into(), sheet: kind.key().into(), instrument: chosen.name });
+        locked
+            .note(who.id, &Event::Instrument { seat: seat.into(), sheet: kind.key().into(), instrument: chosen.name });
         locked.write(c)
     })
 }

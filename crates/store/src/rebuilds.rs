@@ -41,7 +41,8 @@ impl Rebuild {
     }
 }
 
-/// Machine types with what follows from them, by their document: a document never changes, so what was derived once holds.
+/// Machine types with what follows from them, by their document: a document never changes, so what was derived once
+/// holds.
 static KNOWN: LazyLock<Mutex<LruCache<String, Arc<MachineType>>>> =
     LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(64).unwrap_or(NonZeroUsize::MIN))));
 
@@ -59,7 +60,17 @@ type RebuildRow = (Id, String, String, String, NaiveDate, Option<NaiveDateTime>,
 
 fn rebuild(r: RebuildRow) -> Result<Rebuild> {
     let (id, number, title, customer, due_on, finished_at, record_seq, record_hash, document) = r;
-    Ok(Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, kind: machine_type(document)? })
+    Ok(Rebuild {
+        id,
+        number,
+        title,
+        customer,
+        due_on,
+        finished_at,
+        record_seq,
+        record_hash,
+        kind: machine_type(document)?,
+    })
 }
 
 macro_rules! rebuild_columns {
@@ -141,7 +152,8 @@ const LATELY_DAYS: i64 = 14;
 /// Strips on a page of the Floor.
 pub const FLOOR_PAGE: i64 = 25;
 
-/// The Floor: one page of rebuilds with everything their strips show, and how many there are. Eight queries, however many.
+/// The Floor: one page of rebuilds with everything their strips show, and how many there are. Eight queries, however
+/// many.
 ///
 /// # Errors
 /// Database errors.
@@ -164,7 +176,11 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
         } else {
             let words = rebuilds::title.like(pattern.clone()).or(rebuilds::customer.like(pattern.clone()));
             // Numbers have plain letters only: a word with others is none of them.
-            if pattern.is_ascii() { base.filter(words.or(rebuilds::number.like(pattern.clone()))) } else { base.filter(words) }
+            if pattern.is_ascii() {
+                base.filter(words.or(rebuilds::number.like(pattern.clone())))
+            } else {
+                base.filter(words)
+            }
         }
     };
     let count: i64 = chosen().count().get_result(c)?;
@@ -183,7 +199,9 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
 /// # Errors
 /// [`crate::StoreError::NotFound`].
 pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Rebuild> {
-    rebuild(rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(rebuild_columns!()).first(c)?)
+    rebuild(
+        rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(rebuild_columns!()).first(c)?,
+    )
 }
 
 #[diesel::dsl::auto_type]

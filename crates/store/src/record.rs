@@ -1,5 +1,5 @@
-//! The record of a rebuild: one entry for every change, chained by hashes, written in the change's own transaction. An entry
-//! binds the rows that its transaction changed ([`crate::bound`]).
+//! The record of a rebuild: one entry for every change, chained by hashes, written in the change's own transaction. An
+//! entry binds the rows that its transaction changed ([`crate::bound`]).
 
 use crate::bound::{self, Fault, Rows, Scope};
 use crate::schema::{people, rebuilds, record};
@@ -89,7 +89,8 @@ pub(crate) struct Text<'a> {
 /// Hash of an entry of a chain. Lengths are part of the text, so that no two entries can be written as one.
 pub(crate) fn hash(prev: &str, t: &Text) -> String {
     let Text { chain, seq, at, person, kind, body, bound } = t;
-    let mut text = format!("{prev}|{chain}|{seq}|{}|{person}|{kind}|{}|{body}", at.and_utc().timestamp_micros(), body.len());
+    let mut text =
+        format!("{prev}|{chain}|{seq}|{}|{person}|{kind}|{}|{body}", at.and_utc().timestamp_micros(), body.len());
     // Entries from before rows were bound carry none.
     if !bound.is_empty() {
         text += &format!("|{}|{bound}", bound.len());
@@ -132,8 +133,11 @@ struct NewEntry {
 /// Locks a rebuild's row: writers to one rebuild go one after the other, and what is read afterwards is the newest.
 /// Must be the first statement of the transaction.
 pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
-    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) =
-        rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at)).for_update().first(c)?;
+    let (seq, head, finished): (i32, String, Option<NaiveDateTime>) = rebuilds::table
+        .find(rebuild)
+        .select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at))
+        .for_update()
+        .first(c)?;
     let before = bound::rows(c, Scope::Rebuild(rebuild), false)?;
     Ok(Locked { rebuild, seq, head, finished: finished.is_some(), before, fresh: Vec::new(), pictures: Vec::new() })
 }
@@ -175,10 +179,21 @@ impl Locked {
             self.seq += 1;
             let bound = if k + 1 == last { std::mem::take(&mut bound) } else { String::new() };
             let (chain, person) = (self.rebuild.to_string(), person_id.to_string());
-            let text = Text { chain: &chain, seq: self.seq, at, person: &person, kind: &kind, body: &body, bound: &bound };
+            let text =
+                Text { chain: &chain, seq: self.seq, at, person: &person, kind: &kind, body: &body, bound: &bound };
             let next = hash(&self.head, &text);
             let prev_hash = std::mem::replace(&mut self.head, next.clone());
-            entries.push(NewEntry { rebuild_id: self.rebuild, seq: self.seq, at, person_id, kind, body, bound, prev_hash, hash: next });
+            entries.push(NewEntry {
+                rebuild_id: self.rebuild,
+                seq: self.seq,
+                at,
+                person_id,
+                kind,
+                body,
+                bound,
+                prev_hash,
+                hash: next,
+            });
         }
         diesel::insert_into(record::table).values(&entries).execute(c)?;
         diesel::update(rebuilds::table.find(self.rebuild))
@@ -198,8 +213,9 @@ fn said_of(c: &mut MysqlConnection, rebuild: Id, keys: &[&str]) -> Result<Rows> 
     let list: Vec<String> = if keys.len() > 12 {
         base.filter(record::bound.ne("")).load(c)?
     } else {
-        let mut any: Box<dyn BoxableExpression<record::table, diesel::mysql::Mysql, SqlType = diesel::sql_types::Bool>> =
-            Box::new(record::bound.like(format!("%\"{}\"%", keys[0])));
+        let mut any: Box<
+            dyn BoxableExpression<record::table, diesel::mysql::Mysql, SqlType = diesel::sql_types::Bool>,
+        > = Box::new(record::bound.like(format!("%\"{}\"%", keys[0])));
         for k in &keys[1..] {
             any = Box::new(any.or(record::bound.like(format!("%\"{k}\"%"))));
         }
@@ -223,9 +239,14 @@ pub(crate) fn picture_stands(c: &mut MysqlConnection, rebuild: Id, picture: Id) 
 pub(crate) fn bind_old(c: &mut MysqlConnection) -> Result<usize> {
     let mut n = 0;
     for (id, _) in all_rebuilds(c)? {
-        let bound: i64 = record::table.filter(record::rebuild_id.eq(id)).filter(record::bound.ne("")).count().get_result(c)?;
-        let last: Option<Id> =
-            record::table.filter(record::rebuild_id.eq(id)).order(record::seq.desc()).select(record::person_id).first(c).optional()?;
+        let bound: i64 =
+            record::table.filter(record::rebuild_id.eq(id)).filter(record::bound.ne("")).count().get_result(c)?;
+        let last: Option<Id> = record::table
+            .filter(record::rebuild_id.eq(id))
+            .order(record::seq.desc())
+            .select(record::person_id)
+            .first(c)
+            .optional()?;
         let (0, Some(person)) = (bound, last) else { continue };
         c.transaction(|c| {
             let mut locked = lock(c, id)?;
@@ -262,13 +283,14 @@ pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
         .load(c)?)
 }
 
-/// Checks a chain against its entries and the head kept with the rebuild, and every row against what the entries say of it;
-/// names the first broken entry, or the rows. `bodies` reads the bytes of pictures too.
+/// Checks a chain against its entries and the head kept with the rebuild, and every row against what the entries say of
+/// it; names the first broken entry, or the rows. `bodies` reads the bytes of pictures too.
 ///
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown rebuild.
 pub fn verify(c: &mut MysqlConnection, rebuild: Id, bodies: bool) -> Result<Verdict> {
-    let (seq, head): (i32, String) = rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash)).first(c)?;
+    let (seq, head): (i32, String) =
+        rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash)).first(c)?;
     let list = entries(c, rebuild)?;
     let chain = rebuild.to_string();
     let links = list.iter().map(|e| Link {
@@ -278,7 +300,15 @@ pub fn verify(c: &mut MysqlConnection, rebuild: Id, bodies: bool) -> Result<Verd
         hash: &e.hash,
         again: {
             let person = e.person_id.to_string();
-            let text = Text { chain: &chain, seq: e.seq, at: e.at, person: &person, kind: &e.kind, body: &e.body, bound: &e.bound };
+            let text = Text {
+                chain: &chain,
+                seq: e.seq,
+                at: e.at,
+                person: &person,
+                kind: &e.kind,
+                body: &e.body,
+                bound: &e.bound,
+            };
             hash(&e.prev_hash, &text)
         },
     });
@@ -397,7 +427,8 @@ pub fn heads(c: &mut MysqlConnection) -> Result<Vec<Head>> {
         .order(rebuilds::number)
         .select((rebuilds::id, rebuilds::number, rebuilds::record_seq, rebuilds::record_hash))
         .load(c)?;
-    let mut out: Vec<Head> = list.into_iter().map(|(id, name, seq, hash)| Head { name, rebuild: Some(id), seq, hash }).collect();
+    let mut out: Vec<Head> =
+        list.into_iter().map(|(id, name, seq, hash)| Head { name, rebuild: Some(id), seq, hash }).collect();
     for (chain, name) in bound::Chain::ALL {
         let (seq, hash) = shop_record::head(c, chain)?;
         out.push(Head { name: name.into(), rebuild: None, seq, hash });
@@ -413,9 +444,12 @@ pub fn missing(c: &mut MysqlConnection, heads: &[Head]) -> Result<Vec<Head>> {
     let mut out = Vec::new();
     for h in heads.iter().filter(|h| h.seq > 0) {
         let there: Option<String> = match h.rebuild {
-            Some(id) => {
-                record::table.filter(record::rebuild_id.eq(id)).filter(record::seq.eq(h.seq)).select(record::hash).first(c).optional()?
-            }
+            Some(id) => record::table
+                .filter(record::rebuild_id.eq(id))
+                .filter(record::seq.eq(h.seq))
+                .select(record::hash)
+                .first(c)
+                .optional()?,
             None => shop_record::hash_at(c, &h.name, h.seq)?,
         };
         if there.as_deref() != Some(h.hash.as_str()) {
@@ -430,7 +464,12 @@ pub fn missing(c: &mut MysqlConnection, heads: &[Head]) -> Result<Vec<Head>> {
 /// # Errors
 /// Database errors.
 pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, Id)>> {
-    Ok(record::table.filter(record::id.gt(after)).order(record::id).select((record::id, record::rebuild_id)).limit(2000).load(c)?)
+    Ok(record::table
+        .filter(record::id.gt(after))
+        .order(record::id)
+        .select((record::id, record::rebuild_id))
+        .limit(2000)
+        .load(c)?)
 }
 
 /// How far a rebuild's record has come, or all of them together: another number means that something changed.
@@ -471,7 +510,8 @@ mod tests {
         let at = |s: i64| chrono::DateTime::from_timestamp(1_790_000_000 + s, 0).unwrap_or_default().naive_utc();
         let mut out = Vec::new();
         for (seq, s) in (1..).zip(seconds) {
-            let text = Text { chain: "people", seq, at: at(*s), person: "Ines", kind: "changed", body: "so", bound: "" };
+            let text =
+                Text { chain: "people", seq, at: at(*s), person: "Ines", kind: "changed", body: "so", bound: "" };
             let next = hash(&prev, &text);
             out.push((seq, at(*s), std::mem::replace(&mut prev, next.clone()), next));
         }
@@ -479,7 +519,8 @@ mod tests {
     }
 
     fn followed(list: &[(i32, NaiveDateTime, String, String)], seq: i32, head: &str) -> Verdict {
-        let links = list.iter().map(|(seq, at, prev, hash)| Link { seq: *seq, at: *at, prev, hash, again: hash.clone() });
+        let links =
+            list.iter().map(|(seq, at, prev, hash)| Link { seq: *seq, at: *at, prev, hash, again: hash.clone() });
         follow(links, seq, head)
     }
 

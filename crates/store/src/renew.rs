@@ -14,9 +14,9 @@ const DERIVATION: i32 = 2;
 /// Stands with an act that counts as done because what comes after it is done.
 const NOT_ASKED: &str = "not asked for on its own when it was done";
 
-/// Gives the ticks of rebuilds that were begun under an older derivation their newer names. What the older one did not ask
-/// for on its own and what lies before something that is done counts as done with it. Done once for each rebuild; ticks
-/// without a newer name stay as they are. Returns how many rebuilds were carried over.
+/// Gives the ticks of rebuilds that were begun under an older derivation their newer names. What the older one did not
+/// ask for on its own and what lies before something that is done counts as done with it. Done once for each rebuild;
+/// ticks without a newer name stay as they are. Returns how many rebuilds were carried over.
 ///
 /// # Errors
 /// Database errors; an anatomy that cannot be read.
@@ -32,7 +32,11 @@ type Row = (String, Id, String, NaiveDateTime, Option<f64>, String);
 
 fn one(c: &mut MysqlConnection, id: Id) -> Result<()> {
     let mut locked = record::lock(c, id)?;
-    let document: String = rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(anatomies::document).first(c)?;
+    let document: String = rebuilds::table
+        .inner_join(anatomies::table)
+        .filter(rebuilds::id.eq(id))
+        .select(anatomies::document)
+        .first(c)?;
     let a: Anatomy = serde_json::from_str(&document)?;
     let d = derive(&a)?;
     let rows: Vec<Row> = ticks::table

@@ -1,7 +1,10 @@
-//! Who is there: put in, renamed, given another role, given a new code, put away. Each change is an entry of the record of people.
+//! Who is there: put in, renamed, given another role, given a new code, put away. Each change is an entry of the record
+//! of people.
 
 use crate::bound::Chain;
-use crate::people::{Person, Role, Trial, good_name, good_password, good_pin, hash, tried, try_code, try_own, unit_key};
+use crate::people::{
+    Person, Role, Trial, good_name, good_password, good_pin, hash, tried, try_code, try_own, unit_key,
+};
 use crate::schema::people;
 use crate::shop_record::changed;
 use crate::{Id, Result, StoreError};
@@ -94,7 +97,14 @@ fn code_columns(code: &str) -> Result<(String, NaiveDateTime)> {
 ///
 /// # Errors
 /// `name` or `handle`; a conflict when the sign-in name is taken.
-pub fn invite(c: &mut MysqlConnection, by: Option<&Person>, handle: &str, name: &str, role: Role, customer: Option<Id>) -> Result<String> {
+pub fn invite(
+    c: &mut MysqlConnection,
+    by: Option<&Person>,
+    handle: &str,
+    name: &str,
+    role: Role,
+    customer: Option<Id>,
+) -> Result<String> {
     let customer = of_role(c, role, customer)?;
     let (handle, name, initials) = good_name(handle, name)?;
     let code = new_code();
@@ -103,7 +113,11 @@ pub fn invite(c: &mut MysqlConnection, by: Option<&Person>, handle: &str, name: 
     changed(c, Chain::People, by, &format!("{name} put in as {}.", role.key()), |c| {
         let taken: i64 = people::table.filter(people::handle.eq(&handle)).count().get_result(c)?;
         if taken > 0 {
-            return Err(Refusal::new("handle", "this sign-in name is taken, maybe by somebody who is put away: choose another").into());
+            return Err(Refusal::new(
+                "handle",
+                "this sign-in name is taken, maybe by somebody who is put away: choose another",
+            )
+            .into());
         }
         diesel::insert_into(people::table)
             .values((
@@ -131,7 +145,9 @@ fn of_role(c: &mut MysqlConnection, role: Role, customer: Option<Id>) -> Result<
         return Ok(None);
     }
     let known = crate::customers::list(c)?.into_iter().find(|x| Some(x.id) == customer);
-    known.map(|x| Some(x.id)).ok_or_else(|| Refusal::new("customer", "choose the customer whose rebuilds are looked at").into())
+    known
+        .map(|x| Some(x.id))
+        .ok_or_else(|| Refusal::new("customer", "choose the customer whose rebuilds are looked at").into())
 }
 
 fn one(c: &mut MysqlConnection, id: Id) -> Result<Listed> {
@@ -140,8 +156,13 @@ fn one(c: &mut MysqlConnection, id: Id) -> Result<Listed> {
 
 /// A shop without a lead who can sign in is locked for ever. Asked under the lock of the record of people.
 fn another_lead(c: &mut MysqlConnection, but: Id) -> Result<()> {
-    let left = list(c)?.into_iter().any(|p| p.id != but && p.role() == Role::Lead && p.put_away_at.is_none() && p.signs_in());
-    if left { Ok(()) } else { Err(StoreError::Held("this is the last lead who can sign in: make somebody else a lead first".into())) }
+    let left =
+        list(c)?.into_iter().any(|p| p.id != but && p.role() == Role::Lead && p.put_away_at.is_none() && p.signs_in());
+    if left {
+        Ok(())
+    } else {
+        Err(StoreError::Held("this is the last lead who can sign in: make somebody else a lead first".into()))
+    }
 }
 
 /// Gives a person another name, as it stands on certificates from then on.
@@ -152,7 +173,9 @@ pub fn rename(c: &mut MysqlConnection, by: &Person, id: Id, name: &str) -> Resul
     let was = one(c, id)?;
     let (_, name, initials) = good_name(&was.handle, name)?;
     changed(c, Chain::People, Some(by), &format!("{} is called {name}.", was.name), |c| {
-        diesel::update(people::table.find(id)).set((people::name.eq(&name), people::initials.eq(&initials))).execute(c)?;
+        diesel::update(people::table.find(id))
+            .set((people::name.eq(&name), people::initials.eq(&initials)))
+            .execute(c)?;
         Ok(())
     })
 }
@@ -168,7 +191,9 @@ pub fn set_role(c: &mut MysqlConnection, by: Option<&Person>, id: Id, role: Role
         if was.role() == Role::Lead && role != Role::Lead {
             another_lead(c, id)?;
         }
-        diesel::update(people::table.find(id)).set((people::role.eq(role.key()), people::customer_id.eq(customer))).execute(c)?;
+        diesel::update(people::table.find(id))
+            .set((people::role.eq(role.key()), people::customer_id.eq(customer)))
+            .execute(c)?;
         Ok(())
     })
 }
@@ -210,17 +235,23 @@ pub fn reset(c: &mut MysqlConnection, by: Option<&Person>, id: Id) -> Result<Str
     let was = one(c, id)?;
     let code = new_code();
     let (hashed, until) = code_columns(&code)?;
-    changed(c, Chain::People, by, &format!("{}: password and PIN are void, a new code is given out.", was.name), |c| {
-        diesel::update(people::table.find(id))
-            .set((
-                people::password_hash.eq(NO_PASSWORD),
-                people::pin_hash.eq(None::<String>),
-                people::code_hash.eq(hashed),
-                people::code_until.eq(until),
-            ))
-            .execute(c)?;
-        Ok(())
-    })?;
+    changed(
+        c,
+        Chain::People,
+        by,
+        &format!("{}: password and PIN are void, a new code is given out.", was.name),
+        |c| {
+            diesel::update(people::table.find(id))
+                .set((
+                    people::password_hash.eq(NO_PASSWORD),
+                    people::pin_hash.eq(None::<String>),
+                    people::code_hash.eq(hashed),
+                    people::code_until.eq(until),
+                ))
+                .execute(c)?;
+            Ok(())
+        },
+    )?;
     Ok(code)
 }
 
@@ -243,9 +274,19 @@ pub(crate) fn before_code(c: &mut MysqlConnection, f: &First, from: &str) -> Res
 }
 
 /// Sets password and PIN, and ends the code.
-pub(crate) fn after_code(c: &mut MysqlConnection, t: &Trial, right: bool, password: &str, pin: Option<&str>) -> Result<Person> {
+pub(crate) fn after_code(
+    c: &mut MysqlConnection,
+    t: &Trial,
+    right: bool,
+    password: &str,
+    pin: Option<&str>,
+) -> Result<Person> {
     let Some(p) = tried(c, t, right)? else {
-        return Err(Refusal::new("code", "this code does not go with this name, or counts no more: ask a lead for a new one").into());
+        return Err(Refusal::new(
+            "code",
+            "this code does not go with this name, or counts no more: ask a lead for a new one",
+        )
+        .into());
     };
     if pin.is_none() && p.role > Role::Viewer {
         return Err(Refusal::new("pin", "expected a PIN of 4 to 8 digits: you sign with it").into());
@@ -282,7 +323,14 @@ pub(crate) fn before_own(c: &mut MysqlConnection, who: &Person, own: &Own, from:
     try_own(c, who.id, from)
 }
 
-pub(crate) fn after_own(c: &mut MysqlConnection, t: &Trial, right: bool, who: &Person, own: &Own, hashed: &str) -> Result<Person> {
+pub(crate) fn after_own(
+    c: &mut MysqlConnection,
+    t: &Trial,
+    right: bool,
+    who: &Person,
+    own: &Own,
+    hashed: &str,
+) -> Result<Person> {
     if tried(c, t, right)?.is_none() {
         return Err(Refusal::new("old", "that is not your password of now").into());
     }

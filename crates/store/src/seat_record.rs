@@ -87,7 +87,9 @@ impl SeatRecord {
         let Some(sheet) = self.sheet(kind) else { return Vec::new() };
         kind.cells()
             .iter()
-            .filter_map(|cell| self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq))
+            .filter_map(|cell| {
+                self.readings.iter().filter(|r| r.sheet_id == sheet.id && r.cell == cell.key).max_by_key(|r| r.seq)
+            })
             .collect()
     }
 
@@ -112,19 +114,22 @@ impl SeatRecord {
             }
             SheetKind::Home => 2.0 * self.facts.seat.depth.tolerance_mm.get(),
         };
-        let reach: Vec<usize> =
-            (0..self.instruments.len()).filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue).collect();
+        let reach: Vec<usize> = (0..self.instruments.len())
+            .filter(|i| self.reaches(kind, *i, nominal) && !self.shop.gauges[*i].overdue)
+            .collect();
         let good = reach
             .iter()
             .copied()
             .filter(|i| self.instruments[*i].u_mm <= tolerance / 4.0 + 1e-9)
             .min_by(|a, b| self.instruments[*a].cost.total_cmp(&self.instruments[*b].cost));
-        good.or_else(|| reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm)))
-            .map(|i| &self.instruments[i])
+        good.or_else(|| {
+            reach.into_iter().min_by(|a, b| self.instruments[*a].u_mm.total_cmp(&self.instruments[*b].u_mm))
+        })
+        .map(|i| &self.instruments[i])
     }
 
-    /// Can instrument number `i` be used on a sheet? Its range holds the size that is expected there, not only the nominal one:
-    /// a 25 to 50 micrometer does not close over a journal of 50.01.
+    /// Can instrument number `i` be used on a sheet? Its range holds the size that is expected there, not only the
+    /// nominal one: a 25 to 50 micrometer does not close over a journal of 50.01.
     #[must_use]
     pub fn reaches(&self, kind: SheetKind, i: usize, nominal: Millimetres) -> bool {
         let g = &self.shop.gauges[i];
@@ -145,10 +150,14 @@ impl SeatRecord {
         if standing.is_empty() && extra.is_none() {
             return None;
         }
-        let mut pairs: Vec<(String, f64)> =
-            standing.iter().filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell)).map(|r| (r.cell.clone(), r.value)).collect();
+        let mut pairs: Vec<(String, f64)> = standing
+            .iter()
+            .filter(|r| extra.is_none_or(|(cell, _)| cell != r.cell))
+            .map(|r| (r.cell.clone(), r.value))
+            .collect();
         pairs.extend(extra.map(|(cell, v)| (cell.to_owned(), v)));
-        let mut used: Vec<&seat::Gauge> = standing.iter().filter_map(|r| self.instrument(r.instrument_id)).map(|(_, g)| g).collect();
+        let mut used: Vec<&seat::Gauge> =
+            standing.iter().filter_map(|r| self.instrument(r.instrument_id)).map(|(_, g)| g).collect();
         let chosen = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
         if standing.is_empty() || extra.is_some() {
             used.extend(chosen);
@@ -191,7 +200,8 @@ impl SeatRecord {
                 let left = kind.cells().len() - pairs.len();
                 let (feelers, depths): (Vec<_>, Vec<_>) = pairs.into_iter().partition(|(c, _)| c.starts_with('F'));
                 let gauge = self.chosen(kind).and_then(|i| self.instrument(Some(i.id))).map(|(_, g)| g);
-                let overdue: Vec<String> = gauge.filter(|g| g.overdue && !depths.is_empty()).map(|g| g.name.clone()).into_iter().collect();
+                let overdue: Vec<String> =
+                    gauge.filter(|g| g.overdue && !depths.is_empty()).map(|g| g.name.clone()).into_iter().collect();
                 let depths: Vec<f64> = depths.into_iter().map(|(_, v)| v).collect();
                 vec![seat::judge_home(&self.facts, &feelers, &depths, left, gauge, &overdue, &self.shop)]
             }
@@ -207,8 +217,8 @@ impl SeatRecord {
     }
 }
 
-/// What is known of seats before anything is measured, with how their rings are closed where somebody has looked: one query
-/// when any of them is not known to be open or closed.
+/// What is known of seats before anything is measured, with how their rings are closed where somebody has looked: one
+/// query when any of them is not known to be open or closed.
 fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seats: &[&str]) -> Result<Vec<SeatFacts>> {
     let facts: Vec<SeatFacts> = seats.iter().map(|s| rebuild.facts(s)).collect::<std::result::Result<_, _>>()?;
     if facts.iter().all(|f| f.bearing.seals != Seals::Unknown) {

@@ -68,7 +68,10 @@ pub struct ShopSettings {
 pub fn settings(c: &mut MysqlConnection) -> Result<Option<ShopSettings>> {
     let row: Option<(String, bool, String, i32)> =
         shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
-    row.map(|(name, demo, rules, revision)| Ok(ShopSettings { name, demo, rules: serde_json::from_str(&rules)?, revision })).transpose()
+    row.map(|(name, demo, rules, revision)| {
+        Ok(ShopSettings { name, demo, rules: serde_json::from_str(&rules)?, revision })
+    })
+    .transpose()
 }
 
 /// Sets the shop up.
@@ -108,7 +111,9 @@ pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, r
             .execute(c)?)
     })?;
     if n == 0 {
-        return Err(StoreError::Conflict("someone changed the rules meanwhile: these are theirs, put yours in again".into()));
+        return Err(StoreError::Conflict(
+            "someone changed the rules meanwhile: these are theirs, put yours in again".into(),
+        ));
     }
     Ok(())
 }
@@ -122,7 +127,9 @@ fn differences(old: &HouseRules, new: &HouseRules) -> Result<Vec<String>> {
     Ok(of(&new)
         .iter()
         .filter(|(k, v)| old.get(*k) != Some(v))
-        .map(|(k, v)| format!("{} {} instead of {}", k.replace('_', " "), words(v), old.get(k).map_or(String::new(), words)))
+        .map(|(k, v)| {
+            format!("{} {} instead of {}", k.replace('_', " "), words(v), old.get(k).map_or(String::new(), words))
+        })
         .collect())
 }
 
@@ -140,10 +147,16 @@ pub fn list_instruments(c: &mut MysqlConnection) -> Result<Vec<Instrument>> {
 /// Database errors.
 pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
     let um = i.u_mm * 1000.0;
-    changed(c, Chain::Stores, None, &format!("Instrument {} put in: {} to {} mm, U {um:.1} µm.", i.name, i.lo_mm, i.hi_mm), |c| {
-        diesel::insert_into(instruments::table).values(i).execute(c)?;
-        Ok(())
-    })
+    changed(
+        c,
+        Chain::Stores,
+        None,
+        &format!("Instrument {} put in: {} to {} mm, U {um:.1} µm.", i.name, i.lo_mm, i.hi_mm),
+        |c| {
+            diesel::insert_into(instruments::table).values(i).execute(c)?;
+            Ok(())
+        },
+    )
 }
 
 /// Adds a tube.
@@ -151,18 +164,24 @@ pub fn add_instrument(c: &mut MysqlConnection, i: &Instrument) -> Result<()> {
 /// # Errors
 /// Database errors.
 pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, length: f64) -> Result<()> {
-    changed(c, Chain::Stores, None, &format!("Tool {name} put in: bore {bore} mm, outside {outside} mm, {length} mm long."), |c| {
-        diesel::insert_into(tools::table)
-            .values((
-                tools::id.eq(Id::new()),
-                tools::name.eq(name),
-                tools::bore_mm.eq(bore),
-                tools::outside_mm.eq(outside),
-                tools::length_mm.eq(length),
-            ))
-            .execute(c)?;
-        Ok(())
-    })
+    changed(
+        c,
+        Chain::Stores,
+        None,
+        &format!("Tool {name} put in: bore {bore} mm, outside {outside} mm, {length} mm long."),
+        |c| {
+            diesel::insert_into(tools::table)
+                .values((
+                    tools::id.eq(Id::new()),
+                    tools::name.eq(name),
+                    tools::bore_mm.eq(bore),
+                    tools::outside_mm.eq(outside),
+                    tools::length_mm.eq(length),
+                ))
+                .execute(c)?;
+            Ok(())
+        },
+    )
 }
 
 /// Adds a press.
@@ -192,7 +211,9 @@ pub fn load(c: &mut MysqlConnection) -> Result<(Shop, Vec<Instrument>)> {
         .select((tools::name, tools::bore_mm, tools::outside_mm, tools::length_mm))
         .load::<(String, f64, f64, f64)>(c)?
         .into_iter()
-        .map(|(name, b, o, l)| Ok(Tube { name, bore: Millimetres::new(b)?, outside: Millimetres::new(o)?, length: Millimetres::new(l)? }))
+        .map(|(name, b, o, l)| {
+            Ok(Tube { name, bore: Millimetres::new(b)?, outside: Millimetres::new(o)?, length: Millimetres::new(l)? })
+        })
         .collect::<Result<_>>()?;
     let machines = presses::table
         .select((presses::name, presses::capacity_n))

@@ -1,5 +1,5 @@
-//! The record of what belongs to no rebuild: people, rules, stores, machine types, and which rebuilds there are. Each has a chain
-//! of its own, with what was said and the rows that were changed.
+//! The record of what belongs to no rebuild: people, rules, stores, machine types, and which rebuilds there are. Each
+//! has a chain of its own, with what was said and the rows that were changed.
 
 use crate::Result;
 use crate::bound::{self, Chain, Rows, Scope};
@@ -30,12 +30,15 @@ pub struct ShopEntry {
 impl ShopEntry {
     fn hashed(&self) -> String {
         let (person, body, bound) = (self.person.as_str(), self.said.as_str(), self.bound.as_str());
-        hash(&self.prev_hash, &Text { chain: &self.chain, seq: self.seq, at: self.at, person, kind: "changed", body, bound })
+        hash(
+            &self.prev_hash,
+            &Text { chain: &self.chain, seq: self.seq, at: self.at, person, kind: "changed", body, bound },
+        )
     }
 }
 
-/// Makes a change under the lock of its chain, and writes who made it, what was said of it and the rows that are others now.
-/// Nothing is written where nothing changed.
+/// Makes a change under the lock of its chain, and writes who made it, what was said of it and the rows that are others
+/// now. Nothing is written where nothing changed.
 ///
 /// # Errors
 /// What the change says.
@@ -47,8 +50,11 @@ pub(crate) fn changed<T>(
     work: impl FnOnce(&mut MysqlConnection) -> Result<T>,
 ) -> Result<T> {
     c.transaction(|c| {
-        let head: (i32, String) =
-            shop_chains::table.find(chain.name()).select((shop_chains::seq, shop_chains::hash)).for_update().first(c)?;
+        let head: (i32, String) = shop_chains::table
+            .find(chain.name())
+            .select((shop_chains::seq, shop_chains::hash))
+            .for_update()
+            .first(c)?;
         let before = bound::rows(c, Scope::Shop(chain), false)?;
         let done = work(c)?;
         write(c, chain, head, who, said, &before)?;
@@ -56,9 +62,17 @@ pub(crate) fn changed<T>(
     })
 }
 
-fn write(c: &mut MysqlConnection, chain: Chain, head: (i32, String), who: Option<&Person>, said: &str, before: &Rows) -> Result<()> {
+fn write(
+    c: &mut MysqlConnection,
+    chain: Chain,
+    head: (i32, String),
+    who: Option<&Person>,
+    said: &str,
+    before: &Rows,
+) -> Result<()> {
     let after = bound::rows(c, Scope::Shop(chain), false)?;
-    let known = if before.is_empty() { Rows::new() } else { bound::fold(entries(c, chain)?.iter().map(|e| e.bound.as_str()))? };
+    let known =
+        if before.is_empty() { Rows::new() } else { bound::fold(entries(c, chain)?.iter().map(|e| e.bound.as_str()))? };
     let bound = bound::change(before, &after, &known)?;
     if bound.is_empty() {
         return Ok(());
@@ -66,11 +80,14 @@ fn write(c: &mut MysqlConnection, chain: Chain, head: (i32, String), who: Option
     let (seq, at, name) = (head.0 + 1, crate::now(), chain.name());
     let person = who.map_or(CONSOLE, |p| p.name.as_str()).to_owned();
     let said: String = said.chars().take(400).collect();
-    let mut entry = ShopEntry { chain: name.into(), seq, at, person, said, bound, prev_hash: head.1, hash: String::new() };
+    let mut entry =
+        ShopEntry { chain: name.into(), seq, at, person, said, bound, prev_hash: head.1, hash: String::new() };
     entry.hash = entry.hashed();
     let hash = entry.hash.clone();
     diesel::insert_into(shop_record::table).values(&entry).execute(c)?;
-    diesel::update(shop_chains::table.find(name)).set((shop_chains::seq.eq(seq), shop_chains::hash.eq(hash))).execute(c)?;
+    diesel::update(shop_chains::table.find(name))
+        .set((shop_chains::seq.eq(seq), shop_chains::hash.eq(hash)))
+        .execute(c)?;
     Ok(())
 }
 
@@ -81,8 +98,11 @@ fn write(c: &mut MysqlConnection, chain: Chain, head: (i32, String), who: Option
 pub(crate) fn bind_old(c: &mut MysqlConnection) -> Result<()> {
     for (chain, _) in Chain::ALL {
         c.transaction(|c| {
-            let head: (i32, String) =
-                shop_chains::table.find(chain.name()).select((shop_chains::seq, shop_chains::hash)).for_update().first(c)?;
+            let head: (i32, String) = shop_chains::table
+                .find(chain.name())
+                .select((shop_chains::seq, shop_chains::hash))
+                .for_update()
+                .first(c)?;
             if head.0 > 0 {
                 return Ok(());
             }
@@ -120,7 +140,8 @@ pub(crate) fn hash_at(c: &mut MysqlConnection, chain: &str, seq: i32) -> Result<
 pub fn verify(c: &mut MysqlConnection, chain: Chain) -> Result<Verdict> {
     let (seq, hashed) = head(c, chain)?;
     let list = entries(c, chain)?;
-    let links = list.iter().map(|e| Link { seq: e.seq, at: e.at, prev: &e.prev_hash, hash: &e.hash, again: e.hashed() });
+    let links =
+        list.iter().map(|e| Link { seq: e.seq, at: e.at, prev: &e.prev_hash, hash: &e.hash, again: e.hashed() });
     let verdict = follow(links, seq, &hashed);
     if !verdict.whole() {
         return Ok(verdict);

@@ -1,4 +1,5 @@
-//! A rebuild pins one version of its machine type; a newer one is shown beside it and taken over without losing records.
+//! A rebuild pins one version of its machine type; a newer one is shown beside it and taken over without losing
+//! records.
 
 use crate::people::{Person, Role};
 use crate::rebuilds::{self, Rebuild};
@@ -32,8 +33,10 @@ pub struct Newer {
 /// # Errors
 /// Database errors.
 pub fn newest(c: &mut MysqlConnection, r: &Rebuild) -> Result<Option<i32>> {
-    let last: Option<i32> =
-        anatomies::table.filter(anatomies::type_key.eq(&r.anatomy().key)).select(diesel::dsl::max(anatomies::version)).first(c)?;
+    let last: Option<i32> = anatomies::table
+        .filter(anatomies::type_key.eq(&r.anatomy().key))
+        .select(diesel::dsl::max(anatomies::version))
+        .first(c)?;
     Ok(last.filter(|v| i64::from(*v) > i64::from(r.anatomy().version) && r.finished_at.is_none()))
 }
 
@@ -52,7 +55,8 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
     let anatomy: Anatomy = serde_json::from_str(&document)?;
     let difference = difference(r.anatomy(), &anatomy)?;
     let t = bench::load(c, rebuild)?.state;
-    let gone: Vec<&str> = r.anatomy().seats.iter().filter(|s| anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+    let gone: Vec<&str> =
+        r.anatomy().seats.iter().filter(|s| anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
     let read: Vec<String> = sheets::table
         .inner_join(readings::table)
         .filter(sheets::rebuild_id.eq(rebuild))
@@ -67,19 +71,26 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
     let on_gone: Vec<String> = t.on().into_iter().filter(|p| !known(p)).collect();
     let held = if let Some(seat) = read.first() {
         let name = r.anatomy().seat(seat).map_or(seat.as_str(), |s| s.name.as_str());
-        Some(format!("{name} has readings and is not in version {version}: finish this rebuild on version {}", r.anatomy().version))
+        Some(format!(
+            "{name} has readings and is not in version {version}: finish this rebuild on version {}",
+            r.anatomy().version
+        ))
     } else {
-        on_gone.first().map(|p| format!("{} is on and not in version {version}: back it out first", r.anatomy().name_of(p)))
+        on_gone
+            .first()
+            .map(|p| format!("{} is on and not in version {version}: back it out first", r.anatomy().name_of(p)))
     };
     let ticked_gone = difference.gone_steps.iter().filter(|s| t.is_done(&s.0)).map(|s| s.1.clone()).collect();
     let answered: Vec<String> = t.answers.keys().filter(|q| !q.starts_with("again.")).cloned().collect();
-    let answered_gone =
-        no_longer_asked(&anatomy, &answered).into_iter().map(|id| t.question(&id).map_or(id.clone(), |q| q.words.clone())).collect();
+    let answered_gone = no_longer_asked(&anatomy, &answered)
+        .into_iter()
+        .map(|id| t.question(&id).map_or(id.clone(), |q| q.words.clone()))
+        .collect();
     Ok(Some(Newer { id, anatomy, difference, held, ticked_gone, answered_gone }))
 }
 
-/// Pins the newest version instead. Ticks and answers stay; a tick that no longer rests on what is done is opened again; seats
-/// that are new get their sheets, and calls on seats whose limits changed are made anew.
+/// Pins the newest version instead. Ticks and answers stay; a tick that no longer rests on what is done is opened
+/// again; seats that are new get their sheets, and calls on seats whose limits changed are made anew.
 ///
 /// # Errors
 /// Held for anyone but a lead, or when records would lose their place; a conflict when yet another version came out.
@@ -89,9 +100,14 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
     }
     c.transaction(|c| {
         let mut locked = record::open(c, rebuild)?;
-        let Some(n) = newer(c, rebuild)? else { return Err(StoreError::Held("this rebuild has the newest version already".into())) };
+        let Some(n) = newer(c, rebuild)? else {
+            return Err(StoreError::Held("this rebuild has the newest version already".into()));
+        };
         if n.anatomy.version != version {
-            return Err(StoreError::Conflict(format!("version {} came out meanwhile: look at what it changes first", n.anatomy.version)));
+            return Err(StoreError::Conflict(format!(
+                "version {} came out meanwhile: look at what it changes first",
+                n.anatomy.version
+            )));
         }
         if let Some(why) = n.held {
             return Err(StoreError::Held(why));
@@ -99,11 +115,15 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
         let bench = bench::load(c, rebuild)?;
         let old = bench.rebuild.anatomy();
         diesel::update(rebuild_rows::table.find(rebuild)).set(rebuild_rows::anatomy_id.eq(n.id)).execute(c)?;
-        let fresh: Vec<&str> = n.anatomy.seats.iter().filter(|s| old.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+        let fresh: Vec<&str> =
+            n.anatomy.seats.iter().filter(|s| old.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
         lifecycle::lay_out(c, rebuild, &n.anatomy, &fresh)?;
-        let gone: Vec<&str> = old.seats.iter().filter(|s| n.anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
-        diesel::delete(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq_any(&gone))).execute(c)?;
-        diesel::delete(sheets::table.filter(sheets::rebuild_id.eq(rebuild)).filter(sheets::seat.eq_any(&gone))).execute(c)?;
+        let gone: Vec<&str> =
+            old.seats.iter().filter(|s| n.anatomy.seat(&s.id).is_none()).map(|s| s.id.as_str()).collect();
+        diesel::delete(steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq_any(&gone)))
+            .execute(c)?;
+        diesel::delete(sheets::table.filter(sheets::rebuild_id.eq(rebuild)).filter(sheets::seat.eq_any(&gone)))
+            .execute(c)?;
         taken::judge_again(c, rebuild, &n.difference.seats, who)?;
         let event = Event::Version {
             from: old.version,

@@ -1,5 +1,5 @@
-//! Working a rebuild: what a person does is decided in core on the newest state, under the rebuild's lock; what follows is
-//! kept and written to the record in the same transaction.
+//! Working a rebuild: what a person does is decided in core on the newest state, under the rebuild's lock; what follows
+//! is kept and written to the record in the same transaction.
 
 use crate::bench::{self, Bench};
 use crate::people::{Person, Role, Trial, tried_pin, try_pin};
@@ -60,7 +60,14 @@ pub(crate) fn before_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, dee
     try_pin(c, who.id)
 }
 
-pub(crate) fn after_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed, t: &Trial, right: bool) -> Result<()> {
+pub(crate) fn after_pin(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: Id,
+    deed: &Deed,
+    t: &Trial,
+    right: bool,
+) -> Result<()> {
     tried_pin(c, t, right)?;
     decided(c, who, rebuild, deed)
 }
@@ -97,7 +104,12 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                 stop_clocks_at(c, rebuild, seat)?;
             }
             diesel::update(step_of(rebuild, seat, *step))
-                .set((steps::done.eq(true), steps::done_by.eq(who.id), steps::done_at.eq(now), steps::detail.eq(detail)))
+                .set((
+                    steps::done.eq(true),
+                    steps::done_by.eq(who.id),
+                    steps::done_at.eq(now),
+                    steps::detail.eq(detail),
+                ))
                 .execute(c)?;
         }
         Event::Reopened { seat, step } => {
@@ -157,7 +169,8 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
             }
         }
         Event::Round { n, reading, shim, off, again } => {
-            let round = Round { n: *n, reading: reading.clone(), shim: shim.clone(), off: off.clone(), again: again.clone() };
+            let round =
+                Round { n: *n, reading: reading.clone(), shim: shim.clone(), off: off.clone(), again: again.clone() };
             diesel::insert_into(rounds::table)
                 .values((
                     rounds::rebuild_id.eq(rebuild),
@@ -169,8 +182,10 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                 .execute(c)?;
         }
         Event::BackedOut { scrapped: lost, .. } => {
-            let lost: Vec<_> =
-                lost.iter().map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(now))).collect();
+            let lost: Vec<_> = lost
+                .iter()
+                .map(|p| (scrapped::rebuild_id.eq(rebuild), scrapped::part.eq(p), scrapped::at.eq(now)))
+                .collect();
             diesel::insert_into(scrapped::table).values(lost).execute(c)?;
         }
         Event::Repaired { part, what, .. } => {
@@ -222,7 +237,12 @@ pub(crate) fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String]
             .filter(steps::seat.eq_any(seats))
             .filter(steps::kind.eq_any(kinds.iter().map(|k| k.key()))),
     )
-    .set((steps::done.eq(false), steps::done_by.eq(None::<Id>), steps::done_at.eq(None::<NaiveDateTime>), steps::detail.eq("")))
+    .set((
+        steps::done.eq(false),
+        steps::done_by.eq(None::<Id>),
+        steps::done_at.eq(None::<NaiveDateTime>),
+        steps::detail.eq(""),
+    ))
     .execute(c)?;
     Ok(())
 }
@@ -277,23 +297,38 @@ fn start_clock(c: &mut MysqlConnection, rebuild: Id, who: &Person, k: &Clocked) 
 
 /// Ends the clocks of a seat.
 fn stop_clocks_at(c: &mut MysqlConnection, rebuild: Id, seat: &str) -> Result<()> {
-    diesel::update(clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::seat.eq(seat)).filter(clocks::ended_at.is_null()))
-        .set(clocks::ended_at.eq(crate::now()))
-        .execute(c)?;
-    Ok(())
-}
-
-/// Ends the clocks of acts that wait.
-fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<()> {
     diesel::update(
-        clocks::table.filter(clocks::rebuild_id.eq(rebuild)).filter(clocks::step.eq_any(acts)).filter(clocks::ended_at.is_null()),
+        clocks::table
+            .filter(clocks::rebuild_id.eq(rebuild))
+            .filter(clocks::seat.eq(seat))
+            .filter(clocks::ended_at.is_null()),
     )
     .set(clocks::ended_at.eq(crate::now()))
     .execute(c)?;
     Ok(())
 }
 
-fn sign_off(c: &mut MysqlConnection, rebuild: Id, who: &Person, seat: &str, said: &str, at: NaiveDateTime) -> Result<()> {
+/// Ends the clocks of acts that wait.
+fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<()> {
+    diesel::update(
+        clocks::table
+            .filter(clocks::rebuild_id.eq(rebuild))
+            .filter(clocks::step.eq_any(acts))
+            .filter(clocks::ended_at.is_null()),
+    )
+    .set(clocks::ended_at.eq(crate::now()))
+    .execute(c)?;
+    Ok(())
+}
+
+fn sign_off(
+    c: &mut MysqlConnection,
+    rebuild: Id,
+    who: &Person,
+    seat: &str,
+    said: &str,
+    at: NaiveDateTime,
+) -> Result<()> {
     diesel::insert_into(sign_offs::table)
         .values((
             sign_offs::id.eq(Id::new()),

@@ -50,7 +50,8 @@ struct Sum {
 
 /// What the database itself makes of every table, without what is of the moment.
 fn sums(c: &mut MysqlConnection) -> Vec<(String, Option<i64>)> {
-    let tables: Vec<String> = migrate::written(c).unwrap().lines().filter_map(|l| l.split_once('.').map(|x| x.0.to_owned())).collect();
+    let tables: Vec<String> =
+        migrate::written(c).unwrap().lines().filter_map(|l| l.split_once('.').map(|x| x.0.to_owned())).collect();
     let mut tables: Vec<String> = tables.into_iter().filter(|t| t != "sessions" && t != "sign_in_failures").collect();
     tables.dedup();
     assert!(tables.len() > 20);
@@ -158,7 +159,9 @@ async fn what_is_not_whole_is_not_put_back() {
         assert!(said.contains("no whole backup"), "{name}: {said}");
         assert_eq!(migrate::written(&mut to.connection()).unwrap(), "", "{name}: nothing was begun");
     }
-    assert!(restore(&to.store, &to.url, &dir.file("nowhere")).await.unwrap_err().to_string().contains("cannot be read"));
+    assert!(
+        restore(&to.store, &to.url, &dir.file("nowhere")).await.unwrap_err().to_string().contains("cannot be read")
+    );
     assert!(backup(&f.url, &dir.file("no/such/folder")).unwrap_err().to_string().contains("could not be written"));
     assert!(!dir.file("no").exists());
 }
@@ -179,7 +182,10 @@ async fn one_that_was_interrupted_is_never_taken_for_the_whole_and_is_taken_up_a
     // It breaks off in the middle; and a command to the tool in it is no command.
     std::fs::write(
         &half,
-        made_up(&format!("CREATE TABLE people (id INT);\n\\! touch {}\nINSERT INTO nowhere VALUES (1);\n", mark.display())),
+        made_up(&format!(
+            "CREATE TABLE people (id INT);\n\\! touch {}\nINSERT INTO nowhere VALUES (1);\n",
+            mark.display()
+        )),
     )
     .unwrap();
     assert!(restore(&to.store, &to.url, &half).await.is_err());

@@ -33,7 +33,10 @@ async fn a_drawing_is_changed_undone_done_again_and_kept_as_a_version() {
 
     let d = drafts::change(c, &ines, id, 0, &add(PartKind::Bearing, "land-1")).unwrap();
     let d = drafts::change(c, &ines, id, d.cursor, &add(PartKind::Seal, "land-1")).unwrap();
-    assert_eq!((ids(&d.anatomy), d.undo.as_deref(), d.redo), (vec!["bearing", "lip-seal"], Some("lip seal put on"), None));
+    assert_eq!(
+        (ids(&d.anatomy), d.undo.as_deref(), d.redo),
+        (vec!["bearing", "lip-seal"], Some("lip seal put on"), None)
+    );
     let d = drafts::change(c, &ines, id, d.cursor, &Change::Undo).unwrap();
     assert_eq!((ids(&d.anatomy), d.redo.as_deref()), (vec!["bearing"], Some("lip seal put on")));
     let d = drafts::change(c, &ines, id, d.cursor, &Change::Redo).unwrap();
@@ -50,7 +53,9 @@ async fn a_drawing_is_changed_undone_done_again_and_kept_as_a_version() {
         d: Millimetres::of(1.0),
         kind: Default::default(),
     });
-    assert!(matches!(drafts::change(c, &ines, id, d.cursor, &wrong), Err(StoreError::Refused(e)) if e.field == "length"));
+    assert!(
+        matches!(drafts::change(c, &ines, id, d.cursor, &wrong), Err(StoreError::Refused(e)) if e.field == "length")
+    );
     assert_eq!(drafts::draft(c, id).unwrap().cursor, d.cursor);
 
     // A new change after an undo forgets what could have been done again.
@@ -72,7 +77,10 @@ async fn a_drawing_is_changed_undone_done_again_and_kept_as_a_version() {
     let spare = kinds.iter().find(|k| k.anatomy.key == key).unwrap();
     assert_eq!((spare.versions, spare.rebuilds, spare.anatomy.version), (2, 0, 2));
     assert_ne!(drafts::key_for(c, "Spare blower").unwrap(), key);
-    assert!(rebuilds::list_anatomies(c).unwrap().iter().any(|(_, n)| n.starts_with("Spare")), "a rebuild can be started from it");
+    assert!(
+        rebuilds::list_anatomies(c).unwrap().iter().any(|(_, n)| n.starts_with("Spare")),
+        "a rebuild can be started from it"
+    );
 }
 
 #[tokio::test]

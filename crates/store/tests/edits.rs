@@ -20,7 +20,12 @@ fn sound(a: &Anatomy, gone: &str) {
         let ids: std::collections::BTreeSet<&str> = all.iter().map(|s| s.id.as_str()).collect();
         assert_eq!(ids.len(), all.len(), "{}: every step once", a.name);
         for s in all {
-            assert!(s.before.iter().all(|b| ids.contains(b.id.as_str())), "{}: {} waits for what is not there", a.name, s.id);
+            assert!(
+                s.before.iter().all(|b| ids.contains(b.id.as_str())),
+                "{}: {} waits for what is not there",
+                a.name,
+                s.id
+            );
             assert!(gone.is_empty() || s.body != gone, "{}: {} is about what is gone", a.name, s.id);
         }
     }
@@ -33,7 +38,10 @@ fn sound(a: &Anatomy, gone: &str) {
         assert!(a.part(gone).is_none() && a.housings.iter().all(|h| h.id != gone), "{}: {gone} is still there", a.name);
         assert!(
             // A runout may bear the id of the part it was first read at.
-            !text.replace(&format!("kind = \"{gone}\""), "").replace(&format!("\nid = \"{gone}\""), "").contains(&format!("\"{gone}\"")),
+            !text
+                .replace(&format!("kind = \"{gone}\""), "")
+                .replace(&format!("\nid = \"{gone}\""), "")
+                .contains(&format!("\"{gone}\"")),
             "{}: {gone} is still named in\n{text}",
             a.name
         );
@@ -49,8 +57,19 @@ fn what_is_taken_off_is_named_nowhere_in_any_machine() {
                 Ok(b) => {
                     sound(&b, &p.id);
                     let d = difference(&a, &b).unwrap();
-                    assert!(d.sentences.iter().any(|s| s.contains(&p.name)), "{}: {} is not said: {:?}", a.name, p.name, d.sentences);
-                    assert!(p.solid || d.gone_steps.iter().any(|s| s.0 == format!("on.{}", p.id)), "{}: {}", a.name, p.id);
+                    assert!(
+                        d.sentences.iter().any(|s| s.contains(&p.name)),
+                        "{}: {} is not said: {:?}",
+                        a.name,
+                        p.name,
+                        d.sentences
+                    );
+                    assert!(
+                        p.solid || d.gone_steps.iter().any(|s| s.0 == format!("on.{}", p.id)),
+                        "{}: {}",
+                        a.name,
+                        p.id
+                    );
                 }
                 // What is held has a sentence that says by what.
                 Err(e) => assert!(e.message.len() > 20 && !e.message.contains('_'), "{}: {}: {e}", a.name, p.name),
@@ -59,7 +78,12 @@ fn what_is_taken_off_is_named_nowhere_in_any_machine() {
         for h in &a.housings {
             match (Edit::DropHousing { id: h.id.clone() }).apply(&a) {
                 Ok(b) => sound(&b, &h.id),
-                Err(e) => assert!(a.seats.iter().any(|s| s.housing == h.id) && e.field == "housing", "{}: {}: {e}", a.name, h.name),
+                Err(e) => assert!(
+                    a.seats.iter().any(|s| s.housing == h.id) && e.field == "housing",
+                    "{}: {}: {e}",
+                    a.name,
+                    h.name
+                ),
             }
         }
         for forwards in [true, false] {
@@ -89,7 +113,9 @@ fn what_is_put_back_is_what_was_taken_out() {
     for a in machines() {
         for item in a.items() {
             let (list, key) = (item.list(), item.key());
-            let over = Edit::Put { over: key.clone(), item: item.clone() }.apply(&a).unwrap_or_else(|e| panic!("{}: {key}: {e}", a.name));
+            let over = Edit::Put { over: key.clone(), item: item.clone() }
+                .apply(&a)
+                .unwrap_or_else(|e| panic!("{}: {key}: {e}", a.name));
             assert_eq!(over, a, "{}: {key} put over itself", a.name);
             let take = Edit::Take { list, key: key.clone() };
             let without = take.apply(&a).unwrap();

@@ -1,5 +1,6 @@
-//! What is written to the record keeps its text: the same work writes the same entries as ever. The golden file was made
-//! before decisions moved into core; `UPDATE_GOLDEN=1` writes it anew, which only a change of format with a reader may do.
+//! What is written to the record keeps its text: the same work writes the same entries as ever. The golden file was
+//! made before decisions moved into core; `UPDATE_GOLDEN=1` writes it anew, which only a change of format with a reader
+//! may do.
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -19,7 +20,10 @@ fn plain(body: &str, ids: &mut BTreeMap<String, usize>) -> String {
     let mut v: serde_json::Value = serde_json::from_str(body).unwrap();
     if let Some(o) = v.as_object_mut() {
         for (k, x) in o.iter_mut() {
-            let id = x.as_str().filter(|s| s.len() == 36 && s.bytes().filter(|b| *b == b'-').count() == 4).map(str::to_owned);
+            let id = x
+                .as_str()
+                .filter(|s| s.len() == 36 && s.bytes().filter(|b| *b == b'-').count() == 4)
+                .map(str::to_owned);
             if let Some(s) = id {
                 let n = ids.len();
                 *x = format!("id {}", ids.entry(s).or_insert(n)).into();
@@ -46,12 +50,10 @@ async fn the_same_work_writes_the_same_record() {
     trail::answer(c, &yuki, id, "hub.faces", AnswerState::CannotTell, "", "covered with scale").unwrap();
     trail::back_out(c, &yuki, id, "flAi").unwrap();
     let t = state(c, id);
-    let machinable = t
-        .anatomy()
-        .parts
-        .iter()
-        .map(|p| p.id.clone())
-        .find(|p| !t.is_done(&ActId::On(p.clone()).to_string()) && !ironseat_core::anatomy::acts::voided_by(t.anatomy(), p).is_empty());
+    let machinable = t.anatomy().parts.iter().map(|p| p.id.clone()).find(|p| {
+        !t.is_done(&ActId::On(p.clone()).to_string())
+            && !ironseat_core::anatomy::acts::voided_by(t.anatomy(), p).is_empty()
+    });
     if let Some(part) = &machinable {
         trail::repair(c, &tomasz, id, part, "A face ground 0.05 mm").unwrap();
         let repair = state(c, id).repairs[0].id.clone();
@@ -90,7 +92,8 @@ async fn the_same_work_writes_the_same_record() {
         .collect();
     for topic in &topics {
         let reason = "agreed with the owner of the spindle".into();
-        work::signed(c, &ines, spindle, &Deed::Overrule { seat: "f1".into(), topic: topic.clone(), reason }, "2408").unwrap();
+        work::signed(c, &ines, spindle, &Deed::Overrule { seat: "f1".into(), topic: topic.clone(), reason }, "2408")
+            .unwrap();
     }
     let pump = f.rebuild("R-0412");
     trail::step_back(c, &tomasz, pump, "ie", StepKind::PutOn).ok();

@@ -44,7 +44,8 @@ fn each_is_whole() {
 fn every_kind_of_machine_is_there() {
     let all = types();
     let has = |word: &str, kinds: &[PartKind]| {
-        let (a, ..) = all.iter().find(|(a, ..)| a.name.to_lowercase().contains(word)).unwrap_or_else(|| panic!("no {word}"));
+        let (a, ..) =
+            all.iter().find(|(a, ..)| a.name.to_lowercase().contains(word)).unwrap_or_else(|| panic!("no {word}"));
         for k in kinds {
             assert!(a.parts.iter().any(|p| p.kind == *k), "{} has no {}", a.name, k.word());
         }
@@ -113,12 +114,14 @@ fn every_special_move_is_a_step_somewhere() {
     let hold = all.iter().find(|s| s.wait_word.contains("pressure hold")).unwrap();
     assert!(hold.wait_min >= 20.0 && hold.caution.is_some());
     assert!(
-        all.iter().any(|s| s.people == 2) && all.iter().any(|s| s.wait_word == "cooling") && all.iter().any(|s| s.wait_word == "run-in")
+        all.iter().any(|s| s.people == 2)
+            && all.iter().any(|s| s.wait_word == "cooling")
+            && all.iter().any(|s| s.wait_word == "run-in")
     );
 }
 
-/// Numbers of those steps, reckoned by hand from the sizes of each machine: 0.6 and 1 µm per mm under a cap, tilt by shaft,
-/// the torque of the sheet as the least; what is only read has no limit.
+/// Numbers of those steps, reckoned by hand from the sizes of each machine: 0.6 and 1 µm per mm under a cap, tilt by
+/// shaft, the torque of the sheet as the least; what is only read has no limit.
 #[test]
 fn steps_read_the_numbers_of_their_machine() {
     let all = types();
@@ -135,8 +138,11 @@ fn steps_read_the_numbers_of_their_machine() {
         ("blower-rotor", "back.flAi", Unit::Mm, Some(0.4), Some(0.6)),
     ] {
         let steps = &all.iter().find(|t| t.0.key == key).unwrap().2;
-        let m =
-            steps.iter().find(|s| s.id == step).and_then(|s| s.measure.as_ref()).unwrap_or_else(|| panic!("{key}: {step} reads nothing"));
+        let m = steps
+            .iter()
+            .find(|s| s.id == step)
+            .and_then(|s| s.measure.as_ref())
+            .unwrap_or_else(|| panic!("{key}: {step} reads nothing"));
         let near = |a: Option<f64>, b: Option<f64>| a.zip(b).map_or(a == b, |(a, b)| (a - b).abs() < 1e-9);
         assert!(m.unit == unit && near(m.lo, lo) && near(m.hi, hi), "{key}: {step} reads {m:?}");
         assert!(!m.what.is_empty() && m.beside.is_empty(), "{key}: {step} has no name for the Ledger");
@@ -244,7 +250,8 @@ fn what_was_once_wrong_is_in_its_order() {
     assert!(find("headstock-spindle", "plunger.exF").is_none() && find("six-stage-booster-pump", "face.collar").is_none());
 }
 
-/// Taking off one thing asks for what it would destroy, in every machine: nothing is taken off with its question unanswered.
+/// Taking off one thing asks for what it would destroy, in every machine: nothing is taken off with its question
+/// unanswered.
 #[test]
 fn every_question_holds_the_step_that_would_destroy_it() {
     for (a, d, _) in types() {
@@ -267,24 +274,37 @@ fn any_way_through_the_steps_comes_to_its_end() {
             let mut state = way.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1;
             let mut done = BTreeSet::new();
             while done.len() < all.len() {
-                let free: Vec<&Act> =
-                    all.iter().filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(&b.id))).collect();
+                let free: Vec<&Act> = all
+                    .iter()
+                    .filter(|s| !done.contains(&s.id) && s.before.iter().all(|b| done.contains(&b.id)))
+                    .collect();
                 assert!(!free.is_empty(), "{}, way {way}: stuck after {} of {}", a.name, done.len(), all.len());
                 state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
                 let s = free[(state >> 33) as usize % free.len()];
                 if s.id.starts_with("on.") {
                     let mine = |r: &&acts::Relation| {
-                        r.then == acts::Step::Place(r.then.body()) && format!("on.{}", d.bodies.list[r.then.body()].id) == s.id
+                        r.then == acts::Step::Place(r.then.body())
+                            && format!("on.{}", d.bodies.list[r.then.body()].id) == s.id
                     };
                     for r in d.relations().iter().filter(mine) {
                         let first = &d.bodies.list[r.first.body()].id;
-                        assert!(done.contains(&format!("on.{first}")), "{}, way {way}: {} before {first}", a.name, s.id);
+                        assert!(
+                            done.contains(&format!("on.{first}")),
+                            "{}, way {way}: {} before {first}",
+                            a.name,
+                            s.id
+                        );
                     }
                     assert!(!done.contains("prove.turn"), "{}: {} after all was proved", a.name, s.id);
                 }
                 if let Some(part) = s.id.strip_prefix("off.") {
                     for q in as_found::questions(&a).iter().filter(|q| q.before_off.iter().any(|o| o == part)) {
-                        assert!(done.contains(&format!("ask.{}", q.id)), "{}, way {way}: {part} came off before {}", a.name, q.id);
+                        assert!(
+                            done.contains(&format!("ask.{}", q.id)),
+                            "{}, way {way}: {part} came off before {}",
+                            a.name,
+                            q.id
+                        );
                     }
                 }
                 done.insert(s.id.clone());
@@ -293,8 +313,8 @@ fn any_way_through_the_steps_comes_to_its_end() {
     }
 }
 
-/// Every number that any machine asks for can be typed as it is shown, in both systems, and its limits tell apart what keeps
-/// them and what does not.
+/// Every number that any machine asks for can be typed as it is shown, in both systems, and its limits tell apart what
+/// keeps them and what does not.
 #[test]
 fn numbers_are_typed_as_they_are_shown() {
     use ironseat_core::quantity::Units;
@@ -325,9 +345,9 @@ fn numbers_are_typed_as_they_are_shown() {
     }
 }
 
-/// At any moment of any way through any machine, with any method at its seats: what is held says why, and names something that
-/// can be done now and leads there; nothing is offered before it is isolated; the act in hand is free; in the end nothing is
-/// left, and no id is one that cannot be read back.
+/// At any moment of any way through any machine, with any method at its seats: what is held says why, and names
+/// something that can be done now and leads there; nothing is offered before it is isolated; the act in hand is free;
+/// in the end nothing is left, and no id is one that cannot be read back.
 #[test]
 fn what_is_held_has_a_way() {
     use ironseat_core::anatomy::MachineType;
@@ -351,7 +371,12 @@ fn what_is_held_has_a_way() {
                 for x in &open {
                     let why = s.reasons(x, Units::Metric);
                     assert_eq!(why.is_empty(), s.free(x), "{}: {}", a.name, x.id);
-                    assert!(why.iter().all(|w| s.act(&w.first).is_some() && w.words.ends_with('.')), "{}: {}: {why:?}", a.name, x.id);
+                    assert!(
+                        why.iter().all(|w| s.act(&w.first).is_some() && w.words.ends_with('.')),
+                        "{}: {}: {why:?}",
+                        a.name,
+                        x.id
+                    );
                     if !why.is_empty() {
                         let way = s.way_to(x).unwrap_or_else(|| panic!("{}: no way to {}", a.name, x.id));
                         assert!(s.free(way) && !s.is_done(&way.id), "{}: {} leads to {}", a.name, way.id, x.id);

@@ -1,4 +1,5 @@
-//! Migrations: from the first version on, with data, cut off between any two statements; and schemas that are not served.
+//! Migrations: from the first version on, with data, cut off between any two statements; and schemas that are not
+//! served.
 #![allow(clippy::unwrap_used)]
 
 mod support;
@@ -11,15 +12,25 @@ use support::Fresh;
 
 /// Every migration: its version and its statements.
 fn migrations() -> Vec<(String, Vec<String>)> {
-    let mut dirs: Vec<_> =
-        std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/migrations")).unwrap().map(|d| d.unwrap().path()).collect();
+    let mut dirs: Vec<_> = std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/migrations"))
+        .unwrap()
+        .map(|d| d.unwrap().path())
+        .collect();
     dirs.sort();
     dirs.iter()
         .map(|d| {
             let version = d.file_name().unwrap().to_str().unwrap().split('_').next().unwrap().replace('-', "");
             let sql = std::fs::read_to_string(d.join("up.sql")).unwrap();
-            let plain: String = sql.lines().filter(|l| !l.trim_start().starts_with("--")).collect::<Vec<_>>().join("\n");
-            (version, plain.split(";\n").map(|s| s.trim().trim_end_matches(';').to_owned()).filter(|s| !s.is_empty()).collect())
+            let plain: String =
+                sql.lines().filter(|l| !l.trim_start().starts_with("--")).collect::<Vec<_>>().join("\n");
+            (
+                version,
+                plain
+                    .split(";\n")
+                    .map(|s| s.trim().trim_end_matches(';').to_owned())
+                    .filter(|s| !s.is_empty())
+                    .collect(),
+            )
         })
         .collect()
 }
@@ -75,7 +86,10 @@ async fn a_run_that_was_cut_off_anywhere_is_taken_up_again() {
             assert_eq!(migrate::look(c).unwrap(), Schema::Ready, "{version} cut off after {k}");
             if n > 0 {
                 for (chain, name) in ironseat_store::bound::Chain::ALL {
-                    assert!(ironseat_store::shop_record::verify(c, chain).unwrap().whole(), "{name}: {version} cut off after {k}");
+                    assert!(
+                        ironseat_store::shop_record::verify(c, chain).unwrap().whole(),
+                        "{name}: {version} cut off after {k}"
+                    );
                 }
                 let there = ironseat_store::roster::list(c).unwrap();
                 assert_eq!(there.len(), 2, "{version} cut off after {k}");

@@ -74,7 +74,9 @@ async fn slips_and_nonsense_are_not_stored() {
     }
     let depth = shop::list_instruments(c).unwrap().into_iter().find(|i| i.depth && !i.outside).unwrap().id;
     let wrong = NewReading { instrument: Some(depth), ..reading("A1", "40.008", None) };
-    assert!(matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &wrong), Err(StoreError::Refused(e)) if e.field == "instrument"));
+    assert!(
+        matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &wrong), Err(StoreError::Refused(e)) if e.field == "instrument")
+    );
     let head = rebuilds::get(c, pump).unwrap();
     assert!(seat_record(c, &head, "de").unwrap().readings.is_empty());
 }
@@ -88,9 +90,9 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     let jobs: Vec<_> = (0..36)
         .map(|i| {
             let (store, who, cell) = (f.store.clone(), people[i % 3].clone(), cells[i / 3].clone());
-            tokio::spawn(
-                async move { store.run(move |c| record_reading(c, &who, pump, "de", JOURNAL, &reading(&cell, "40.008", None))).await },
-            )
+            tokio::spawn(async move {
+                store.run(move |c| record_reading(c, &who, pump, "de", JOURNAL, &reading(&cell, "40.008", None))).await
+            })
         })
         .collect();
     let (mut stored, mut refused) = (0, 0);
@@ -199,9 +201,13 @@ async fn roles_pins_and_holds_are_kept() {
     // A bench hand cannot release, nor overrule what is critical; a lead can, with the right PIN.
     assert!(matches!(release(c, &tomasz, pump, "3512"), Err(StoreError::Held(_))));
     assert!(matches!(release(c, &ines, pump, "2408"), Err(StoreError::Held(s)) if s.contains("not signed")));
-    assert!(matches!(overrule(c, &tomasz, spindle, "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead")));
+    assert!(
+        matches!(overrule(c, &tomasz, spindle, "seen it run for years", "3512"), Err(StoreError::Held(s)) if s.contains("lead"))
+    );
     assert!(matches!(overrule(c, &ines, spindle, "no", "2408"), Err(StoreError::Refused(e)) if e.field == "reason"));
-    assert!(matches!(overrule(c, &ines, spindle, "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin"));
+    assert!(
+        matches!(overrule(c, &ines, spindle, "seen it run for years", "0000"), Err(StoreError::Refused(e)) if e.field == "pin")
+    );
     overrule(c, &ines, spindle, "seen it run for years", "2408").unwrap();
     assert_eq!(state(c, spindle).call("f1", "journal").unwrap().overruled_by.as_deref(), Some("Ines Okafor"));
 
@@ -330,7 +336,10 @@ async fn people_are_added_with_what_was_expected_and_never_twice() {
     assert!(matches!(people::add(c, &good), Err(StoreError::Conflict(_))));
     let p = people::get(c, id).unwrap().unwrap();
     assert_eq!((p.initials.as_str(), p.units, p.has_pin), ("NH", Units::Inch, true));
-    assert!(people::sign_in(c, "NEW", "long enough").unwrap().is_some() && people::sign_in(c, "new", "wrong").unwrap().is_none());
+    assert!(
+        people::sign_in(c, "NEW", "long enough").unwrap().is_some()
+            && people::sign_in(c, "new", "wrong").unwrap().is_none()
+    );
     assert!(!p.password_hash.contains("long enough"));
 }
 
@@ -356,8 +365,8 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
         matches!(rebuilds::start(c, &ines, &rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
     );
     let over = state(c, new.id);
-    // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice and signature of
-    // each seat come on top, and cooling of the two that go on hot: the upper ring enters its quill cold.
+    // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice and
+    // signature of each seat come on top, and cooling of the two that go on hot: the upper ring enters its quill cold.
     assert_eq!((rebuilds::get(c, new.id).unwrap().record_seq, over.progress()), (1, (0, 84 + 3 * 4 + 2)));
     assert!(matches!(rebuilds::get(c, Id::new()), Err(StoreError::NotFound)));
 }
@@ -370,7 +379,9 @@ async fn looking_between_the_rings_changes_the_call() {
     c.batch_execute("UPDATE anatomies SET document = REPLACE(document, '6208 C3', '6208 QX C3')").unwrap();
     let id = begin(&f, c, "Brine circulation", "R-0998");
     work_to(&f, c, id, Stage::Inspect);
-    let cells = |kind: SheetKind, text: &str| kind.cells().into_iter().map(|k| (kind, reading(&k.key, text, None))).collect::<Vec<_>>();
+    let cells = |kind: SheetKind, text: &str| {
+        kind.cells().into_iter().map(|k| (kind, reading(&k.key, text, None))).collect::<Vec<_>>()
+    };
     let bore = SheetKind::Grid(Which::RingBore);
     let list: Vec<_> = cells(JOURNAL, "40.018").into_iter().chain(cells(bore, "39.990")).collect();
     record_readings(c, &tomasz, id, "de", &list).unwrap();

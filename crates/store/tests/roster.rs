@@ -35,10 +35,16 @@ async fn a_person_is_put_in_sets_a_password_once_and_leaves() {
         ("new", "A\u{202e}B", "name"),
         ("ines", "Other", "handle"),
     ] {
-        assert_eq!(field(&roster::invite(c, Some(&ines), handle, name, Role::Bench, None).unwrap_err()), wrong, "{handle} {name}");
+        assert_eq!(
+            field(&roster::invite(c, Some(&ines), handle, name, Role::Bench, None).unwrap_err()),
+            wrong,
+            "{handle} {name}"
+        );
     }
     let code = roster::invite(c, Some(&ines), " Marek ", "Marek  Quill", Role::Bench, None).unwrap();
-    let listed = |c: &mut diesel::MysqlConnection, handle: &str| roster::list(c).unwrap().into_iter().find(|p| p.handle == handle).unwrap();
+    let listed = |c: &mut diesel::MysqlConnection, handle: &str| {
+        roster::list(c).unwrap().into_iter().find(|p| p.handle == handle).unwrap()
+    };
     let marek = listed(c, "marek");
     assert!(marek.name == "Marek Quill" && !marek.signs_in() && marek.code_until.is_some());
     assert!(people::sign_in(c, "marek", "!").unwrap().is_none(), "no password is no password");
@@ -58,7 +64,11 @@ async fn a_person_is_put_in_sets_a_password_once_and_leaves() {
     }
     let typed = code.to_lowercase().replace('-', " ");
     assert_eq!(go("marek", &typed, "a long enough one", Some("2711")).await.unwrap().name, "Marek Quill");
-    assert_eq!(field(&go("marek", &code, "another long one", Some("2711")).await.unwrap_err()), "code", "it counts once");
+    assert_eq!(
+        field(&go("marek", &code, "another long one", Some("2711")).await.unwrap_err()),
+        "code",
+        "it counts once"
+    );
     assert!(people::sign_in(c, "marek", "a long enough one").unwrap().is_some());
     people::check_pin(c, marek.id, "2711").unwrap();
 
@@ -87,8 +97,11 @@ async fn a_person_is_put_in_sets_a_password_once_and_leaves() {
     assert_eq!(people::sign_in(c, "marek", "and one more word").unwrap().unwrap().name, "Marek Quill-Haven");
 
     // Everything stands in the record of people, by whom, and that is whole.
-    let said: Vec<String> =
-        shop_record::entries(c, Chain::People).unwrap().into_iter().map(|e| format!("{}: {}", e.person, e.said)).collect();
+    let said: Vec<String> = shop_record::entries(c, Chain::People)
+        .unwrap()
+        .into_iter()
+        .map(|e| format!("{}: {}", e.person, e.said))
+        .collect();
     for wanted in [
         "Ines Okafor: Marek Quill put in as bench.",
         "Marek Quill: Marek Quill set password and PIN.",
@@ -107,7 +120,10 @@ async fn the_last_lead_stays_and_signatures_outlive_their_hands() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
-    for e in [roster::put_away(c, &ines, ines.id).unwrap_err(), roster::set_role(c, Some(&ines), ines.id, Role::Bench, None).unwrap_err()] {
+    for e in [
+        roster::put_away(c, &ines, ines.id).unwrap_err(),
+        roster::set_role(c, Some(&ines), ines.id, Role::Bench, None).unwrap_err(),
+    ] {
         assert!(matches!(&e, StoreError::Held(s) if s.contains("last lead")), "{e}");
     }
     // A lead who cannot sign in yet is none to rely on.
@@ -122,7 +138,8 @@ async fn the_last_lead_stays_and_signatures_outlive_their_hands() {
     // From the command line a lead who locked herself out comes in again.
     roster::bring_back(c, &tomasz, ines.id).unwrap();
     let code = roster::reset(c, None, ines.id).unwrap();
-    let back = f.store.first_sign_in(first("ines", &code, "back at the bench", Some("2408")), String::new()).await.unwrap();
+    let back =
+        f.store.first_sign_in(first("ines", &code, "back at the bench", Some("2408")), String::new()).await.unwrap();
     assert_eq!(back.role, Role::Lead);
     let last = shop_record::entries(c, Chain::People).unwrap();
     assert!(last.iter().any(|e| e.person == "at the console" && e.said.contains("a new code")));

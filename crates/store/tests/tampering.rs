@@ -1,5 +1,6 @@
-//! Tampering behind the program's back: every kind of change on every column of every table, found from the schema, is named by
-//! what checks the record. Chains that are cut or hashed anew are missed against a list of heads that was kept elsewhere.
+//! Tampering behind the program's back: every kind of change on every column of every table, found from the schema, is
+//! named by what checks the record. Chains that are cut or hashed anew are missed against a list of heads that was kept
+//! elsewhere.
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -105,14 +106,19 @@ fn filled(f: &Fresh, c: &mut MysqlConnection) {
     let id = begin(f, c, "Biogas engine turbocharger", "R-0501");
     work_to(f, c, id, Stage::TakeApart);
     let a = state(c, id).kind.clone();
-    let marked = a.anatomy.parts.iter().find(|p| !ironseat_core::anatomy::acts::voided_by(&a.anatomy, &p.id).is_empty());
+    let marked =
+        a.anatomy.parts.iter().find(|p| !ironseat_core::anatomy::acts::voided_by(&a.anatomy, &p.id).is_empty());
     repair(c, &tomasz, id, &marked.expect("a part with a mark").id, "face ground 0.05 mm").unwrap();
     let question = state(c, id).questions[0].id.clone();
-    let picture = NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
+    let picture =
+        NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
     pictures::add(c, &tomasz, id, &question, &picture).unwrap();
     // Something that is scrapped by coming off, on a machine without bearing seats: hands set those in SQL.
     let mut scrapped = 0;
-    for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"].into_iter().enumerate() {
+    for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"]
+        .into_iter()
+        .enumerate()
+    {
         let id = begin(f, c, name, &format!("R-06{k:02}"));
         work_to(f, c, id, Stage::CloseUp);
         let parts: Vec<String> = state(c, id).kind.anatomy.parts.iter().map(|p| p.id.clone()).collect();
@@ -134,7 +140,8 @@ async fn every_kind_of_change_on_every_column_is_named() {
 
     let all = columns(c);
     let tables: BTreeSet<String> = all.iter().map(|k| k.tbl.clone()).collect();
-    let empty: Vec<&String> = tables.iter().filter(|t| count(c, &format!("SELECT COUNT(*) AS n FROM `{t}`")) == 0).collect();
+    let empty: Vec<&String> =
+        tables.iter().filter(|t| count(c, &format!("SELECT COUNT(*) AS n FROM `{t}`")) == 0).collect();
     assert!(empty.is_empty(), "nothing to tamper with in {empty:?}");
     // What a person sets for the eye is nobody's record.
     let loose = [("people", "units"), ("people", "theme"), ("journal", "id")];
@@ -149,7 +156,9 @@ async fn every_kind_of_change_on_every_column_is_named() {
             "binary" => format!("UNHEX(INSERT(HEX(COALESCE(`{col}`, REPEAT(x'00', 16))), 1, 2, 'FE'))"),
             "mediumblob" => format!("CONCAT(`{col}`, x'00')"),
             _ if col == "document" || col == "rules" => format!("REPLACE(`{col}`, ':', ': ')"),
-            _ => format!("IF(`{col}` = '' OR `{col}` IS NULL, 'x', CONCAT(LEFT(`{col}`, CHAR_LENGTH(`{col}`) - 1), '~'))"),
+            _ => format!(
+                "IF(`{col}` = '' OR `{col}` IS NULL, 'x', CONCAT(LEFT(`{col}`, CHAR_LENGTH(`{col}`) - 1), '~'))"
+            ),
         };
         let sql = format!("UPDATE `{t}` SET `{col}` = {other} LIMIT 1");
         let said = after(c, &sql).unwrap_or_else(|| panic!("{sql} changed nothing"));
@@ -177,7 +186,18 @@ async fn what_is_put_in_is_named() {
         let unique = |k: &Col| {
             matches!(
                 k.col.as_str(),
-                "id" | "step" | "question" | "part" | "n" | "seq" | "number" | "handle" | "version" | "name" | "seat" | "topic" | "cell"
+                "id" | "step"
+                    | "question"
+                    | "part"
+                    | "n"
+                    | "seq"
+                    | "number"
+                    | "handle"
+                    | "version"
+                    | "name"
+                    | "seat"
+                    | "topic"
+                    | "cell"
             )
         };
         let values = own
@@ -269,8 +289,20 @@ async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsew
     let sql = |c: &mut MysqlConnection, s: &str| diesel::sql_query(s).execute(c).unwrap();
     // Whoever rewrites everything, hashes and rows, leaves a chain that is whole in itself: the list knows better.
     sql(c, "SET foreign_key_checks = 0");
-    for t in ["steps", "sheets", "calls", "clocks", "sign_offs", "ticks", "answers", "rounds", "scrapped", "repairs", "pictures", "journal"]
-    {
+    for t in [
+        "steps",
+        "sheets",
+        "calls",
+        "clocks",
+        "sign_offs",
+        "ticks",
+        "answers",
+        "rounds",
+        "scrapped",
+        "repairs",
+        "pictures",
+        "journal",
+    ] {
         sql(c, &format!("DELETE FROM `{t}` WHERE rebuild_id = (SELECT id FROM rebuilds WHERE number = 'R-0419')"));
     }
     sql(c, "DELETE FROM rebuilds WHERE number = 'R-0419'");
@@ -279,7 +311,12 @@ async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsew
     assert!(gone.len() == 1 && gone[0].name == "R-0419", "{gone:?}");
     assert!(!shop_record::verify(c, Chain::Rebuilds).unwrap().whole(), "and the shop's own record misses it");
     let seq = rebuilds::get(c, pump).unwrap().record_seq;
-    sql(c, &format!("DELETE FROM journal WHERE seq = {seq} AND rebuild_id = (SELECT id FROM rebuilds WHERE number = 'R-0412')"));
+    sql(
+        c,
+        &format!(
+            "DELETE FROM journal WHERE seq = {seq} AND rebuild_id = (SELECT id FROM rebuilds WHERE number = 'R-0412')"
+        ),
+    );
     sql(
         c,
         &format!(
@@ -306,7 +343,16 @@ async fn a_signature_binds_its_numbers() {
         let text = if cell.key.starts_with('F') { "out" } else { "142.01" };
         let reason = String::new();
         let (id_of, units) = (Id::new(), Units::Metric);
-        let new = NewReading { id: id_of, cell: cell.key, text: text.into(), instrument: None, over: None, sure: false, units, reason };
+        let new = NewReading {
+            id: id_of,
+            cell: cell.key,
+            text: text.into(),
+            instrument: None,
+            over: None,
+            sure: false,
+            units,
+            reason,
+        };
         record_reading(c, &tomasz, id, &seat, SheetKind::Home, &new).unwrap();
     }
     while let Some(next) = state(c, id).way_to(state(c, id).act_of(&seat, StepKind::Sign).unwrap()).cloned() {
@@ -344,7 +390,12 @@ async fn a_signature_binds_its_numbers() {
     assert!(record::verify(c, id, true).unwrap().whole());
     // The same answer and the same overrule twice are one entry each.
     let question = state(c, id).questions[0].id.clone();
-    let deed = Deed::Answer { question, state: ironseat_core::decide::AnswerState::CannotTell, value: String::new(), note: "gone".into() };
+    let deed = Deed::Answer {
+        question,
+        state: ironseat_core::decide::AnswerState::CannotTell,
+        value: String::new(),
+        note: "gone".into(),
+    };
     work::work(c, &tomasz, id, &deed).unwrap();
     let length = record::entries(c, id).unwrap().len();
     work::work(c, &tomasz, id, &deed).unwrap();

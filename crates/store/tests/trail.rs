@@ -54,12 +54,17 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     let t = state(c, id);
     assert!(t.acts.iter().filter(|s| s.seat.as_ref().is_some_and(|x| x.0 == "brA") && !t.is_done(&s.id)).count() > 5);
     // The second hand on the same step is told who was first; nothing is lost.
-    assert!(matches!(work::tick(c, &yuki, id, "receive.kind", &none), Err(StoreError::Conflict(s)) if s.contains("Tomasz Brandt")));
+    assert!(
+        matches!(work::tick(c, &yuki, id, "receive.kind", &none), Err(StoreError::Conflict(s)) if s.contains("Tomasz Brandt"))
+    );
     assert!(matches!(work::tick(c, &tomasz, id, "ask.hub.faces", &none), Err(StoreError::Held(_))));
     assert!(
         matches!(work::answer(c, &yuki, id, "hub.faces", AnswerState::Recorded, " ", ""), Err(StoreError::Refused(e)) if e.field == "value")
     );
-    assert!(matches!(work::answer(c, &yuki, id, "no.such", AnswerState::NotPresent, "", ""), Err(StoreError::NotFound)));
+    assert!(matches!(
+        work::answer(c, &yuki, id, "no.such", AnswerState::NotPresent, "", ""),
+        Err(StoreError::NotFound)
+    ));
     let questions = state(c, id).questions;
     let mut hidden = 0;
     for q in &questions {
@@ -83,7 +88,11 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     // Two people, then everything that is free, in any order, up to mounting.
     loop {
         let t = state(c, id);
-        let Some(s) = t.acts.iter().rev().find(|s| s.stage < Stage::Prove && !t.is_done(&s.id) && t.held(s, Units::Metric).is_none())
+        let Some(s) = t
+            .acts
+            .iter()
+            .rev()
+            .find(|s| s.stage < Stage::Prove && !t.is_done(&s.id) && t.held(s, Units::Metric).is_none())
         else {
             break;
         };
@@ -99,7 +108,9 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
             continue;
         }
         if s.people > 1 {
-            assert!(matches!(work::tick(c, &tomasz, id, &s.id, &none), Err(StoreError::Refused(e)) if e.field == "second"));
+            assert!(
+                matches!(work::tick(c, &tomasz, id, &s.id, &none), Err(StoreError::Refused(e)) if e.field == "second")
+            );
         }
         work::tick(c, &tomasz, id, &s.id, &with(&t, &s)).unwrap();
         if s.wait_min > 0.0 {
@@ -119,7 +130,9 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     assert!(matches!(work::back_out(c, &yuki, id, "no-such"), Err(StoreError::Refused(e)) if e.field == "part"));
 
     // A tick is taken back only while nothing rests on it.
-    assert!(matches!(work::untick(c, &yuki, id, "receive.safe"), Err(StoreError::Held(s)) if s.contains("rests on it")));
+    assert!(
+        matches!(work::untick(c, &yuki, id, "receive.safe"), Err(StoreError::Held(s)) if s.contains("rests on it"))
+    );
     assert!(whole(c, id));
 }
 
@@ -129,8 +142,12 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     let c = &mut f.connection();
     let (tomasz, mut yuki) = (f.person("tomasz"), f.person("yuki"));
     let id = f.rebuild("R-0415");
-    let say =
-        |value: &str, reason: &str| Said { second: "Pell Adeyemi".into(), value: value.into(), reason: reason.into(), ..Said::default() };
+    let say = |value: &str, reason: &str| Said {
+        second: "Pell Adeyemi".into(),
+        value: value.into(),
+        reason: reason.into(),
+        ..Said::default()
+    };
     let refused = |r: Result<(), StoreError>| match r {
         Err(StoreError::Refused(e)) => (e.field, e.message),
         other => panic!("{other:?}"),
@@ -142,7 +159,11 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     assert_eq!((t.done["float.thrust"].value, t.done["float.thrust"].readings.as_str()), (Some(0.41), "0.41 0.42 0.4"));
     assert_eq!(
         t.in_hand().unwrap().id,
-        format!("{}.{}#2", if t.act(&format!("open.{}#2", round.off[0])).is_some() { "open" } else { "off" }, round.off[0])
+        format!(
+            "{}.{}#2",
+            if t.act(&format!("open.{}#2", round.off[0])).is_some() { "open" } else { "off" },
+            round.off[0]
+        )
     );
     loop {
         let t = state(c, id);
@@ -159,7 +180,10 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     work::untick(c, &tomasz, id, "bolts.bracket#2").unwrap();
     let (field, message) = refused(work::tick(c, &tomasz, id, "bolts.bracket#2", &say("800", "")));
     assert!(
-        field == "value" && message.contains("above 88 N·m") && message.contains("over-tightened") && message.contains("stretch"),
+        field == "value"
+            && message.contains("above 88 N·m")
+            && message.contains("over-tightened")
+            && message.contains("stretch"),
         "{message}"
     );
     work::tick(c, &tomasz, id, "bolts.bracket#2", &say("80", "")).unwrap();
@@ -181,7 +205,14 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     }
     assert_eq!(refused(work::tick(c, &tomasz, id, "free.pkA", &say("3.2", ""))).0, "value");
     // Outside once more, with a reason it stays and opens nothing.
-    work::tick(c, &tomasz, id, "float.thrust#2", &say("0.41; 0.41; 0.41", "collar is at its least width, new one ordered")).unwrap();
+    work::tick(
+        c,
+        &tomasz,
+        id,
+        "float.thrust#2",
+        &say("0.41; 0.41; 0.41", "collar is at its least width, new one ordered"),
+    )
+    .unwrap();
     let t = state(c, id);
     let k = &t.done["float.thrust#2"];
     assert_eq!((k.value, k.second.as_str(), t.rounds.len()), (Some(0.41), "Pell Adeyemi", 1));
@@ -201,8 +232,9 @@ async fn answers_are_kept_in_their_unit_and_nonsense_is_refused() {
     let c = &mut f.connection();
     let mut yuki = f.person("yuki");
     let id = f.rebuild("R-0418");
-    let mut answer =
-        |who: &ironseat_store::people::Person, q: &str, value: &str| work::answer(c, who, id, q, AnswerState::Recorded, value, "");
+    let mut answer = |who: &ironseat_store::people::Person, q: &str, value: &str| {
+        work::answer(c, who, id, q, AnswerState::Recorded, value, "")
+    };
     for (q, value) in [("float.axial", "loose"), ("cw.clock", "400"), ("cw.faces", "left"), ("gap.tip", "0.3; wide")] {
         assert!(matches!(answer(&yuki, q, value), Err(StoreError::Refused(e)) if e.field == "value"), "{q}");
     }
@@ -240,12 +272,22 @@ async fn a_wait_holds_what_rests_on_it_and_other_work_goes_on() {
     let t = state(c, id);
     let clock = t.waiting(&hot.id).expect("its clock runs");
     assert!(clock.left(t.now) > 0 && clock.label.contains(&hot.wait_word) && clock.step == hot.id);
-    let rests = t.acts.iter().find(|s| s.waits_for(&hot.id) && !t.free(s) && s.before.iter().all(|b| t.is_done(&b.id))).unwrap();
+    let rests = t
+        .acts
+        .iter()
+        .find(|s| s.waits_for(&hot.id) && !t.free(s) && s.before.iter().all(|b| t.is_done(&b.id)))
+        .unwrap();
     let why = t.held(rests, Units::Metric).unwrap();
     assert!(why.contains(&clock.label) && why.contains("left"), "{why}");
-    assert!(matches!(work::tick(c, &tomasz, id, &rests.id, &with(&t, rests)), Err(StoreError::Held(s)) if s.contains("left")));
+    assert!(
+        matches!(work::tick(c, &tomasz, id, &rests.id, &with(&t, rests)), Err(StoreError::Held(s)) if s.contains("left"))
+    );
     // What holds it home may go on, nothing else that rests on it.
-    assert!(t.meanwhile("").iter().all(|s| !s.waits_for(&hot.id) || t.anatomy().part(&s.body).is_some_and(|p| p.kind.holds_home())));
+    assert!(
+        t.meanwhile("")
+            .iter()
+            .all(|s| !s.waits_for(&hot.id) || t.anatomy().part(&s.body).is_some_and(|p| p.kind.holds_home()))
+    );
     // It is on the top edge of every page, and somebody can say that it is cold.
     assert!(rebuilds::live_clocks(c).unwrap().iter().any(|k| k.step == hot.id));
     work::wait_over(c, &tomasz, id, &hot.id).unwrap();
@@ -274,7 +316,9 @@ async fn a_machined_face_voids_marks_and_the_trail_asks_for_new_ones() {
     work::back_out(c, &yuki, id, "collar").unwrap();
     assert!(matches!(work::repair(c, &yuki, id, "collar", " "), Err(StoreError::Refused(e)) if e.field == "what"));
     assert!(matches!(work::repair(c, &yuki, id, "none", "faced"), Err(StoreError::Refused(e)) if e.field == "part"));
-    assert!(matches!(work::repair(c, &yuki, id, "slB", "track polished"), Err(StoreError::Held(s)) if s.contains("no mark rests")));
+    assert!(
+        matches!(work::repair(c, &yuki, id, "slB", "track polished"), Err(StoreError::Held(s)) if s.contains("no mark rests"))
+    );
     work::repair(c, &yuki, id, "collar", "A face ground 0.05 mm").unwrap();
     let t = state(c, id);
     assert_eq!(t.repairs.len(), 1);
@@ -284,7 +328,10 @@ async fn a_machined_face_voids_marks_and_the_trail_asks_for_new_ones() {
     assert_eq!(bench::load(c, id).unwrap().state.acts.len(), t.acts.len());
     let again = t.act("ask.again.nut.mark").unwrap();
     assert!(t.held(again, Units::Metric).is_some(), "the nut is not tight yet");
-    assert!(matches!(work::answer(c, &yuki, id, "again.nut.mark", AnswerState::Recorded, "scribed anew", ""), Err(StoreError::Held(_))));
+    assert!(matches!(
+        work::answer(c, &yuki, id, "again.nut.mark", AnswerState::Recorded, "scribed anew", ""),
+        Err(StoreError::Held(_))
+    ));
     // What was found stays on record beside the new mark.
     work_to(&f, c, id, Stage::TorqueAndLock);
     let t = state(c, id);
@@ -366,7 +413,9 @@ async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
     // A part that is on and not in the next version comes off first.
     let booster = f.rebuild("R-0415");
     let v = next(c, booster, &|a| a.parts.retain(|p| p.id != "pkB"));
-    assert!(matches!(versions::take_over(c, &ines, booster, v), Err(StoreError::Held(s)) if s.contains("is on and not in version")));
+    assert!(
+        matches!(versions::take_over(c, &ines, booster, v), Err(StoreError::Held(s)) if s.contains("is on and not in version"))
+    );
 }
 
 #[tokio::test]
@@ -389,14 +438,19 @@ async fn pictures_are_kept_once_counted_and_taken_away_without_being_lost() {
     for n in 2..=pictures::MOST {
         pictures::add(c, &yuki, id, "thb.faces", &new(u8::try_from(n).unwrap())).unwrap();
     }
-    assert!(matches!(pictures::add(c, &yuki, id, "thb.faces", &new(9)), Err(StoreError::Refused(e)) if e.field == "picture"));
+    assert!(
+        matches!(pictures::add(c, &yuki, id, "thb.faces", &new(9)), Err(StoreError::Refused(e)) if e.field == "picture")
+    );
     pictures::take_away(c, &tomasz, id, first.id).unwrap();
     assert!(matches!(pictures::take_away(c, &tomasz, id, first.id), Err(StoreError::NotFound)));
     assert!(matches!(pictures::body(c, id, first.id, false), Err(StoreError::NotFound)));
     assert_eq!(bench::load(c, id).unwrap().pictures["thb.faces"].len(), pictures::MOST - 1);
     // Nothing is written to a rebuild that is finished.
     let done = f.rebuild("R-0398");
-    assert!(matches!(pictures::add(c, &yuki, done, "nut-a.mark", &new(3)), Err(StoreError::Held(_) | StoreError::Conflict(_))));
+    assert!(matches!(
+        pictures::add(c, &yuki, done, "nut-a.mark", &new(3)),
+        Err(StoreError::Held(_) | StoreError::Conflict(_))
+    ));
     assert!(whole(c, id));
 }
 
@@ -407,7 +461,9 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_and_released_by_its_trail() 
     let ines = f.person("ines");
     let id = f.rebuild("R-0419");
     let open = release(c, &ines, id, "");
-    assert!(matches!(open, Err(StoreError::Refused(e)) if e.field == "reason" && e.message.contains("steps of the trail are open")));
+    assert!(
+        matches!(open, Err(StoreError::Refused(e)) if e.field == "reason" && e.message.contains("steps of the trail are open"))
+    );
     work_to(&f, c, id, Stage::Prove);
     let t = state(c, id);
     assert_eq!(t.in_hand().map(|s| s.id.clone()), None);
@@ -421,8 +477,8 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_and_released_by_its_trail() 
     assert!(rebuilds::signatures(c, early).unwrap().last().unwrap().said.contains(reason));
 }
 
-/// Four people tick whatever is free at the same time: every tick stands once, whoever comes later is told who was first, and
-/// the journal is whole.
+/// Four people tick whatever is free at the same time: every tick stands once, whoever comes later is told who was
+/// first, and the journal is whole.
 #[tokio::test]
 async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
     let f = Fresh::demo().await;
@@ -438,7 +494,8 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
                 let (mut mine, mut told) = (0, 0);
                 for _ in 0..400 {
                     let t = state(&mut c, id);
-                    let open: Vec<Act> = t.acts.iter().filter(|s| wanted(s) && !t.is_done(&s.id) && t.free(s)).cloned().collect();
+                    let open: Vec<Act> =
+                        t.acts.iter().filter(|s| wanted(s) && !t.is_done(&s.id) && t.free(s)).cloned().collect();
                     // Each begins at another place of the list, but all want the last ones.
                     let Some(s) = open.get((n * 3) % open.len().max(1)) else { break };
                     let done = match s.id.strip_prefix("ask.") {
@@ -448,7 +505,10 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
                     match done {
                         Ok(()) => mine += 1,
                         Err(StoreError::Conflict(said)) => {
-                            assert!(said.contains("has ticked this already: it stands") || said.contains("try again"), "{said}");
+                            assert!(
+                                said.contains("has ticked this already: it stands") || said.contains("try again"),
+                                "{said}"
+                            );
                             told += 1;
                         }
                         Err(StoreError::Held(said)) => assert!(said.contains("held, first"), "{said}"),
@@ -512,7 +572,9 @@ async fn old_ticks_are_carried_over_once() {
     let mut c = f.connection();
     let id = begin(&f, &mut c, "Blower rotor", "R-OLD");
     let who = f.person("yuki");
-    for (step, minute) in [("receive.safe", 1), ("receive.kind", 2), ("off.pul", 3), ("off.pbA", 4), ("on.brA", 5), ("torque.none", 6)] {
+    for (step, minute) in
+        [("receive.safe", 1), ("receive.kind", 2), ("off.pul", 3), ("off.pbA", 4), ("on.brA", 5), ("torque.none", 6)]
+    {
         diesel::sql_query(format!(
             "INSERT INTO ticks (rebuild_id, step, person_id, second_name, at, reason, readings) VALUES (?, ?, ?, '', UTC_TIMESTAMP(6) - INTERVAL {} MINUTE, '', '')",
             60 - minute
@@ -539,7 +601,8 @@ async fn old_ticks_are_carried_over_once() {
     assert_eq!(entries.iter().filter(|e| e.kind == "carried over").count(), 1);
 }
 
-/// A ring is not heated, nipped or taken back while the machine says otherwise; the Floor, the Bench and the trail agree.
+/// A ring is not heated, nipped or taken back while the machine says otherwise; the Floor, the Bench and the trail
+/// agree.
 #[tokio::test]
 async fn a_seat_waits_for_the_machine() {
     let f = Fresh::demo().await;
@@ -606,5 +669,8 @@ async fn a_seat_waits_for_the_machine() {
     assert!(t.done["nip.nut-a"].of_seat);
     let floor = rebuilds::floor(c, &rebuilds::FloorQuery { find: "R-0501".into(), ..Default::default() }).unwrap().0;
     let (there, here) = (&floor[0].state, state(c, id));
-    assert_eq!((there.progress(), there.in_hand(), there.done_ids()), (here.progress(), here.in_hand(), here.done_ids()));
+    assert_eq!(
+        (there.progress(), there.in_hand(), there.done_ids()),
+        (here.progress(), here.in_hand(), here.done_ids())
+    );
 }

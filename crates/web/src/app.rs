@@ -3,7 +3,8 @@
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet, sign_in, watch, why,
+    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet,
+    sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -71,7 +72,8 @@ impl App {
 /// Every hour: sessions that have expired, and wrong tries that count no more.
 async fn tidy(store: Store, mut stop: signal::Receiver<bool>) {
     loop {
-        let done = store.run(|c| Ok((ironseat_store::sessions::purge(c)?, ironseat_store::people::purge_tries(c)?))).await;
+        let done =
+            store.run(|c| Ok((ironseat_store::sessions::purge(c)?, ironseat_store::people::purge_tries(c)?))).await;
         match done {
             Ok((sessions, tries)) if sessions + tries > 0 => tracing::info!(sessions, tries, "tidied"),
             Ok(_) => {}
@@ -107,7 +109,8 @@ pub fn routes(app: App, measure: bool) -> Router {
         .with_secure(app.config.tls)
         .with_expiry(Expiry::OnInactivity(time::Duration::hours(12)));
     let auth = AuthManagerLayerBuilder::new(Backend(app.store.clone()), sessions).build();
-    let header_of = |name, value: &'static str| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
+    let header_of =
+        |name, value: &'static str| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
 
     Router::new()
         .route("/", get(floor::show))
@@ -120,7 +123,10 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", get(sheet::preview))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", post(sheet::instrument))
         .route("/rebuilds/{id}/trail", get(bench::moved).post(bench::moved))
-        .route("/rebuilds/{id}/pictures", post(bench::pictures::add).layer(DefaultBodyLimit::max(bench::pictures::LARGEST + (64 << 10))))
+        .route(
+            "/rebuilds/{id}/pictures",
+            post(bench::pictures::add).layer(DefaultBodyLimit::max(bench::pictures::LARGEST + (64 << 10))),
+        )
         .route("/rebuilds/{id}/pictures/{picture}", get(bench::pictures::show))
         .route("/rebuilds/{id}/pictures/{picture}/away", post(bench::pictures::take_away))
         .route("/rebuilds/{id}/version", get(bench::version::show).post(bench::version::take_over))
@@ -174,7 +180,10 @@ pub fn routes(app: App, measure: bool) -> Router {
         .layer(header_of(header::X_FRAME_OPTIONS, "DENY"))
         .layer(header_of(header::REFERRER_POLICY, "same-origin"))
         .layer(header_of(header::HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
-        .layer(header_of(header::HeaderName::from_static("permissions-policy"), "camera=(), microphone=(), geolocation=()"))
+        .layer(header_of(
+            header::HeaderName::from_static("permissions-policy"),
+            "camera=(), microphone=(), geolocation=()",
+        ))
         .layer(header_of(header::CACHE_CONTROL, "no-store"))
         .with_state(app)
 }

@@ -3,17 +3,45 @@
 use axum::extract::Path;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use std::sync::OnceLock;
 
 #[derive(rust_embed::RustEmbed)]
 #[folder = "assets/"]
 struct Files;
 
-/// A shipped file. Names carry no version, so browsers ask again after an hour.
+/// Where this program's files are: the address holds what they are, so that a browser never mixes those of two versions
+/// and keeps them as long as it likes.
+#[must_use]
+pub fn base() -> &'static str {
+    static BASE: OnceLock<String> = OnceLock::new();
+    BASE.get_or_init(|| {
+        let mut sum = 0xcbf2_9ce4_8422_2325_u64;
+        let mut names: Vec<_> = Files::iter().collect();
+        names.sort();
+        for name in names {
+            let hash = Files::get(&name).map(|f| f.metadata.sha256_hash()).unwrap_or_default();
+            for b in name.bytes().chain(hash) {
+                sum = (sum ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3);
+            }
+        }
+        format!("/assets/v-{sum:016x}")
+    })
+}
+
+/// A shipped file, under the address of this version or under its bare name.
 pub async fn get(Path(path): Path<String>) -> Response {
-    match Files::get(&path) {
+    let current = base().trim_start_matches("/assets/");
+    let (name, kept) = match path.strip_prefix(current).and_then(|p| p.strip_prefix('/')) {
+        Some(name) => (name, "public, max-age=31536000, immutable"),
+        None => (
+            path.split_once('/').filter(|(v, _)| v.starts_with("v-")).map_or(path.as_str(), |(_, name)| name),
+            "no-cache",
+        ),
+    };
+    match Files::get(name) {
         Some(file) => {
-            let mime = mime_guess::from_path(&path).first_or_octet_stream();
-            ([(header::CONTENT_TYPE, mime.as_ref()), (header::CACHE_CONTROL, "public, max-age=3600")], file.data).into_response()
+            let mime = mime_guess::from_path(name).first_or_octet_stream();
+            ([(header::CONTENT_TYPE, mime.as_ref()), (header::CACHE_CONTROL, kept)], file.data).into_response()
         }
         None => StatusCode::NOT_FOUND.into_response(),
     }

@@ -22,7 +22,8 @@ fn backend(e: impl std::fmt::Display) -> session_store::Error {
 impl SessionStore for Sessions {
     async fn create(&self, record: &mut Record) -> session_store::Result<()> {
         loop {
-            let (id, text, at) = (record.id.to_string(), serde_json::to_string(record).map_err(backend)?, expiry(record));
+            let (id, text, at) =
+                (record.id.to_string(), serde_json::to_string(record).map_err(backend)?, expiry(record));
             if self.0.run(move |c| sessions::create(c, &id, &text, at)).await.map_err(backend)? {
                 return Ok(());
             }

@@ -94,7 +94,8 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                 .into_iter()
                 .filter_map(|w| {
                     let m = rec.measured(w, None)?;
-                    let g = so_far(&m.rows, if w.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())?;
+                    let g =
+                        so_far(&m.rows, if w.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())?;
                     let (lo, hi, _) = surface_limits(w, f);
                     let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), m.gauge.resolution, units).0;
                     Some(Surfaced {
@@ -174,7 +175,10 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         title: r.title.clone(),
         customer: r.customer.clone(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
-        found_left: crate::found_left::rows(&b, units).into_iter().filter(|x| !x.limit.is_empty() || !x.notable.is_empty()).collect(),
+        found_left: crate::found_left::rows(&b, units)
+            .into_iter()
+            .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())
+            .collect(),
         released_as: signs
             .iter()
             .filter(|s| s.seat.is_empty() && s.said != "released")
@@ -184,7 +188,12 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
         anatomy: r.anatomy().name.clone(),
         version: r.anatomy().version,
         finished: r.finished_at.map_or(String::new(), moment),
-        released_by: signs.iter().filter(|s| s.seat.is_empty()).map(|s| s.person.clone()).collect::<Vec<_>>().join(", "),
+        released_by: signs
+            .iter()
+            .filter(|s| s.seat.is_empty())
+            .map(|s| s.person.clone())
+            .collect::<Vec<_>>()
+            .join(", "),
         section: section.svg,
         seats,
         chain,

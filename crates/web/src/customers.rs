@@ -60,7 +60,8 @@ fn machines(list: &[Machine]) -> Vec<MachineView> {
     let mut out: Vec<MachineView> = Vec::new();
     for m in list {
         let due = m.due_on.format("%-d %b %Y");
-        let note = m.finished_at.map_or_else(|| format!("due {due}"), |at| format!("finished {}", at.format("%-d %b %Y")));
+        let note =
+            m.finished_at.map_or_else(|| format!("due {due}"), |at| format!("finished {}", at.format("%-d %b %Y")));
         let job = JobView { href: format!("/rebuilds/{}", m.id), number: m.number.clone(), note };
         match out.last_mut().filter(|o| o.serial == m.serial && (!m.serial.is_empty() || o.title == m.title)) {
             Some(o) => o.jobs.push(job),
@@ -79,7 +80,9 @@ async fn build(app: &App, reader: &Reader) -> WebResult<CustomersPage> {
         })
         .await?;
     let of = |id: Id| jobs.iter().filter(|m| m.customer == Some(id)).cloned().collect::<Vec<_>>();
-    let looks = |id: Id| people.iter().filter(move |p| p.customer == Some(id) && p.role() == Role::Viewer && p.put_away_at.is_none());
+    let looks = |id: Id| {
+        people.iter().filter(move |p| p.customer == Some(id) && p.role() == Role::Viewer && p.put_away_at.is_none())
+    };
     Ok(CustomersPage {
         shell: Shell::new(reader, &clocks, "customers", "/customers".into(), String::new()),
         list: list
@@ -110,7 +113,9 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Cu
     let done = app
         .store
         .run(move |c| match g.act.as_str() {
-            "contact" => customers::set_contact(c, &who, g.customer.parse().map_err(|_| StoreError::NotFound)?, &g.contact),
+            "contact" => {
+                customers::set_contact(c, &who, g.customer.parse().map_err(|_| StoreError::NotFound)?, &g.contact)
+            }
             _ => customers::add(c, &who, &g.name, &g.contact).map(|_| ()),
         })
         .await;

@@ -85,7 +85,11 @@ impl IntoResponse for WebError {
                 "This form is not from here",
                 "The form came from another page or an old sign-in. Open the page again and send it from there.",
             ),
-            Self::Unreadable => page(StatusCode::BAD_REQUEST, "The form could not be read", "Open the page again and send it from there."),
+            Self::Unreadable => page(
+                StatusCode::BAD_REQUEST,
+                "The form could not be read",
+                "Open the page again and send it from there.",
+            ),
             Self::Elsewhere => page(
                 StatusCode::MISDIRECTED_REQUEST,
                 "Not under this name",
@@ -103,9 +107,11 @@ impl IntoResponse for WebError {
             ),
             Self::Store(StoreError::Conflict(s) | StoreError::Held(s)) => page(StatusCode::CONFLICT, "Not now", &s),
             Self::Store(StoreError::TooMany(s)) => page(StatusCode::TOO_MANY_REQUESTS, "Wait a little", &s),
-            Self::Store(StoreError::Refused(e)) => {
-                page(StatusCode::UNPROCESSABLE_ENTITY, "Something is not as expected", &format!("{}: {}", e.field, e.message))
-            }
+            Self::Store(StoreError::Refused(e)) => page(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "Something is not as expected",
+                &format!("{}: {}", e.field, e.message),
+            ),
             Self::Store(e @ StoreError::Full) => {
                 tracing::error!(cause = %e, "disk full");
                 page(
@@ -145,7 +151,9 @@ impl IntoResponse for WebError {
 /// Anything that is no refusal.
 pub fn refused(e: StoreError, general: &str) -> WebResult<(StatusCode, String, String)> {
     match e {
-        StoreError::Refused(ironseat_core::Refusal { field, message }) => Ok((StatusCode::UNPROCESSABLE_ENTITY, field, message)),
+        StoreError::Refused(ironseat_core::Refusal { field, message }) => {
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, field, message))
+        }
         StoreError::Held(s) | StoreError::Conflict(s) => Ok((StatusCode::CONFLICT, general.to_owned(), s)),
         StoreError::TooMany(s) => Ok((StatusCode::TOO_MANY_REQUESTS, "pin".to_owned(), s)),
         other => Err(other.into()),
@@ -190,13 +198,17 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
         return response;
     }
     match status {
-        StatusCode::NOT_FOUND => page(status, "No such page", "Nothing is kept under this address. Go back to the Floor."),
+        StatusCode::NOT_FOUND => {
+            page(status, "No such page", "Nothing is kept under this address. Go back to the Floor.")
+        }
         StatusCode::PAYLOAD_TOO_LARGE => page(
             status,
             "Too much at once",
             "That is more than a form holds: a reading is one number, a build sheet has at most a megabyte, a picture 12.",
         ),
-        StatusCode::METHOD_NOT_ALLOWED => page(status, "Not this way", "This address only takes a form that was sent from its page."),
+        StatusCode::METHOD_NOT_ALLOWED => {
+            page(status, "Not this way", "This address only takes a form that was sent from its page.")
+        }
         // Not asked again where it was just asked in vain: whoever waits is told at once.
         s if s.is_server_error() && app.store.was_quiet() => {
             tracing::warn!(status = %s, "database unavailable");

@@ -76,7 +76,8 @@ impl Live {
     }
 }
 
-/// Ends when the person may not look any more, or at other things: signed out, expired, put away, another role or customer.
+/// Ends when the person may not look any more, or at other things: signed out, expired, put away, another role or
+/// customer.
 async fn over(app: App, session: Session, who: Arc<Person>) {
     loop {
         tokio::time::sleep(SESSION_LOOK).await;
@@ -84,7 +85,8 @@ async fn over(app: App, session: Session, who: Arc<Person>) {
         let was = who.clone();
         let same = app.store.run(move |c| {
             let now = people::get(c, was.id)?;
-            Ok(sessions::load(c, &id)?.is_some() && now.is_some_and(|p| p.role == was.role && p.customer == was.customer))
+            Ok(sessions::load(c, &id)?.is_some()
+                && now.is_some_and(|p| p.role == was.role && p.customer == was.customer))
         });
         // A database that does not answer ends nobody's session.
         if matches!(same.await, Ok(false)) {
@@ -99,10 +101,15 @@ async fn hears(store: &Store, who: &Arc<Person>, rebuild: Id) -> bool {
     who.works_here() || store.run(move |c| customers::may_see(c, &person, rebuild)).await.unwrap_or(false)
 }
 
-async fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+async fn stream(
+    app: &App,
+    session: Session,
+    who: Person,
+    only: Option<Id>,
+) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
     let mut stop = app.stop.subscribe();
-    // Listened first, asked then: what changes after the answer is heard, what changed before it is in it. The page compares it
-    // with what it was made from, so that nothing falls between the page and its stream.
+    // Listened first, asked then: what changes after the answer is heard, what changed before it is in it. The page
+    // compares it with what it was made from, so that nothing falls between the page and its stream.
     let changed = app.live.sender.subscribe();
     let stand = app.store.run(move |c| record::stand(c, only)).await.map_or(String::new(), |n| n.to_string());
     let hello = stream::once(async { Ok(Event::default().event("hello").data(stand).retry(Duration::from_secs(1))) });
@@ -118,7 +125,9 @@ async fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> i
                     }
                     Ok(_) => {}
                     // Missed some: say that something changed and go on.
-                    Err(broadcast::error::RecvError::Lagged(_)) => return Some((Ok(Event::default().event("changed").data("")), r)),
+                    Err(broadcast::error::RecvError::Lagged(_)) => {
+                        return Some((Ok(Event::default().event("changed").data("")), r));
+                    }
                     Err(broadcast::error::RecvError::Closed) => return None,
                 }
             }
@@ -134,11 +143,18 @@ async fn stream(app: &App, session: Session, who: Person, only: Option<Id>) -> i
 }
 
 /// Changes of one rebuild.
-pub async fn of_rebuild(State(app): State<App>, reader: Reader, session: Session, Path(id): Path<Id>) -> impl IntoResponse {
-    Sse::new(stream(&app, session, reader.person, Some(id)).await).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+pub async fn of_rebuild(
+    State(app): State<App>,
+    reader: Reader,
+    session: Session,
+    Path(id): Path<Id>,
+) -> impl IntoResponse {
+    Sse::new(stream(&app, session, reader.person, Some(id)).await)
+        .keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }
 
 /// Changes anywhere.
 pub async fn of_floor(State(app): State<App>, reader: Reader, session: Session) -> impl IntoResponse {
-    Sse::new(stream(&app, session, reader.person, None).await).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
+    Sse::new(stream(&app, session, reader.person, None).await)
+        .keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))
 }

@@ -1,4 +1,5 @@
-//! Authorisation is an argument: a handler that wants a `Worker` cannot be reached by a viewer. Forms carry their token.
+//! Authorisation is an argument: a handler that wants a `Worker` cannot be reached by a viewer. Forms carry their
+//! token.
 
 use crate::app::App;
 use crate::auth::AuthSession;
@@ -71,8 +72,8 @@ impl<S: Send + Sync> FromRequestParts<S> for Reader {
     }
 }
 
-/// A customer's viewer sees that customer's rebuilds and what is the viewer's own, and nothing else: every other room is closed,
-/// and another's rebuild is not there.
+/// A customer's viewer sees that customer's rebuilds and what is the viewer's own, and nothing else: every other room
+/// is closed, and another's rebuild is not there.
 async fn sees(store: &Store, person: &Person, uri: &Uri) -> Result<(), WebError> {
     // What "Why" shows of a rebuild is decided where it reads it: an address can be written in many ways.
     const OPEN: [&str; 8] = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why"];
@@ -80,7 +81,11 @@ async fn sees(store: &Store, person: &Person, uri: &Uri) -> Result<(), WebError>
     let rebuild = match path.strip_prefix("/rebuilds/") {
         Some(rest) => rest.split('/').next(),
         None if OPEN.contains(&path) => return Ok(()),
-        None => return Err(WebError::NotAllowed("This room is for the people of the shop. Your rebuilds stand on the Floor.")),
+        None => {
+            return Err(WebError::NotAllowed(
+                "This room is for the people of the shop. Your rebuilds stand on the Floor.",
+            ));
+        }
     };
     let nothing = || WebError::Store(StoreError::NotFound);
     let id: Id = rebuild.and_then(|r| r.parse().ok()).ok_or_else(nothing)?;
@@ -101,7 +106,9 @@ impl<S: Send + Sync> FromRequestParts<S> for Worker {
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
         let reader = Reader::from_request_parts(parts, state).await?;
         if reader.person.role < Role::Bench {
-            return Err(WebError::NotAllowed("You can look at everything here, but measuring and working is for the bench."));
+            return Err(WebError::NotAllowed(
+                "You can look at everything here, but measuring and working is for the bench.",
+            ));
         }
         Ok(Self(reader))
     }
@@ -133,7 +140,8 @@ impl<T: DeserializeOwned> FromRequest<App> for Form<T> {
         let session = Session::from_request_parts(&mut parts, app).await.map_err(|_| WebError::SignedOut)?;
         let token: Option<String> = session.get(CSRF).await.map_err(|_| WebError::SignedOut)?;
         let given = parts.headers.get("x-csrf-token").and_then(|v| v.to_str().ok()).map(str::to_owned);
-        let bytes = Bytes::from_request(Request::from_parts(parts, body), app).await.map_err(|_| WebError::Unreadable)?;
+        let bytes =
+            Bytes::from_request(Request::from_parts(parts, body), app).await.map_err(|_| WebError::Unreadable)?;
         let pairs: Vec<(String, String)> = serde_urlencoded::from_bytes(&bytes).map_err(|_| WebError::Unreadable)?;
         let given = given.or_else(|| pairs.iter().find(|(k, _)| k == "_csrf").map(|(_, v)| v.clone()));
         if !same_token(token.as_deref(), given.as_deref()) {
@@ -162,7 +170,11 @@ impl FromRequest<App> for Upload {
         let mut form = axum::extract::Multipart::from_request(request, app).await.map_err(|_| WebError::Unreadable)?;
         let mut out = Self::default();
         let too_much = |e: axum::extract::multipart::MultipartError| {
-            if e.status() == axum::http::StatusCode::PAYLOAD_TOO_LARGE { WebError::TooLarge } else { WebError::Unreadable }
+            if e.status() == axum::http::StatusCode::PAYLOAD_TOO_LARGE {
+                WebError::TooLarge
+            } else {
+                WebError::Unreadable
+            }
         };
         while let Some(field) = form.next_field().await.map_err(too_much)? {
             let name = field.name().unwrap_or("").to_owned();
@@ -180,7 +192,11 @@ impl FromRequest<App> for Upload {
                 out.fields.insert(name, text);
             }
         }
-        if same_token(token.as_deref(), out.fields.get("_csrf").map(String::as_str)) { Ok(out) } else { Err(WebError::Forged) }
+        if same_token(token.as_deref(), out.fields.get("_csrf").map(String::as_str)) {
+            Ok(out)
+        } else {
+            Err(WebError::Forged)
+        }
     }
 }
 
@@ -195,8 +211,8 @@ pub fn wants_fragment(headers: &HeaderMap) -> bool {
     headers.contains_key("hx-request")
 }
 
-/// Answers only under names that this program goes by. A page of another site whose name is pointed at this machine is told so
-/// before anything is read.
+/// Answers only under names that this program goes by. A page of another site whose name is pointed at this machine is
+/// told so before anything is read.
 pub async fn known_host(State(app): State<App>, request: Request, next: Next) -> Response {
     let named = request.headers().get(header::HOST).and_then(|v| v.to_str().ok()).or_else(|| request.uri().host());
     if named.is_some_and(|h| !app.goes_by(h)) {
@@ -213,7 +229,8 @@ pub async fn same_origin(request: Request, next: Next) -> Response {
         let text = |name| h.get(name).and_then(|v| v.to_str().ok());
         let host = text(header::HOST).unwrap_or("");
         let foreign = text(header::ORIGIN).is_some_and(|o| o.split_once("://").is_none_or(|(_, rest)| rest != host));
-        let cross = text(header::HeaderName::from_static("sec-fetch-site")).is_some_and(|s| !matches!(s, "same-origin" | "none"));
+        let cross = text(header::HeaderName::from_static("sec-fetch-site"))
+            .is_some_and(|s| !matches!(s, "same-origin" | "none"));
         if foreign || cross {
             return WebError::Forged.into_response();
         }

@@ -170,8 +170,11 @@ fn strip(o: &Bench, units: Units) -> Strip {
 async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPage> {
     let query = FloorQuery { find: q.find.clone(), finished: q.finished, page: q.page, customer: None };
     // A viewer without a customer sees nothing: no rebuild is of nobody.
-    let query =
-        if reader.person.works_here() { query } else { FloorQuery { customer: Some(reader.person.customer.unwrap_or_default()), ..query } };
+    let query = if reader.person.works_here() {
+        query
+    } else {
+        FloorQuery { customer: Some(reader.person.customer.unwrap_or_default()), ..query }
+    };
     let lead = reader.person.role == Role::Lead;
     let (seen, list, count, clocks, settings, anatomies, customers) = app
         .store
@@ -180,7 +183,11 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
             let seen = record::stand(c, None)?;
             let (list, count) = rebuilds::floor(c, &query)?;
             let anatomies = if lead { rebuilds::list_anatomies(c)? } else { Vec::new() };
-            let known = if lead { ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect() } else { Vec::new() };
+            let known = if lead {
+                ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect()
+            } else {
+                Vec::new()
+            };
             Ok((seen, list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies, known))
         })
         .await?;

@@ -34,12 +34,18 @@ pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
             let found = found_words(t, &q.id, units);
             // The last step that reads the same thing and is done says how it was left.
             let last = t.acts.iter().rev().filter(|s| s.measure.as_ref().is_some_and(|m| m.beside == q.id));
-            let tick = last.clone().find_map(|s| Some((s.measure.as_ref()?, t.done.get(&s.id).filter(|k| k.value.is_some())?)));
+            let tick = last
+                .clone()
+                .find_map(|s| Some((s.measure.as_ref()?, t.done.get(&s.id).filter(|k| k.value.is_some())?)));
             let read = tick.and_then(|(m, k)| Some((m, k.value?)));
             let limits = last.filter_map(|s| s.measure.as_ref()).find(|m| !m.limit(units).is_empty());
             // A new mark counts once it is made, and as long as its repair stands.
             let again = format!("again.{}", q.id);
-            let again = if t.is_done(&ActId::Ask(again.clone()).to_string()) { found_words(t, &again, units) } else { String::new() };
+            let again = if t.is_done(&ActId::Ask(again.clone()).to_string()) {
+                found_words(t, &again, units)
+            } else {
+                String::new()
+            };
             let left = match (&read, q.ask) {
                 (Some((m, v)), _) => m.unit.show(*v, units),
                 // What the fitter said, never what the build sheet wished.
@@ -76,10 +82,9 @@ pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
                 } else {
                     ""
                 },
-                pictures: b
-                    .pictures
-                    .get(&q.id)
-                    .map_or_else(Vec::new, |l| l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", b.rebuild.id, p.id)).collect()),
+                pictures: b.pictures.get(&q.id).map_or_else(Vec::new, |l| {
+                    l.iter().map(|p| format!("/rebuilds/{}/pictures/{}", b.rebuild.id, p.id)).collect()
+                }),
                 note: [t.answers.get(&q.id).map(|x| &x.note), tick.map(|(_, k)| &k.reason)]
                     .into_iter()
                     .flatten()
@@ -109,7 +114,8 @@ fn set(t: &State, s: &Act, units: Units) -> Option<FoundLeft> {
     })
 }
 
-/// What a question is about, without what is asked: `Lock nut: how far does its face stand …` becomes `Lock nut, stand-out`.
+/// What a question is about, without what is asked: `Lock nut: how far does its face stand …` becomes `Lock nut,
+/// stand-out`.
 fn subject(words: &str) -> String {
     let (name, rest) = words.split_once(": ").unwrap_or((words, ""));
     let short = [
@@ -131,7 +137,8 @@ fn subject(words: &str) -> String {
     match short.iter().find(|(begin, _)| rest.starts_with(begin)) {
         Some((_, word)) if !word.is_empty() => format!("{name}, {word}"),
         _ if rest.starts_with("which way") => {
-            let thing = rest.trim_start_matches("which way does the ").trim_end_matches(" face?").trim_end_matches(" look?");
+            let thing =
+                rest.trim_start_matches("which way does the ").trim_end_matches(" face?").trim_end_matches(" look?");
             format!("{name}, {thing}")
         }
         _ => name.to_owned(),
@@ -155,7 +162,8 @@ mod tests {
     #[test]
     fn no_two_questions_of_a_machine_share_a_name() {
         for a in ironseat_store::machine_types().unwrap_or_default() {
-            let mut names: Vec<String> = ironseat_core::anatomy::as_found::questions(&a).iter().map(|q| subject(&q.words)).collect();
+            let mut names: Vec<String> =
+                ironseat_core::anatomy::as_found::questions(&a).iter().map(|q| subject(&q.words)).collect();
             let n = names.len();
             names.sort();
             names.dedup();

@@ -86,7 +86,8 @@ async fn load(app: &App, id: Id) -> WebResult<Loaded> {
 
 /// An entry in words: those that this program does not know are shown as they are kept.
 fn words(l: &Loaded, e: &record::Entry, units: Units) -> String {
-    Event::read(&e.kind, &e.body).map_or_else(|| format!("{} {}", e.kind, e.body), |event| event.say(&l.bench.state, units))
+    Event::read(&e.kind, &e.body)
+        .map_or_else(|| format!("{} {}", e.kind, e.body), |event| event.say(&l.bench.state, units))
 }
 
 fn groups(l: &Loaded, units: Units) -> Vec<Group> {
@@ -102,12 +103,14 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
             let (limit, source) = match kind {
                 SheetKind::Grid(which) => {
                     let (lo, hi, source) = surface_limits(which, &facts);
-                    let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.001), units).0;
+                    let show =
+                        |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.001), units).0;
                     (format!("{} … {}", show(lo), show(hi)), source)
                 }
                 SheetKind::Home => {
                     let d = &seat.depth;
-                    let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.01), units).0;
+                    let show =
+                        |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(0.01), units).0;
                     (
                         format!(
                             "feeler out; {} … {}",
@@ -157,7 +160,9 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
     let l = load(&app, id).await?;
     let whole = l.verdict.whole();
     let chain = match &l.verdict {
-        record::Verdict::Whole { entries, head, .. } => format!("{entries} entries, chain and rows whole, head {}", &head[..16]),
+        record::Verdict::Whole { entries, head, .. } => {
+            format!("{entries} entries, chain and rows whole, head {}", &head[..16])
+        }
         other => other.words(),
     };
     let remarks = match &l.verdict {
@@ -178,7 +183,12 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
             .iter()
             .rev()
             .take(400)
-            .map(|e| EntryLine { seq: e.seq, at: moment(e.at), who: e.person.clone(), words: words(&l, e, reader.person.units) })
+            .map(|e| EntryLine {
+                seq: e.seq,
+                at: moment(e.at),
+                who: e.person.clone(),
+                words: words(&l, e, reader.person.units),
+            })
             .collect(),
         whole,
         chain,
@@ -212,5 +222,6 @@ pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> WebRe
         ));
     }
     let name = format!("attachment; filename=\"{}-readings.csv\"", l.bench.rebuild.number);
-    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text).into_response())
+    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
+        .into_response())
 }

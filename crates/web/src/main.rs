@@ -3,7 +3,9 @@
 use clap::{Parser, Subcommand};
 use ironseat_store::bound::Chain;
 use ironseat_store::record::Head;
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, backup, migrate, people, record, roster, shop_record};
+use ironseat_store::{
+    DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, backup, migrate, people, record, roster, shop_record,
+};
 use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
@@ -163,7 +165,9 @@ fn main() -> ExitCode {
         return scripts::derive(file, out.as_deref(), have, check.as_deref());
     }
     let log = tracing_subscriber::fmt()
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()))
+        .with_env_filter(
+            tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,ironseat_web=info".into()),
+        )
         .with_writer(std::io::stderr);
     if cli.log == "json" {
         log.json().init()
@@ -193,7 +197,9 @@ async fn open(url: &str, connections: usize) -> Result<Store, String> {
         match store.ping().await {
             Ok(()) => return Ok(store),
             Err(e) if Instant::now() > until => {
-                return Err(format!("{e}. Is the database running, and is DATABASE_URL right? It was asked for 20 seconds."));
+                return Err(format!(
+                    "{e}. Is the database running, and is DATABASE_URL right? It was asked for 20 seconds."
+                ));
             }
             Err(_) => tokio::time::sleep(Duration::from_millis(200)).await,
         }
@@ -209,8 +215,15 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             serve(port, measure, Config { hosts, tls, first_run_code }, store).await
         }
         Command::Migrate { database } => {
-            let n = open(&database, 1).await?.migrate().await.map_err(|e| format!("The database could not be brought up to date: {e}."))?;
-            println!("{}", if n == 0 { "The database is up to date.".to_owned() } else { format!("{n} migration(s) applied.") });
+            let n = open(&database, 1)
+                .await?
+                .migrate()
+                .await
+                .map_err(|e| format!("The database could not be brought up to date: {e}."))?;
+            println!(
+                "{}",
+                if n == 0 { "The database is up to date.".to_owned() } else { format!("{n} migration(s) applied.") }
+            );
             Ok(ExitCode::SUCCESS)
         }
         Command::Demo { database } => {
@@ -218,14 +231,19 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             if store.run(people::any).await.map_err(say)? {
                 println!("There is a shop in this database: the demo is not loaded over it.");
             } else {
-                store.run(ironseat_store::load_demo).await.map_err(|e| format!("The demo could not be loaded: {e}."))?;
+                store
+                    .run(ironseat_store::load_demo)
+                    .await
+                    .map_err(|e| format!("The demo could not be loaded: {e}."))?;
                 println!("The demo shop is loaded.");
             }
             Ok(ExitCode::SUCCESS)
         }
         Command::Verify { numbers, against, database } => {
             let kept = match against {
-                Some(file) => Some(std::fs::read_to_string(&file).map_err(|e| format!("{} cannot be read: {e}.", file.display()))?),
+                Some(file) => Some(
+                    std::fs::read_to_string(&file).map_err(|e| format!("{} cannot be read: {e}.", file.display()))?,
+                ),
                 None => None,
             };
             verify(&open(&database, 1).await?, &numbers, kept.as_deref()).await
@@ -322,7 +340,11 @@ async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result
         broken += 1;
     }
     if let Some(text) = kept {
-        let heads = text.lines().filter(|l| !l.trim().is_empty() && !l.starts_with('#')).map(str::parse).collect::<Result<Vec<Head>, _>>();
+        let heads = text
+            .lines()
+            .filter(|l| !l.trim().is_empty() && !l.starts_with('#'))
+            .map(str::parse)
+            .collect::<Result<Vec<Head>, _>>();
         let heads = heads.map_err(|line| format!("The list of heads has a line that is none: {line}"))?;
         let n = heads.len();
         let missing = store.run(move |c| record::missing(c, &heads)).await.map_err(say)?;
@@ -340,10 +362,13 @@ async fn serve(port: u16, measure: bool, config: Config, store: Store) -> Result
     if let Some(why) = store.run(migrate::look).await.map_err(say)?.held() {
         return Err(why);
     }
-    let (settings, anyone) = store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await.map_err(say)?;
+    let (settings, anyone) =
+        store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await.map_err(say)?;
     let demo = settings.is_some_and(|s| s.demo);
     let listener = tokio::net::TcpListener::bind(("127.0.0.1", port)).await.map_err(|e| match e.kind() {
-        std::io::ErrorKind::AddrInUse => format!("Port {port} is taken by another program: choose another one with --port."),
+        std::io::ErrorKind::AddrInUse => {
+            format!("Port {port} is taken by another program: choose another one with --port.")
+        }
         _ => format!("Port {port} cannot be opened: {e}."),
     })?;
     let address = listener.local_addr().map_err(|e| e.to_string())?;

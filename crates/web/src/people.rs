@@ -1,4 +1,5 @@
-//! People: who is there, put in, renamed, given another role or a new code, put away; and what of their own a person changes.
+//! People: who is there, put in, renamed, given another role or a new code, put away; and what of their own a person
+//! changes.
 
 use crate::app::App;
 use crate::auth::{AuthSession, User};
@@ -78,7 +79,13 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
         .store
         .run(|c| {
             let entries = shop_record::entries(c, Chain::People)?;
-            Ok((roster::list(c)?, entries, shop_record::verify(c, Chain::People)?, live_clocks(c)?, customers::list(c)?))
+            Ok((
+                roster::list(c)?,
+                entries,
+                shop_record::verify(c, Chain::People)?,
+                live_clocks(c)?,
+                customers::list(c)?,
+            ))
         })
         .await?;
     let note = |p: &roster::Listed| match (p.put_away_at, p.code_until, p.signs_in()) {
@@ -131,7 +138,8 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
         .store
         .run(move |c| {
             if g.act == "invite" {
-                return roster::invite(c, Some(&who), &g.handle, &g.name, g.role.parse()?, g.customer.parse().ok()).map(Some);
+                return roster::invite(c, Some(&who), &g.handle, &g.name, g.role.parse()?, g.customer.parse().ok())
+                    .map(Some);
             }
             let id: Id = g.person.parse().map_err(|_| StoreError::NotFound)?;
             match g.act.as_str() {
@@ -150,7 +158,8 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
         Ok(Some(code)) => {
             // The code is shown once, on the answer itself: it stands in no address and in no log.
             let mut p = build(&app, &reader).await?;
-            let of = p.people.iter().find(|x| x.id.to_string() == f.person || x.handle == f.handle.trim().to_lowercase());
+            let of =
+                p.people.iter().find(|x| x.id.to_string() == f.person || x.handle == f.handle.trim().to_lowercase());
             p.given = of.map(|x| Given { name: x.name.clone(), handle: x.handle.clone(), code });
             page(&p)
         }
@@ -195,7 +204,12 @@ pub async fn set_first(
     axum::Form(f): axum::Form<FirstForm>,
 ) -> WebResult<Response> {
     let pin = f.pin.trim().to_owned();
-    let first = roster::First { handle: f.handle.clone(), code: f.code, password: f.password, pin: (!pin.is_empty()).then_some(pin) };
+    let first = roster::First {
+        handle: f.handle.clone(),
+        code: f.code,
+        password: f.password,
+        pin: (!pin.is_empty()).then_some(pin),
+    };
     match app.store.first_sign_in(first, from.to_string()).await {
         Ok(person) => {
             begin(&mut auth, &session, &User(person)).await?;

@@ -34,7 +34,10 @@ async fn turn() -> Result<tokio::sync::SemaphorePermit<'static>, Box<Response>> 
 pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
     let seconds = serde_json::from_str::<Value>(&body).ok().and_then(|v| v.get("seconds").and_then(Value::as_f64));
     if seconds.is_some_and(|s| s > LONGEST) {
-        let e = Refusal::new("seconds", format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"));
+        let e = Refusal::new(
+            "seconds",
+            format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"),
+        );
         return (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response();
     }
     let turn = match turn().await {
@@ -72,7 +75,10 @@ pub async fn derive(body: String) -> Response {
         Ok(Ok(answer)) => Json(answer).into_response(),
         Ok(Err(e)) => (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response(),
         Err(_) => {
-            let e = Refusal::new("sheet", "nothing could be derived from this: the fault is ours, please report the build sheet");
+            let e = Refusal::new(
+                "sheet",
+                "nothing could be derived from this: the fault is ours, please report the build sheet",
+            );
             (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
         }
     }

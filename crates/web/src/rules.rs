@@ -93,10 +93,16 @@ impl RulesForm {
     }
 
     fn rules(&self) -> Result<HouseRules, Refusal> {
-        let n = |field: &str, text: &str| number(text).ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"));
+        let n = |field: &str, text: &str| {
+            number(text).ok_or_else(|| Refusal::new(field, "expected a number, such as 0.8 or 80"))
+        };
         HouseRules {
             units: if self.units == "inch" { Units::Inch } else { Units::Metric },
-            school: if self.school == "roughness" { InterferenceSchool::Roughness } else { InterferenceSchool::Diameter },
+            school: if self.school == "roughness" {
+                InterferenceSchool::Roughness
+            } else {
+                InterferenceSchool::Diameter
+            },
             rz_shaft_um: n("rz_shaft_um", &self.rz_shaft_um)?,
             rz_ring_um: n("rz_ring_um", &self.rz_ring_um)?,
             lubricant: match self.lubricant.as_str() {
@@ -118,10 +124,16 @@ impl RulesForm {
 
 async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Option<Refusal>) -> WebResult<RulesPage> {
     let units = reader.person.units;
-    let ((have, list), settings, clocks) = app.store.run(|c| Ok((shop::load(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
+    let ((have, list), settings, clocks) =
+        app.store.run(|c| Ok((shop::load(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
     let settings = settings.ok_or(StoreError::NotFound)?;
     let size = |v: f64| {
-        fmt::size(ironseat_core::quantity::Millimetres::new(v).unwrap_or_default(), ironseat_core::quantity::Millimetres::of(0.1), units).0
+        fmt::size(
+            ironseat_core::quantity::Millimetres::new(v).unwrap_or_default(),
+            ironseat_core::quantity::Millimetres::of(0.1),
+            units,
+        )
+        .0
     };
     let today = ironseat_store::now().date();
     Ok(RulesPage {
@@ -145,7 +157,13 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
             .iter()
             .map(|t| ThingView {
                 name: t.name.clone(),
-                note: format!("{} / {} / {} {}", size(t.bore.get()), size(t.outside.get()), size(t.length.get()), units.sheet_unit()),
+                note: format!(
+                    "{} / {} / {} {}",
+                    size(t.bore.get()),
+                    size(t.outside.get()),
+                    size(t.length.get()),
+                    units.sheet_unit()
+                ),
                 overdue: false,
             })
             .collect(),

@@ -86,18 +86,22 @@ fn lines(name: Option<&str>, mut input: impl BufRead, output: impl Write) -> io:
 }
 
 fn one(name: Option<&str>, line: &[u8]) -> Result<Value, Refusal> {
-    let text = std::str::from_utf8(line).map_err(|_| Refusal::new("input", "expected one JSON object in UTF-8 on this line"))?;
+    let text = std::str::from_utf8(line)
+        .map_err(|_| Refusal::new("input", "expected one JSON object in UTF-8 on this line"))?;
     if let Some(name) = name {
         return reckon::reckon(name, text);
     }
     let shape = || Refusal::new("input", "expected {\"name\": ..., \"input\": {...}} on each line");
     let value: Value = serde_json::from_str(text).map_err(|_| shape())?;
-    let name = value.get("name").and_then(Value::as_str).ok_or_else(|| Refusal::new("name", "expected the name of a computation"))?;
+    let name = value
+        .get("name")
+        .and_then(Value::as_str)
+        .ok_or_else(|| Refusal::new("name", "expected the name of a computation"))?;
     reckon::reckon(name, &value.get("input").ok_or_else(shape)?.to_string())
 }
 
-/// `iron-seat derive FILE`: what follows from a build sheet. Text that is no build sheet is refused with exit 2 and its line; a
-/// machine that cannot be built is an answer with its faults.
+/// `iron-seat derive FILE`: what follows from a build sheet. Text that is no build sheet is refused with exit 2 and its
+/// line; a machine that cannot be built is an answer with its faults.
 pub fn derive(file: &str, out: Option<&str>, have: &str, check: Option<&str>) -> ExitCode {
     let text = if file == "-" {
         let mut text = String::new();
@@ -115,7 +119,8 @@ pub fn derive(file: &str, out: Option<&str>, have: &str, check: Option<&str>) ->
         Ok(x) => x,
         Err(e) => return refuse(&e),
     };
-    let ids = |list: &str| list.split(',').map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect::<Vec<_>>();
+    let ids =
+        |list: &str| list.split(',').map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect::<Vec<_>>();
     if let Some(order) = check {
         let order = ids(order);
         let order: Vec<&str> = order.iter().map(String::as_str).collect();
@@ -148,8 +153,10 @@ mod tests {
 
     #[test]
     fn every_line_is_answered_in_its_place() {
-        let (all, got) =
-            many(Some("gauge.capable"), "{\"lo\":0,\"hi\":4,\"u\":1}\n\n{\"lo\":0,\"hi\":4}\nnonsense\n{\"lo\":0,\"hi\":10,\"u\":1}");
+        let (all, got) = many(
+            Some("gauge.capable"),
+            "{\"lo\":0,\"hi\":4,\"u\":1}\n\n{\"lo\":0,\"hi\":4}\nnonsense\n{\"lo\":0,\"hi\":10,\"u\":1}",
+        );
         assert!(!all);
         assert_eq!(
             got.iter().map(|v| &v["error"]["field"]).collect::<Vec<_>>(),
@@ -167,6 +174,9 @@ mod tests {
         assert!(all && got[0]["call"] == "conforming" && got[1]["call"] == "go", "{got:?}");
         let (all, got) = many(None, "{\"name\":\"no.such\",\"input\":{}}\n{\"input\":{}}\n{\"name\":\"judge\"}\n[]\n");
         assert!(!all);
-        assert_eq!(got.iter().map(|v| v["error"]["field"].as_str().unwrap()).collect::<Vec<_>>(), ["name", "name", "input", "name"]);
+        assert_eq!(
+            got.iter().map(|v| v["error"]["field"].as_str().unwrap()).collect::<Vec<_>>(),
+            ["name", "name", "input", "name"]
+        );
     }
 }

@@ -37,9 +37,13 @@ fn mark(s: &State, seat: &str, selected: bool, units: Units) -> (Mark, String) {
     }
     let waits = |c: &&Called| {
         let situation = c.calls.first().map(|c| &c.situation);
-        matches!(situation, Some(Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. }))
+        matches!(
+            situation,
+            Some(Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. })
+        )
     };
-    let worst = s.calls.iter().filter(|c| c.seat == seat && c.overruled_by.is_none() && !waits(c)).max_by_key(|c| c.verdict());
+    let worst =
+        s.calls.iter().filter(|c| c.seat == seat && c.overruled_by.is_none() && !waits(c)).max_by_key(|c| c.verdict());
     let short = |c: &Called| {
         let first = c.calls.first();
         first.map_or(String::new(), |c| c.figure.map_or_else(|| c.verdict.word().to_lowercase(), |f| f.show(units)))

@@ -77,7 +77,9 @@ impl FitView {
             _ => "transition fit",
         };
         let (press, press_ok) = match &f.press_machine {
-            Some((name, allowed)) => (format!("{name}: up to {}", show::join(show::force(*allowed, units))), high.get() <= allowed.get()),
+            Some((name, allowed)) => {
+                (format!("{name}: up to {}", show::join(show::force(*allowed, units))), high.get() <= allowed.get())
+            }
             None => ("no press in the shop's list".into(), false),
         };
         let temp = |c| show::join(show::temperature(c, units));
@@ -89,7 +91,13 @@ impl FitView {
             mean: signed(f.interference.mean),
             max: signed(f.interference.max),
             unit: show::small(f.interference.mean, units).1,
-            drawn: format!("{} … {} by {} and ring class {}", um(f.drawn.0), um(f.drawn.1), facts.seat.shaft_class, facts.bearing.class),
+            drawn: format!(
+                "{} … {} by {} and ring class {}",
+                um(f.drawn.0),
+                um(f.drawn.1),
+                facts.seat.shaft_class,
+                facts.bearing.class
+            ),
             force_low,
             force_mid,
             force_high,
@@ -103,12 +111,28 @@ impl FitView {
             weakest: f.weakest,
             heat_ok: f.heats,
             grip: f.grip.map_or(String::new(), |g| {
-                if g.get() < 180.0 { format!("{:.0} s", g.get()) } else { format!("{:.0} min", (g.get() / 60.0).floor()) }
+                if g.get() < 180.0 {
+                    format!("{:.0} s", g.get())
+                } else {
+                    format!("{:.0} min", (g.get() / 60.0).floor())
+                }
             }),
             left: clearance.map_or(String::new(), |c| format!("{} … {}", signed(c.left.0), um(c.left.1))),
             left_note: clearance.map_or_else(
-                || if facts.seat.preload_meant { "set by preload, not by this fit".into() } else { "not tabled for this type".into() },
-                |_| format!("group {}{}", facts.bearing.clearance, if f.housing_from_limits { ", housing by its drawing" } else { "" }),
+                || {
+                    if facts.seat.preload_meant {
+                        "set by preload, not by this fit".into()
+                    } else {
+                        "not tabled for this type".into()
+                    }
+                },
+                |_| {
+                    format!(
+                        "group {}{}",
+                        facts.bearing.clearance,
+                        if f.housing_from_limits { ", housing by its drawing" } else { "" }
+                    )
+                },
             ),
             left_ok: clearance.is_none_or(|c| c.call != ironseat_core::fit::clearance::ClearanceCall::Stop),
             through: match f.through {
@@ -144,7 +168,11 @@ impl FitView {
                     advised: c.advised,
                     note: match c.method {
                         Method::Heat if c.possible => {
-                            format!("to {}, {} to slide with", temp(f.heat.target), show::join(show::small(f.spare, units)))
+                            format!(
+                                "to {}, {} to slide with",
+                                temp(f.heat.target),
+                                show::join(show::small(f.spare, units))
+                            )
                         }
                         Method::Heat if f.grows_in_bore() => "hot, it would not enter its bore".into(),
                         Method::Heat => format!("needs {}, cap {}", temp(f.heat.needed), temp(f.heat.cap)),

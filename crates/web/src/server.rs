@@ -25,7 +25,12 @@ const FAREWELL: Duration = Duration::from_secs(4);
 pub async fn run(listener: TcpListener, routes: Router, stop: watch::Sender<bool>) {
     let mut server = Builder::new(TokioExecutor::new());
     server.http1().timer(TokioTimer::new()).header_read_timeout(HEAD);
-    server.http2().timer(TokioTimer::new()).keep_alive_interval(HEAD).keep_alive_timeout(HEAD).max_concurrent_streams(64);
+    server
+        .http2()
+        .timer(TokioTimer::new())
+        .keep_alive_interval(HEAD)
+        .keep_alive_timeout(HEAD)
+        .max_concurrent_streams(64);
     let (graceful, room) = (GracefulShutdown::new(), Arc::new(Semaphore::new(MOST)));
     let mut end = std::pin::pin!(told_to_end());
     loop {
@@ -48,7 +53,8 @@ pub async fn run(listener: TcpListener, routes: Router, stop: watch::Sender<bool
             request.extensions_mut().insert(ConnectInfo(peer));
             routes.clone().oneshot(request)
         });
-        let connection = graceful.watch(server.serve_connection_with_upgrades(TokioIo::new(stream), service).into_owned());
+        let connection =
+            graceful.watch(server.serve_connection_with_upgrades(TokioIo::new(stream), service).into_owned());
         tokio::spawn(async move {
             // How a connection ends is the browser's business.
             let _ = connection.await;

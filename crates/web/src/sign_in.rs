@@ -35,7 +35,8 @@ struct SignInPage {
 
 /// Where to go after signing in: a path of ours, never another site.
 fn safe(next: &str) -> &str {
-    // Browsers leave tabs and line ends out and read a backslash as a slash: only plain printing characters make a path.
+    // Browsers leave tabs and line ends out and read a backslash as a slash: only plain printing characters make a
+    // path.
     let plain = next.bytes().all(|b| b.is_ascii_graphic() && b != b'\\');
     if plain && next.starts_with('/') && !next.starts_with("//") && !next.starts_with("/sign") { next } else { "/" }
 }
@@ -93,7 +94,10 @@ pub async fn sign_in(
         }
         Ok(None) => {
             tracing::warn!(handle = shown(&f.handle), %from, "sign-in refused");
-            (StatusCode::UNPROCESSABLE_ENTITY, "Name and password do not go together. Check both and try again.".to_owned())
+            (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "Name and password do not go together. Check both and try again.".to_owned(),
+            )
         }
         Err(axum_login::Error::Backend(StoreError::TooMany(s))) => {
             tracing::warn!(handle = shown(&f.handle), %from, "sign-in locked: too many wrong tries");
@@ -153,13 +157,19 @@ pub struct FirstRun {
 
 /// Compared without case, blanks and hyphens, and in constant time.
 fn same_code(given: &str, wanted: &str) -> bool {
-    let plain = |s: &str| s.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_uppercase()).collect::<Vec<u8>>();
+    let plain =
+        |s: &str| s.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_uppercase()).collect::<Vec<u8>>();
     let (g, w) = (plain(given), plain(wanted));
     !w.is_empty() && g.len() == w.len() && g.iter().zip(&w).fold(0, |d, (a, b)| d | (a ^ b)) == 0
 }
 
 /// Sets up an empty shop with its first lead. Works once.
-pub async fn first_run(State(app): State<App>, mut auth: AuthSession, session: Session, axum::Form(f): axum::Form<FirstRun>) -> WebResult {
+pub async fn first_run(
+    State(app): State<App>,
+    mut auth: AuthSession,
+    session: Session,
+    axum::Form(f): axum::Form<FirstRun>,
+) -> WebResult {
     // Whoever cannot read where the program was started does not set the shop up.
     if !same_code(&f.code, &app.config.first_run_code) {
         tracing::warn!("first run with a wrong code");

@@ -24,7 +24,9 @@ impl Connection {
 
     /// One request on a kept-alive connection: status, headers, length of the body.
     async fn ask(&mut self, head: &str, body: &str) -> std::io::Result<(u16, String, usize)> {
-        self.stream.write_all(format!("{head}\r\nHost: 127.0.0.1\r\nContent-Length: {}\r\n\r\n{body}", body.len()).as_bytes()).await?;
+        self.stream
+            .write_all(format!("{head}\r\nHost: 127.0.0.1\r\nContent-Length: {}\r\n\r\n{body}", body.len()).as_bytes())
+            .await?;
         let mut filled = 0;
         loop {
             let n = self.stream.read(&mut self.buffer[filled..]).await?;
@@ -33,9 +35,9 @@ impl Connection {
             if let Some(end) = text.windows(4).position(|w| w == b"\r\n\r\n") {
                 let headers = String::from_utf8_lossy(&text[..end]).into_owned();
                 let field = |name: &str| {
-                    headers
-                        .lines()
-                        .find_map(|l| l.split_once(": ").filter(|(k, _)| k.eq_ignore_ascii_case(name)).map(|(_, v)| v.to_owned()))
+                    headers.lines().find_map(|l| {
+                        l.split_once(": ").filter(|(k, _)| k.eq_ignore_ascii_case(name)).map(|(_, v)| v.to_owned())
+                    })
                 };
                 let length: usize = field("content-length").and_then(|v| v.parse().ok()).unwrap_or(0);
                 if filled >= end + 4 + length {
@@ -90,13 +92,18 @@ async fn load(port: u16, cookie: &str, paths: &[String], connections: usize, las
     }
     let seconds = begun.elapsed().as_secs_f64();
     all.sort_by(f64::total_cmp);
-    let at = |share: f64| all.get(((all.len() as f64 * share) as usize).min(all.len().saturating_sub(1))).copied().unwrap_or(f64::NAN);
+    let at = |share: f64| {
+        all.get(((all.len() as f64 * share) as usize).min(all.len().saturating_sub(1))).copied().unwrap_or(f64::NAN)
+    };
     Ok(Run { per_second: all.len() as f64 / seconds, p50: at(0.5), p95: at(0.95), bytes })
 }
 
 fn resident_mb(pid: u32) -> f64 {
     let text = std::fs::read_to_string(format!("/proc/{pid}/status")).unwrap_or_default();
-    text.lines().find_map(|l| l.strip_prefix("VmRSS:")).and_then(|v| v.split_whitespace().next()?.parse::<f64>().ok()).unwrap_or(f64::NAN)
+    text.lines()
+        .find_map(|l| l.strip_prefix("VmRSS:"))
+        .and_then(|v| v.split_whitespace().next()?.parse::<f64>().ok())
+        .unwrap_or(f64::NAN)
         / 1024.0
 }
 
@@ -141,7 +148,8 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
         .await
         .map_err(say)?;
 
-    let port = std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).map_err(|e| e.to_string())?.port();
+    let port =
+        std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).map_err(|e| e.to_string())?.port();
     let exe = std::env::current_exe().map_err(|e| e.to_string())?;
     let mut server = tokio::process::Command::new(exe)
         .args(["serve", "--measure", "--port", &port.to_string(), "--database", database])
@@ -153,15 +161,23 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
     let mut c = loop {
         match Connection::open(port).await {
             Ok(c) => break c,
-            Err(_) if begun.elapsed() < Duration::from_secs(1200) => tokio::time::sleep(Duration::from_millis(100)).await,
+            Err(_) if begun.elapsed() < Duration::from_secs(1200) => {
+                tokio::time::sleep(Duration::from_millis(100)).await
+            }
             Err(e) => return Err(e.to_string()),
         }
     };
     let form = format!("handle=tomasz&password={DEMO_PASSWORD}");
-    let (_, headers, _) =
-        c.ask("POST /sign-in HTTP/1.1\r\nContent-Type: application/x-www-form-urlencoded", &form).await.map_err(|e| e.to_string())?;
-    let cookie =
-        headers.lines().find_map(|l| l.strip_prefix("set-cookie: ")).and_then(|v| v.split(';').next()).ok_or("no session")?.to_owned();
+    let (_, headers, _) = c
+        .ask("POST /sign-in HTTP/1.1\r\nContent-Type: application/x-www-form-urlencoded", &form)
+        .await
+        .map_err(|e| e.to_string())?;
+    let cookie = headers
+        .lines()
+        .find_map(|l| l.strip_prefix("set-cookie: "))
+        .and_then(|v| v.split(';').next())
+        .ok_or("no session")?
+        .to_owned();
     let pages: Vec<String> = ids.iter().map(|id| format!("/rebuilds/{id}")).collect();
     let warm = load(port, &cookie, &pages, 4, Duration::from_secs(2)).await?;
     let bare: Vec<String> = ids.iter().map(|id| format!("/measure/{id}/{}", warm.bytes)).collect();
@@ -179,7 +195,10 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
         ("bare, 1 connection", &bare_one),
         ("bare, 32 connections", &bare_many),
     ] {
-        println!("{name:<24} {:>7.0} pages/s   p50 {:>6.2} ms   p95 {:>6.2} ms   {} bytes", r.per_second, r.p50, r.p95, r.bytes);
+        println!(
+            "{name:<24} {:>7.0} pages/s   p50 {:>6.2} ms   p95 {:>6.2} ms   {} bytes",
+            r.per_second, r.p50, r.p95, r.bytes
+        );
     }
     let share = many.per_second / bare_many.per_second;
     println!("Bench at {:.0} % of the bare page; {mb:.0} MB resident", share * 100.0);

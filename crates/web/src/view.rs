@@ -102,7 +102,8 @@ pub fn page_as<T: Template>(status: axum::http::StatusCode, t: &T) -> WebResult<
     Ok((status, Html(t.render()?)).into_response())
 }
 
-/// A drawing as a file of its own. Its style stands in it, so this answer alone may have one; nothing in it can run or load.
+/// A drawing as a file of its own. Its style stands in it, so this answer alone may have one; nothing in it can run or
+/// load.
 pub fn svg_file(svg: String) -> Response {
     let own = [
         (axum::http::header::CONTENT_TYPE, "image/svg+xml"),

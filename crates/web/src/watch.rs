@@ -1,5 +1,5 @@
-//! For whoever watches the program: a reference for each request, in its page, its header and its log lines; whether it lives,
-//! whether it is ready; and figures to draw curves from.
+//! For whoever watches the program: a reference for each request, in its page, its header and its log lines; whether it
+//! lives, whether it is ready; and figures to draw curves from.
 
 use crate::app::App;
 use axum::extract::{MatchedPath, Request, State};
@@ -38,7 +38,10 @@ fn figures() -> Option<&'static PrometheusHandle> {
     FIGURES
         .get_or_init(|| {
             let counted = PrometheusBuilder::new().set_buckets_for_metric(Matcher::Suffix("_seconds".into()), &BUCKETS);
-            counted.and_then(PrometheusBuilder::install_recorder).map_err(|e| tracing::warn!(cause = %e, "nothing is counted")).ok()
+            counted
+                .and_then(PrometheusBuilder::install_recorder)
+                .map_err(|e| tracing::warn!(cause = %e, "nothing is counted"))
+                .ok()
         })
         .as_ref()
 }

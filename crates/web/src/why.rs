@@ -1,5 +1,5 @@
-//! Why: the trade as the program understands it, opened at the paragraph that a call rests on, with a seat's own numbers put in
-//! where one is named.
+//! Why: the trade as the program understands it, opened at the paragraph that a call rests on, with a seat's own
+//! numbers put in where one is named.
 
 use crate::app::App;
 use crate::error::WebResult;
@@ -39,7 +39,8 @@ fn set(text: &str) -> String {
     out + rest
 }
 
-/// The chapters with their anchors, and the text in pieces. It is the program's own: nothing that somebody typed is in it.
+/// The chapters with their anchors, and the text in pieces. It is the program's own: nothing that somebody typed is in
+/// it.
 static TEXT: LazyLock<(Chapters, Vec<Piece>)> = LazyLock::new(|| {
     let mut chapters = Vec::new();
     let mut pieces: Vec<(String, String)> = vec![(String::new(), String::new())];
@@ -52,7 +53,8 @@ static TEXT: LazyLock<(Chapters, Vec<Piece>)> = LazyLock::new(|| {
             // A worked example: its computation by name, then what goes in and what comes out.
             example = true;
             (String::new(), format!("<p class=\"soft\">Reckoned: {name}</p>\n\n```\n"))
-        } else if let Some((lead, rest)) = line.strip_prefix("**").filter(|_| !example).and_then(|l| l.split_once("**")) {
+        } else if let Some((lead, rest)) = line.strip_prefix("**").filter(|_| !example).and_then(|l| l.split_once("**"))
+        {
             (slug(lead), format!("<span id=\"{}\"></span>**{lead}**{}\n", slug(lead), set(rest)))
         } else if let Some(formula) = line.strip_prefix("    ").filter(|_| !example) {
             (String::new(), format!("<p class=\"formula\">{}</p>\n\n", set(formula)))

@@ -37,7 +37,8 @@ fn a_computation_is_asked_by_name() {
     let unknown = iron_seat(&["reckon", "gauge.capabel"], "{}");
     assert!(unknown.status.code() == Some(2) && json(&unknown)["error"]["field"] == "name");
     let many = iron_seat(&["reckon", "gauge.capable", "--many"], "{\"lo\":0,\"hi\":4,\"u\":1}\n{\"lo\":0}\n");
-    let lines: Vec<Value> = String::from_utf8_lossy(&many.stdout).lines().map(|l| serde_json::from_str(l).unwrap()).collect();
+    let lines: Vec<Value> =
+        String::from_utf8_lossy(&many.stdout).lines().map(|l| serde_json::from_str(l).unwrap()).collect();
     assert!(many.status.code() == Some(2) && lines.len() == 2 && lines[1]["error"].is_object(), "{lines:?}");
 }
 
@@ -49,9 +50,14 @@ fn a_build_sheet_is_derived_from_a_file_or_from_standard_input() {
     let piped = iron_seat(&["derive", "-"], &text);
     assert_eq!(json(&file), json(&piped));
     let all = json(&file);
-    assert!(all["faults"].as_array().unwrap().is_empty() && all["notes"].is_array() && all["questions"].as_array().unwrap().len() > 10);
+    assert!(
+        all["faults"].as_array().unwrap().is_empty()
+            && all["notes"].is_array()
+            && all["questions"].as_array().unwrap().len() > 10
+    );
     for act in all["acts"].as_array().unwrap() {
-        for key in ["id", "verb", "body", "phase", "stage", "words", "tool", "people", "minutes", "wait_min", "before"] {
+        for key in ["id", "verb", "body", "phase", "stage", "words", "tool", "people", "minutes", "wait_min", "before"]
+        {
             assert!(!act[key].is_null(), "{key} of {act}");
         }
         assert!(["apart", "mount"].contains(&act["phase"].as_str().unwrap()));
@@ -60,13 +66,17 @@ fn a_build_sheet_is_derived_from_a_file_or_from_standard_input() {
         }
     }
     // What cannot be built is an answer; what is no sheet is refused with its line.
-    let turned: Vec<String> = text
-        .lines()
-        .map(|l| if l.contains("id = \"brg-de\"") { l.replacen("from = \"B\"", "from = \"A\"", 1) } else { l.to_owned() })
-        .collect();
+    let turned: Vec<String> =
+        text.lines()
+            .map(|l| {
+                if l.contains("id = \"brg-de\"") { l.replacen("from = \"B\"", "from = \"A\"", 1) } else { l.to_owned() }
+            })
+            .collect();
     let broken = iron_seat(&["derive", "-"], &turned.join("\n"));
     assert!(broken.status.code() == Some(0) && !json(&broken)["faults"].as_array().unwrap().is_empty());
-    for (sheet, said) in [("not a sheet", "line 1"), ("", "format"), (&text.replacen("format = 2", "format = 9", 1), "reads up to 2")] {
+    for (sheet, said) in
+        [("not a sheet", "line 1"), ("", "format"), (&text.replacen("format = 2", "format = 9", 1), "reads up to 2")]
+    {
         let refused = iron_seat(&["derive", "-"], sheet);
         assert_eq!(refused.status.code(), Some(2), "{said}");
         let error = json(&refused)["error"]["message"].as_str().unwrap().to_owned();
@@ -90,8 +100,13 @@ fn what_comes_off_and_whether_an_order_holds_is_answered() {
     assert_eq!(iron_seat(&["derive", &sheet, "--out", "nobody"], "").status.code(), Some(2));
 
     let acts = json(&iron_seat(&["derive", &sheet], ""));
-    let apart: Vec<&str> =
-        acts["acts"].as_array().unwrap().iter().filter(|a| a["phase"] == "apart").map(|a| a["id"].as_str().unwrap()).collect();
+    let apart: Vec<&str> = acts["acts"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter(|a| a["phase"] == "apart")
+        .map(|a| a["id"].as_str().unwrap())
+        .collect();
     assert_eq!(iron_seat(&["derive", &sheet, "--check", &apart.join(",")], "").status.code(), Some(0));
     let wrong = iron_seat(&["derive", &sheet, "--check", "receive.safe,receive.kind,off.cap-out,loosen.nut"], "");
     assert_eq!(wrong.status.code(), Some(2));

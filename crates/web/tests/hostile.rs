@@ -1,5 +1,5 @@
-//! Hostile requests on every route, found from the route table, for a fixed time: whatever is sent, nothing answers 500. The seed
-//! is told, so that what was found can be found again: IRONSEAT_FUZZ_SEED, IRONSEAT_FUZZ_SECONDS.
+//! Hostile requests on every route, found from the route table, for a fixed time: whatever is sent, nothing answers
+//! 500. The seed is told, so that what was found can be found again: IRONSEAT_FUZZ_SEED, IRONSEAT_FUZZ_SECONDS.
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -153,9 +153,12 @@ fn escaped(r: &mut StdRng, text: &str, path: bool) -> String {
 async fn no_request_answers_500() {
     let (f, app) = shop().await;
     let table = include_str!("../src/app.rs");
-    let routes: Vec<&str> = table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
-    let routes: Vec<&str> = routes.into_iter().filter(|r| !r.ends_with("/events") && !r.starts_with("/measure")).collect();
-    let known: Vec<String> = ["R-0412", "R-0415", "R-0418", "R-0398"].iter().map(|n| f.rebuild(n).to_string()).collect();
+    let routes: Vec<&str> =
+        table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
+    let routes: Vec<&str> =
+        routes.into_iter().filter(|r| !r.ends_with("/events") && !r.starts_with("/measure")).collect();
+    let known: Vec<String> =
+        ["R-0412", "R-0415", "R-0418", "R-0398"].iter().map(|n| f.rebuild(n).to_string()).collect();
     let long = "ü".repeat(900);
     let seed = seed();
     println!("seed {seed}");
@@ -204,7 +207,9 @@ async fn no_request_answers_500() {
         } else if r.random_bool(0.9) {
             b.post(&path, &form).await
         } else {
-            let r = Request::post(&path).header(header::CONTENT_TYPE, "application/json").header(header::ORIGIN, "http://127.0.0.1:4310");
+            let r = Request::post(&path)
+                .header(header::CONTENT_TYPE, "application/json")
+                .header(header::ORIGIN, "http://127.0.0.1:4310");
             b.send(r, form.clone()).await
         };
         let reckons = path.starts_with("/api/");
@@ -239,16 +244,27 @@ async fn what_once_stumbled_is_told_in_a_sentence() {
     let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let id = f.rebuild("R-0412");
-    for path in ["/?find=J%C3%BCrgen".to_owned(), format!("/rebuilds/{id}?step=%C3%BC"), format!("/rebuilds/{id}?seat=%C3%BC")] {
+    for path in
+        ["/?find=J%C3%BCrgen".to_owned(), format!("/rebuilds/{id}?step=%C3%BC"), format!("/rebuilds/{id}?seat=%C3%BC")]
+    {
         assert_eq!(b.get(&path).await.status, StatusCode::OK, "{path}");
     }
     assert_eq!(b.get(&format!("/rebuilds/{id}?part=%C3%BC")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    for path in [format!("/rebuilds/{id}/seats/%C3%BC/sheets/journal"), "/anatomies/%C3%BCber".to_owned(), "/rebuilds/%C3%BC".to_owned()] {
+    for path in [
+        format!("/rebuilds/{id}/seats/%C3%BC/sheets/journal"),
+        "/anatomies/%C3%BCber".to_owned(),
+        "/rebuilds/%C3%BC".to_owned(),
+    ] {
         assert!(matches!(b.get(&path).await.status, StatusCode::NOT_FOUND | StatusCode::BAD_REQUEST), "{path}");
     }
     let anatomy = b.get("/").await.value(&["name=\"anatomy\""]);
-    for (due, number) in [("10000-01-01", "R-1"), ("-1-01-01", "R-2"), ("1026-01-01", "R-3"), ("2027-01-15", "R-%C3%BC")] {
-        let form = format!("id={}&number={number}&title=T&customer=c&anatomy={anatomy}&due_on={due}", ironseat_store::Id::new());
+    for (due, number) in
+        [("10000-01-01", "R-1"), ("-1-01-01", "R-2"), ("1026-01-01", "R-3"), ("2027-01-15", "R-%C3%BC")]
+    {
+        let form = format!(
+            "id={}&number={number}&title=T&customer=c&anatomy={anatomy}&due_on={due}",
+            ironseat_store::Id::new()
+        );
         assert_eq!(b.post("/rebuilds", &form).await.status, StatusCode::UNPROCESSABLE_ENTITY, "{due} {number}");
     }
     assert_eq!(b.get("/").await.status, StatusCode::OK);

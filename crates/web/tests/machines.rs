@@ -22,14 +22,21 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     }
     assert!(!list.contains("Describe another machine"), "who is no lead draws nothing");
     let one = viewer.get("/anatomies/blower-rotor").await.body;
-    for words in ["cannot get past", "Back A inner flinger off by 0.5 mm", "Held bearing: which way does the marked side face?", "2 people"]
-    {
+    for words in [
+        "cannot get past",
+        "Back A inner flinger off by 0.5 mm",
+        "Held bearing: which way does the marked side face?",
+        "2 people",
+    ] {
         assert!(one.contains(words), "{words}");
     }
     let svg = viewer.get("/anatomies/blower-rotor/section.svg").await;
     assert!(svg.headers[header::CONTENT_TYPE] == "image/svg+xml" && svg.body.starts_with("<svg xmlns"));
     assert!(
-        svg.headers[header::CONTENT_SECURITY_POLICY].to_str().unwrap().contains("default-src 'none'; style-src 'unsafe-inline'"),
+        svg.headers[header::CONTENT_SECURITY_POLICY]
+            .to_str()
+            .unwrap()
+            .contains("default-src 'none'; style-src 'unsafe-inline'"),
         "opened by itself it has its ink, and nothing in it can run"
     );
     let sheet = viewer.get("/anatomies/blower-rotor/build-sheet.toml").await.body;
@@ -38,30 +45,52 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     let mut b = Browser::signed_in(&app, "ines").await;
     let id = ironseat_store::Id::new().to_string();
     let begin = |sheet: &str| {
-        format!("id={id}&name=Own+kind&sheet={}", serde_urlencoded::to_string([("s", sheet)]).unwrap().trim_start_matches("s="))
+        format!(
+            "id={id}&name=Own+kind&sheet={}",
+            serde_urlencoded::to_string([("s", sheet)]).unwrap().trim_start_matches("s=")
+        )
     };
     let wrong = b.post("/anatomies", &begin(&sheet.replacen("kind = \"flinger\"", "kind = \"flingr\"", 1))).await;
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(wrong.body.contains("not known: “flingr") && wrong.body.contains("line ") && wrong.body.contains("flingr"), "the text is kept");
+    assert!(
+        wrong.body.contains("not known: “flingr") && wrong.body.contains("line ") && wrong.body.contains("flingr"),
+        "the text is kept"
+    );
     assert_eq!(b.post("/anatomies", &begin(&sheet)).await.status, StatusCode::SEE_OTHER);
     let board = b.get(&format!("/drafts/{id}")).await.body;
     assert!(board.contains("data-seen=\"0\"") && board.contains("Keep as a version"));
 
     // Typed sizes: an error stands beside its field and keeps what was typed.
-    let bad = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=long&d=48&kind=keyway").await;
-    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("said-length") && bad.body.contains("value=\"long\""));
-    let ok = b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
+    let bad =
+        b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=long&d=48&kind=keyway").await;
+    assert!(
+        bad.status == StatusCode::UNPROCESSABLE_ENTITY
+            && bad.body.contains("said-length")
+            && bad.body.contains("value=\"long\"")
+    );
+    let ok =
+        b.post(&format!("/drafts/{id}"), "op=set-land&seen=0&land=B1&name=hub+land&length=4+in&d=48&kind=keyway").await;
     assert_eq!(ok.status, StatusCode::SEE_OTHER);
     assert!(b.get(&format!("/drafts/{id}?land=B1")).await.body.contains("value=\"101.6\""));
     // A form that opens on demand keeps what was typed, open, with its error beside the field.
     let new = b.post(&format!("/drafts/{id}"), "op=add-land&seen=1&name=tail+end&length=soon&d=40").await;
-    assert!(new.status == StatusCode::UNPROCESSABLE_ENTITY && new.body.contains("<details open><summary>Lay a land"), "{}", new.body);
     assert!(
-        new.body.contains("value=\"tail end\"") && new.body.contains("value=\"soon\"") && new.body.matches("role=\"alert\"").count() == 1
+        new.status == StatusCode::UNPROCESSABLE_ENTITY && new.body.contains("<details open><summary>Lay a land"),
+        "{}",
+        new.body
     );
-    let case = b.post(&format!("/drafts/{id}"), "op=add-housing&seen=1&name=Case&at=50&to=20&bore=90&outside=120&part=hub").await;
+    assert!(
+        new.body.contains("value=\"tail end\"")
+            && new.body.contains("value=\"soon\"")
+            && new.body.matches("role=\"alert\"").count() == 1
+    );
+    let case = b
+        .post(&format!("/drafts/{id}"), "op=add-housing&seen=1&name=Case&at=50&to=20&bore=90&outside=120&part=hub")
+        .await;
     assert!(case.body.contains("<details open><summary>Draw a housing") && case.body.contains("value=\"120\""));
-    assert!(case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1);
+    assert!(
+        case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1
+    );
     let title = b.post(&format!("/drafts/{id}"), "op=rename&seen=1&name=+").await;
     assert!(title.body.contains("expected a name of 1 to 80 characters"));
     let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
@@ -85,23 +114,44 @@ async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off
     let page = b.get(&here).await.body;
     assert!(page.contains("data-here=\"?step=at.f2.journal\"") && page.contains("Open the sheet"), "{page}");
     let held = b.get(&format!("{here}?step=on.quill")).await.body;
-    assert!(held.contains("Bend the tab of Front lock nut") && held.contains("in the way of the pliers at Front lock nut"), "{held}");
+    assert!(
+        held.contains("Bend the tab of Front lock nut") && held.contains("in the way of the pliers at Front lock nut"),
+        "{held}"
+    );
     let by_hand = b.post(&here, "act=tick&step=at.f2.journal").await;
-    assert!(by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("by filling its sheet"), "{}", by_hand.body);
+    assert!(
+        by_hand.status == StatusCode::CONFLICT && by_hand.body.contains("by filling its sheet"),
+        "{}",
+        by_hand.body
+    );
     let too_soon = b.post(&here, "act=tick&step=heat.f1").await;
-    assert!(too_soon.status == StatusCode::CONFLICT && too_soon.body.contains("Choose how it goes on"), "{}", too_soon.body);
+    assert!(
+        too_soon.status == StatusCode::CONFLICT && too_soon.body.contains("Choose how it goes on"),
+        "{}",
+        too_soon.body
+    );
     let early = b.post(&here, "act=tick&step=on.quill").await;
     assert!(early.status == StatusCode::CONFLICT && early.body.contains("in the way of the pliers"), "{}", early.body);
-    let empty = b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side").await;
-    assert!(empty.status == StatusCode::UNPROCESSABLE_ENTITY && empty.body.contains("value=\"left side\""), "the note stays");
+    let empty = b
+        .post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=&note=left+side")
+        .await;
+    assert!(
+        empty.status == StatusCode::UNPROCESSABLE_ENTITY && empty.body.contains("value=\"left side\""),
+        "the note stays"
+    );
     assert_eq!(
-        b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=12.4+mm").await.status,
+        b.post(&here, "act=answer&step=ask.fnut.standout&question=fnut.standout&state=recorded&value=12.4+mm")
+            .await
+            .status,
         StatusCode::SEE_OTHER
     );
     assert!(b.get(&format!("{here}?step=ask.fnut.standout")).await.body.contains("value=\"12.4 mm\""));
     let booster = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let cost = b.get(&format!("{booster}?part=adj")).await.body;
-    assert!(cost.contains("<li>Thrust bracket</li><li>Adjusting shim</li>") && cost.contains("Take these off again"), "{cost}");
+    assert!(
+        cost.contains("<li>Thrust bracket</li><li>Adjusting shim</li>") && cost.contains("Take these off again"),
+        "{cost}"
+    );
     assert!(b.get(&format!("{here}?part=f2")).await.body.contains("Nothing has to come off"));
     assert_eq!(b.post(&here, "act=dance").await.status, StatusCode::UNPROCESSABLE_ENTITY);
     // A customer looks at their own: nothing is offered and nothing taken. Another's is not there.
@@ -157,7 +207,11 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
         (StatusCode::OK, &"image/jpeg".parse::<axum::http::HeaderValue>().unwrap())
     );
     assert_eq!(got.headers[header::X_CONTENT_TYPE_OPTIONS], "nosniff");
-    assert_eq!(b.get(&format!("/rebuilds/{other}/pictures/{picture}")).await.status, StatusCode::NOT_FOUND, "only with its rebuild");
+    assert_eq!(
+        b.get(&format!("/rebuilds/{other}/pictures/{picture}")).await.status,
+        StatusCode::NOT_FOUND,
+        "only with its rebuild"
+    );
     // Not to those who are not signed in, and not to another customer.
     let mut nobody = Browser::new(&app);
     let away = nobody.get(&format!("{here}/{picture}")).await;
@@ -165,11 +219,16 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
     let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
     assert_eq!(viewer.get(&format!("{here}/{picture}?small=true")).await.status, StatusCode::NOT_FOUND);
     let theirs = viewer.csrf.clone();
-    assert_eq!(viewer.upload(&here, upload(&theirs, "thb.faces", &picture, "x.png", &png())).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(
+        viewer.upload(&here, upload(&theirs, "thb.faces", &picture, "x.png", &png())).await.status,
+        StatusCode::NOT_FOUND
+    );
     // What is no picture, or not from here, or far too large.
     let fresh = ironseat_store::Id::new().to_string();
     let wrong = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", b"GIF89a not a picture of ours")).await;
-    assert!(wrong.status == StatusCode::UNPROCESSABLE_ENTITY && wrong.body.contains("expected a PNG or a JPEG picture"));
+    assert!(
+        wrong.status == StatusCode::UNPROCESSABLE_ENTITY && wrong.body.contains("expected a PNG or a JPEG picture")
+    );
     let forged = b.upload(&here, upload("another-token", "thb.faces", &fresh, "x.png", &png())).await;
     assert!(forged.status == StatusCode::FORBIDDEN && forged.body.contains("not from here"));
     let huge = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", &vec![0; 13 << 20])).await;
@@ -194,14 +253,31 @@ async fn a_facing_is_turned_an_angle_pointed_and_nonsense_in_the_address_does_no
     let first = b.get(&format!("{here}?step=ask.clipI.faces")).await.body;
     assert!(!side(&first, "A") && !side(&first, "B"), "nothing is said before somebody says it");
     // Touched: as drawn; the next touch turns it.
-    let flip = first.split("data-flip=\"").nth(1).unwrap().split('"').next().unwrap().replace("&#38;", "&").replace("&amp;", "&");
+    let flip = first
+        .split("data-flip=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .replace("&#38;", "&")
+        .replace("&amp;", "&");
     let once = b.get(&format!("{here}{flip}")).await.body;
     let drawn = if side(&once, "A") { "A" } else { "B" };
     assert!(side(&once, drawn));
-    let flip = once.split("data-flip=\"").nth(1).unwrap().split('"').next().unwrap().replace("&#38;", "&").replace("&amp;", "&");
+    let flip = once
+        .split("data-flip=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .replace("&#38;", "&")
+        .replace("&amp;", "&");
     assert!(side(&b.get(&format!("{here}{flip}")).await.body, if drawn == "A" { "B" } else { "A" }));
     // The drawing itself turns.
-    let section = |body: &str| body.split("<svg class=\"section\"").nth(1).unwrap().split("</svg>").next().unwrap().to_owned();
+    let section =
+        |body: &str| body.split("<svg class=\"section\"").nth(1).unwrap().split("</svg>").next().unwrap().to_owned();
     let (a, z) = (
         b.get(&format!("{here}?step=ask.clipI.faces&found=A")).await.body,
         b.get(&format!("{here}?step=ask.clipI.faces&found=B")).await.body,
@@ -209,9 +285,16 @@ async fn a_facing_is_turned_an_angle_pointed_and_nonsense_in_the_address_does_no
     assert_ne!(section(&a), section(&z));
     let clock = b.get(&format!("{here}?step=ask.cw.clock&found=105")).await.body;
     assert!(clock.contains("value=\"105\"") && clock.contains("at 105 degrees"));
-    for odd in ["found=%3Cscript%3E", "found=-1e999", "step=no.such.step", "step=ask.cw.clock&found=%00", "found=A&step="] {
+    for odd in
+        ["found=%3Cscript%3E", "found=-1e999", "step=no.such.step", "step=ask.cw.clock&found=%00", "found=A&step="]
+    {
         let page = b.get(&format!("{here}?{odd}")).await;
-        assert!(page.status == StatusCode::OK && !page.body.contains("<script>alert") && !page.body.contains("value=\"<script"), "{odd}");
+        assert!(
+            page.status == StatusCode::OK
+                && !page.body.contains("<script>alert")
+                && !page.body.contains("value=\"<script"),
+            "{odd}"
+        );
     }
     assert_eq!(b.get(&format!("{here}?part=no-such")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
 }
@@ -235,7 +318,10 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     let here = format!("/rebuilds/{}", f.rebuild("R-0415"));
     let mut b = Browser::signed_in(&app, "ines").await;
     let shim = b.get(&format!("{here}?step=shim.thrust%232")).await.body;
-    assert!(shim.contains("0.41 mm was read and 0.30 mm is wanted: make the shim 0.11 mm thicker"), "this job's own numbers");
+    assert!(
+        shim.contains("0.41 mm was read and 0.30 mm is wanted: make the shim 0.11 mm thicker"),
+        "this job's own numbers"
+    );
     round(&mut b, &here).await;
     let tick = |step: &str, rest: &str| format!("act=tick&step={step}%232&second=Pell+Adeyemi&{rest}");
     let ohms = b.post(&here, &tick("ohm.probe", "value=112")).await;
@@ -251,7 +337,9 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     assert!(alone.status == StatusCode::UNPROCESSABLE_ENTITY && alone.body.contains("said-second"));
     let one = b.post(&here, &tick("float.thrust", "value=0.5")).await;
     assert!(
-        one.status == StatusCode::UNPROCESSABLE_ENTITY && one.body.contains("value=\"0.5\"") && one.body.contains("value=\"Pell Adeyemi\"")
+        one.status == StatusCode::UNPROCESSABLE_ENTITY
+            && one.body.contains("value=\"0.5\"")
+            && one.body.contains("value=\"Pell Adeyemi\"")
     );
     assert!(one.body.contains("maker&#39;s sheet 4, 2024-03"));
     let short = b.post(&here, &tick("float.thrust", "value=0.5;0.5;0.5&reason=ok")).await;
@@ -264,7 +352,10 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     assert!(ledger.contains("outside its limit") && ledger.contains("left so: new collar"));
     let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
     assert!(table.contains("new collar is ordered"), "the reason stands beside the number");
-    assert!(table.contains("Collar face") && table.contains("Thrust bracket, torque"), "what was set is there, too: {table}");
+    assert!(
+        table.contains("Collar face") && table.contains("Thrust bracket, torque"),
+        "what was set is there, too: {table}"
+    );
     // No clock, no end of a wait; no part, no repair.
     assert_eq!(b.post(&here, "act=wait-over&step=receive.safe").await.status, StatusCode::CONFLICT);
     let repair = b.post(&here, "act=repair&part=collar&what=faced+it").await;
@@ -273,10 +364,19 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
     // Released from the trail: the reason is asked for beside its field and kept.
     let finish = format!("{here}/finish");
     let asked = b.post(&finish, "pin=2408&reason=soon").await;
-    assert!(asked.status == StatusCode::UNPROCESSABLE_ENTITY && asked.body.contains("steps of the trail are open"), "{}", asked.body);
-    assert_eq!(b.post(&finish, "pin=2408&reason=scrapped+by+the+customer,+order+closed").await.status, StatusCode::SEE_OTHER);
+    assert!(
+        asked.status == StatusCode::UNPROCESSABLE_ENTITY && asked.body.contains("steps of the trail are open"),
+        "{}",
+        asked.body
+    );
+    assert_eq!(
+        b.post(&finish, "pin=2408&reason=scrapped+by+the+customer,+order+closed").await.status,
+        StatusCode::SEE_OTHER
+    );
     let certificate = b.get(&format!("{here}/certificate")).await.body;
-    assert!(certificate.contains("scrapped by the customer, order closed") && certificate.contains("As found, as left"));
+    assert!(
+        certificate.contains("scrapped by the customer, order closed") && certificate.contains("As found, as left")
+    );
 }
 
 #[tokio::test]
@@ -284,7 +384,10 @@ async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_se
     let (_f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let id = ironseat_store::Id::new().to_string();
-    assert_eq!(b.post("/anatomies/six-stage-booster-pump/edit", &format!("id={id}")).await.status, StatusCode::SEE_OTHER);
+    assert_eq!(
+        b.post("/anatomies/six-stage-booster-pump/edit", &format!("id={id}")).await.status,
+        StatusCode::SEE_OTHER
+    );
     let board = format!("/drafts/{id}");
     let page = b.get(&format!("{board}?part=nut")).await.body;
     for words in [
@@ -298,7 +401,11 @@ async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_se
         assert!(page.contains(words), "{words}");
     }
     let bad = b.post(&board, "op=put&list=gap&item=&seen=0&name=Tip&min=tight&source=sheet+1").await;
-    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("value=\"tight\"") && bad.body.contains("value=\"Tip\""));
+    assert!(
+        bad.status == StatusCode::UNPROCESSABLE_ENTITY
+            && bad.body.contains("value=\"tight\"")
+            && bad.body.contains("value=\"Tip\"")
+    );
     assert_eq!(bad.body.matches("role=\"alert\"").count(), 1);
     let no_source = b.post(&board, "op=put&list=gap&item=&seen=0&name=Tip&min=0.3&source=").await;
     assert!(no_source.body.contains("expected where the limit comes from"));
@@ -310,7 +417,9 @@ async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_se
     assert!(kept.contains("Tip, at least 0.3 mm") && kept.contains("title=\"Undo: gap added\""));
     // Turned the other way every nut of it would come loose: told at once, above the columns.
     assert_eq!(
-        b.post(&board, "op=set-turning&list=turning&item=&seen=1&turns=anticlockwise&seen_from=A&rpm=2970").await.status,
+        b.post(&board, "op=set-turning&list=turning&item=&seen=1&turns=anticlockwise&seen_from=A&rpm=2970")
+            .await
+            .status,
         StatusCode::SEE_OTHER
     );
     assert!(b.get(&board).await.body.contains("a right-hand thread is wanted"));
@@ -320,7 +429,10 @@ async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_se
     let more = b.post(&board, "op=set-part-more&list=part&item=nut&part=nut&seen=3&slots=many").await;
     assert!(more.status == StatusCode::UNPROCESSABLE_ENTITY && more.body.contains("how many slots the nut has"));
     assert_eq!(b.post(&board, "op=put&list=nonsense&item=&seen=3").await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert_eq!(b.post(&board, "op=set-part-more&list=part&item=gone&seen=3").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(
+        b.post(&board, "op=set-part-more&list=part&item=gone&seen=3").await.status,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
 }
 
 #[tokio::test]
@@ -332,7 +444,10 @@ async fn a_newer_version_is_shown_beside_the_pinned_one() {
     assert!(b.get(&here).await.body.contains("This rebuild has the newest version, 1."));
     let id = ironseat_store::Id::new().to_string();
     b.post("/anatomies/biogas-turbocharger/edit", &format!("id={id}")).await;
-    assert_eq!(b.post(&format!("/drafts/{id}"), "op=take&list=gap&item=tip&seen=0").await.status, StatusCode::SEE_OTHER);
+    assert_eq!(
+        b.post(&format!("/drafts/{id}"), "op=take&list=gap&item=tip&seen=0").await.status,
+        StatusCode::SEE_OTHER
+    );
     assert_eq!(b.post(&format!("/drafts/{id}/keep"), "").await.status, StatusCode::SEE_OTHER);
     assert!(b.get(&format!("/rebuilds/{rebuild}")).await.body.contains("Version 2 of this machine type is out."));
     let page = b.get(&here).await.body;
@@ -361,11 +476,14 @@ async fn old_addresses_lead_to_the_bench() {
     let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let id = f.rebuild("R-0415");
-    for (old, new) in [("/trail", ""), ("/trail?step=float.thrust%232", "?step=float.thrust%232"), ("/trail?part=adj", "?part=adj")] {
+    for (old, new) in
+        [("/trail", ""), ("/trail?step=float.thrust%232", "?step=float.thrust%232"), ("/trail?part=adj", "?part=adj")]
+    {
         let a = b.get(&format!("/rebuilds/{id}{old}")).await;
         assert_eq!((a.status, a.location()), (StatusCode::PERMANENT_REDIRECT, format!("/rebuilds/{id}{new}").as_str()));
     }
-    // A page that was open when it moved still gets its form through: the browser sends it once more, to the new address.
+    // A page that was open when it moved still gets its form through: the browser sends it once more, to the new
+    // address.
     let a = b.post(&format!("/rebuilds/{id}/trail"), "act=tick&step=prove.free").await;
     assert_eq!((a.status, a.location()), (StatusCode::PERMANENT_REDIRECT, format!("/rebuilds/{id}").as_str()));
     let pump = f.rebuild("R-0412");
@@ -379,7 +497,11 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let floor = b.get("/?find=booster").await.body;
-    assert!(floor.contains("Draw Thrust bracket off towards end A"), "where it stands: {}", floor.split("R-0415").nth(1).unwrap());
+    assert!(
+        floor.contains("Draw Thrust bracket off towards end A"),
+        "where it stands: {}",
+        floor.split("R-0415").nth(1).unwrap()
+    );
     assert!(floor.contains("148 of 161 steps done"), "how far it is");
     let id = f.rebuild("R-0415");
     let bench = b.get(&format!("/rebuilds/{id}")).await.body;
@@ -389,7 +511,17 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;
     assert_eq!(b.post(&format!("/drafts/{draft}/keep"), "").await.status, StatusCode::SEE_OTHER);
     let form = b.get("/").await.body;
-    let option = form.split("Bare quay shaft").next().unwrap().rsplit("value=\"").next().unwrap().split('"').next().unwrap().to_owned();
+    let option = form
+        .split("Bare quay shaft")
+        .next()
+        .unwrap()
+        .rsplit("value=\"")
+        .next()
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .to_owned();
     let new = ironseat_store::Id::new();
     let start = format!("id={new}&number=R-0777&title=Bare&customer=own&anatomy={option}&due_on=2030-01-15");
     assert_eq!(b.post("/rebuilds", &start).await.status, StatusCode::SEE_OTHER);
@@ -409,7 +541,9 @@ async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
     let mut b = Browser::signed_in(&app, "ines").await;
     assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
     work_before(&f, &mut c, id, "torque.nut");
-    for (typed, words) in [("7", "7 N\u{b7}m is below 8 N\u{b7}m"), ("", "expected a torque"), ("hand tight", "expected a torque")] {
+    for (typed, words) in
+        [("7", "7 N\u{b7}m is below 8 N\u{b7}m"), ("", "expected a torque"), ("hand tight", "expected a torque")]
+    {
         let r = b.post(&here, &format!("act=tick&step=torque.nut&value={typed}")).await;
         assert!(r.status == StatusCode::UNPROCESSABLE_ENTITY && r.body.contains(words), "{typed}: {}", r.body);
     }
@@ -419,7 +553,10 @@ async fn a_torque_is_recorded_as_reached_and_never_below_the_sheet() {
     b.post("/me/units", "units=inch&back=/").await;
     let body = b.get(&ledger).await.body;
     let table = body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
-    assert!(table.contains("Shaft nut, torque") && table.contains("6.5 lbf\u{b7}ft") && table.contains("5.9 lbf\u{b7}ft"), "{table}");
+    assert!(
+        table.contains("Shaft nut, torque") && table.contains("6.5 lbf\u{b7}ft") && table.contains("5.9 lbf\u{b7}ft"),
+        "{table}"
+    );
 }
 
 #[tokio::test]
@@ -440,14 +577,20 @@ async fn whoever_thinks_in_inches_reads_and_types_inches() {
     assert!(form.contains("3 readings, in,"), "a plain number counts inches");
     let wide = "act=tick&step=float.thrust%232&second=Pell+Adeyemi&value=0.3;0.3;0.3&reason=far";
     let wide = b.post(&here, wide).await;
-    assert!(wide.status == StatusCode::UNPROCESSABLE_ENTITY && wide.body.contains("said-reason"), "0.3 in is far too much");
+    assert!(
+        wide.status == StatusCode::UNPROCESSABLE_ENTITY && wide.body.contains("said-reason"),
+        "0.3 in is far too much"
+    );
     let right = b.post(&here, "act=tick&step=float.thrust%232&value=0.3+mm;0.3+mm;0.3+mm&second=Pell+Adeyemi").await;
     assert_eq!(right.status, StatusCode::SEE_OTHER, "{}", said(&right.body));
     let ledger = b.get(&format!("{here}/ledger")).await.body;
     let table = ledger.split("found-left").nth(1).unwrap().split("</table>").next().unwrap();
     assert!(table.contains("0.012 in</td>") && !table.contains(" mm</td>"), "{table}");
     let mut other = Browser::signed_in(&app, "tomasz").await;
-    assert!(other.get(&format!("{here}/ledger")).await.body.contains("0.30 mm"), "the same for others in their own units");
+    assert!(
+        other.get(&format!("{here}/ledger")).await.body.contains("0.30 mm"),
+        "the same for others in their own units"
+    );
 }
 
 #[tokio::test]
@@ -458,10 +601,13 @@ async fn a_new_mark_stands_as_left_only_while_its_repair_stands() {
     assert_eq!(b.post(&here, "act=back-out&part=nut").await.status, StatusCode::SEE_OTHER);
     assert_eq!(b.post(&here, "act=repair&part=nut&what=face+skimmed").await.status, StatusCode::SEE_OTHER);
     work_before(&f, &mut f.connection(), f.rebuild("R-0415"), "ask.again.nut.mark");
-    let mark = "act=answer&step=ask.again.nut.mark&question=again.nut.mark&state=recorded&value=scribed+anew+at+the+keyway";
+    let mark =
+        "act=answer&step=ask.again.nut.mark&question=again.nut.mark&state=recorded&value=scribed+anew+at+the+keyway";
     assert_eq!(b.post(&here, mark).await.status, StatusCode::SEE_OTHER);
     let ledger = format!("{here}/ledger");
-    let left = |body: &str| body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap().contains("scribed anew");
+    let left = |body: &str| {
+        body.split("found-left").nth(1).unwrap().split("</table>").next().unwrap().contains("scribed anew")
+    };
     assert!(left(&b.get(&ledger).await.body));
     let page = b.get(&here).await.body;
     let repair = page.split("name=\"repair\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
@@ -492,12 +638,21 @@ async fn every_machine_is_worked_to_its_certificate() {
             let body = if let Some(q) = s.id.strip_prefix("ask.") {
                 send(&[("act", "answer"), ("step", &s.id), ("question", q), ("state", "cannot_tell")])
             } else {
-                send(&[("act", "tick"), ("step", &s.id), ("value", &said.value), ("second", &said.second), ("faces", &said.faces)])
+                send(&[
+                    ("act", "tick"),
+                    ("step", &s.id),
+                    ("value", &said.value),
+                    ("second", &said.second),
+                    ("faces", &said.faces),
+                ])
             };
             let r = b.post(&here, &body).await;
             assert_eq!(r.status, StatusCode::SEE_OTHER, "{}, {}: {}", a.name, s.id, self::said(&r.body));
             if s.wait_min > 0.0 {
-                assert_eq!(b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id)])).await.status, StatusCode::SEE_OTHER);
+                assert_eq!(
+                    b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id)])).await.status,
+                    StatusCode::SEE_OTHER
+                );
             }
         }
         let (done, all) = state(&mut c, id).progress();
@@ -520,7 +675,9 @@ async fn a_build_sheet_is_derived_for_other_programs_and_the_strip_shows_each_ch
     assert!(derived["faults"].as_array().unwrap().is_empty() && derived["acts"].as_array().unwrap().len() > 80);
     let wrong = b.post_raw("/api/derive", &sheet.replacen("kind = \"flinger\"", "kind = \"flingr\"", 1)).await;
     assert!(
-        wrong.status == StatusCode::UNPROCESSABLE_ENTITY && wrong.body.contains("line ") && wrong.body.contains("flingr"),
+        wrong.status == StatusCode::UNPROCESSABLE_ENTITY
+            && wrong.body.contains("line ")
+            && wrong.body.contains("flingr"),
         "{}",
         wrong.body
     );
@@ -539,7 +696,11 @@ async fn a_build_sheet_is_derived_for_other_programs_and_the_strip_shows_each_ch
     let (act, at) = (flinger.max(cover), flinger.min(cover));
     let against = b.get(&format!("/anatomies/blower-rotor/tried?act={act}&at={at}")).await.body;
     let against: serde_json::Value = serde_json::from_str(&against).unwrap();
-    assert_eq!((against[0]["first"].as_u64(), against[0]["then"].as_u64()), (Some(at as u64), Some(act as u64)), "{against}");
+    assert_eq!(
+        (against[0]["first"].as_u64(), against[0]["then"].as_u64()),
+        (Some(at as u64), Some(act as u64)),
+        "{against}"
+    );
     assert!(against[0]["words"].as_str().unwrap().contains("mm"), "with both sizes: {against}");
     assert_eq!(b.get(&format!("/anatomies/blower-rotor/tried?act={act}&at={act}")).await.body, "[]");
     assert_eq!(b.get(&format!("/anatomies/blower-rotor/tried?act={act}&at=99999")).await.body, "[]");
@@ -560,8 +721,8 @@ fn long(n: usize) -> String {
     text
 }
 
-/// The room stays light: its page under 120 kB for 130 acts and more; opening it with 300 acts and ticking one within what a
-/// hand waits for, debug build and all.
+/// The room stays light: its page under 120 kB for 130 acts and more; opening it with 300 acts and ticking one within
+/// what a hand waits for, debug build and all.
 #[tokio::test]
 async fn a_long_trail_stays_light_and_quick() {
     let (f, app) = shop().await;
@@ -570,7 +731,12 @@ async fn a_long_trail_stays_light_and_quick() {
     let acts = |c: &mut diesel::MysqlConnection, id| state(c, id).acts.len();
     let booster = f.rebuild("R-0415");
     let page = b.get(&format!("/rebuilds/{booster}")).await.body;
-    assert!(acts(&mut c, booster) >= 130 && page.len() < 120_000, "{} acts in {} bytes", acts(&mut c, booster), page.len());
+    assert!(
+        acts(&mut c, booster) >= 130 && page.len() < 120_000,
+        "{} acts in {} bytes",
+        acts(&mut c, booster),
+        page.len()
+    );
     let a = ironseat_core::anatomy::build_sheet::read(&long(100)).unwrap();
     ironseat_store::rebuilds::add_anatomy(&mut c, None, a).unwrap();
     let id = begin(&f, &mut c, "Long shaft", "L-1");

@@ -85,9 +85,11 @@ async fn a_bench_hand_is_no_lead() {
     let (f, app) = shop().await;
     let id = f.rebuild("R-0412").to_string();
     let mut b = Browser::signed_in(&app, "tomasz").await;
-    for (path, body) in
-        [(format!("/rebuilds/{id}/finish"), "pin=2408"), ("/rules".to_owned(), "revision=1"), ("/rebuilds".to_owned(), "number=R-1")]
-    {
+    for (path, body) in [
+        (format!("/rebuilds/{id}/finish"), "pin=2408"),
+        ("/rules".to_owned(), "revision=1"),
+        ("/rebuilds".to_owned(), "number=R-1"),
+    ] {
         assert_eq!(b.post(&path, body).await.status, StatusCode::FORBIDDEN, "{path}");
     }
     let spindle = f.rebuild("R-0409");
@@ -119,8 +121,11 @@ async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
     assert_eq!(thief.get("/").await.status, StatusCode::SEE_OTHER);
 
     // An id differing only in case is another session.
-    let flipped: String =
-        victim.cookie.chars().map(|c| if c.is_ascii_lowercase() { c.to_ascii_uppercase() } else { c.to_ascii_lowercase() }).collect();
+    let flipped: String = victim
+        .cookie
+        .chars()
+        .map(|c| if c.is_ascii_lowercase() { c.to_ascii_uppercase() } else { c.to_ascii_lowercase() })
+        .collect();
     thief.cookie = format!("iron_seat={}", &flipped["iron_seat=".len()..]);
     assert_eq!(thief.get("/").await.status, StatusCode::SEE_OTHER);
 
@@ -128,13 +133,23 @@ async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
     let mut b = Browser::signed_in(&app, "tomasz").await;
     let other = Browser::signed_in(&app, "yuki").await;
     assert_eq!(b.post_raw(&reading, "cell=A1&text=40.008").await.status, StatusCode::FORBIDDEN);
-    assert_eq!(b.post_raw(&reading, &format!("_csrf={}&cell=A1&text=40.008", other.csrf)).await.status, StatusCode::FORBIDDEN);
-    for (name, value) in
-        [(header::ORIGIN.as_str(), "http://elsewhere.example"), (header::ORIGIN.as_str(), "null"), ("sec-fetch-site", "cross-site")]
-    {
+    assert_eq!(
+        b.post_raw(&reading, &format!("_csrf={}&cell=A1&text=40.008", other.csrf)).await.status,
+        StatusCode::FORBIDDEN
+    );
+    for (name, value) in [
+        (header::ORIGIN.as_str(), "http://elsewhere.example"),
+        (header::ORIGIN.as_str(), "null"),
+        ("sec-fetch-site", "cross-site"),
+    ] {
         let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::Id::new());
         let a = b
-            .send(Request::post(&reading).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded").header(name, value), body)
+            .send(
+                Request::post(&reading)
+                    .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+                    .header(name, value),
+                body,
+            )
             .await;
         assert_eq!(a.status, StatusCode::FORBIDDEN, "{name} {value}");
     }
@@ -159,7 +174,8 @@ async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
 async fn signing_in_is_slow_to_guess_and_never_leads_elsewhere() {
     let (_f, app) = shop().await;
     let mut b = Browser::new(&app);
-    for (next, to) in [("//evil.example", "/"), ("https://evil.example", "/"), ("/%5Cevil", "/"), ("/rules", "/rules")] {
+    for (next, to) in [("//evil.example", "/"), ("https://evil.example", "/"), ("/%5Cevil", "/"), ("/rules", "/rules")]
+    {
         let a = Browser::new(&app).post_raw("/sign-in", &format!("handle=yuki&password=marrow-quay&next={next}")).await;
         assert_eq!(a.location(), to, "{next}");
     }
@@ -249,7 +265,9 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     let csv = b.get(&format!("/rebuilds/{id}/ledger.csv")).await.body;
     assert_eq!(csv.lines().count(), 1 + 2 * (12 + 12 + 7));
     let certificate = b.get(&format!("/rebuilds/{id}/certificate")).await.body;
-    assert!(certificate.contains("Record whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft"));
+    assert!(
+        certificate.contains("Record whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft")
+    );
     let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":1}"#.into()).await;
     assert!(a.status == StatusCode::OK && a.body.contains("good"));
     let a = b.send(Request::post("/api/reckon/gauge.capable"), r#"{"lo":0,"hi":4,"u":"x"}"#.into()).await;
@@ -257,12 +275,17 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     let api: serde_json::Value = serde_json::from_str(&b.get("/api/openapi.json").await.body).unwrap();
     let paths = api["paths"].as_object().unwrap();
     // Every computation, and the derivation of a build sheet.
-    assert_eq!(paths.len(), ironseat_core::reckon::entries().count() + 1, "a path without a computation or a computation without a path");
+    assert_eq!(
+        paths.len(),
+        ironseat_core::reckon::entries().count() + 1,
+        "a path without a computation or a computation without a path"
+    );
     for (path, of) in paths {
         let content = &of["post"]["requestBody"]["content"];
         // A computation takes JSON, the derivation the text of a build sheet.
-        let example =
-            content["text/plain"]["example"].as_str().map_or_else(|| content["application/json"]["example"].to_string(), str::to_owned);
+        let example = content["text/plain"]["example"]
+            .as_str()
+            .map_or_else(|| content["application/json"]["example"].to_string(), str::to_owned);
         let a = b.send(Request::post(path.as_str()), example).await;
         assert_eq!(a.status, StatusCode::OK, "{path}: {}", a.body);
     }
@@ -276,8 +299,15 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
     assert!(page.contains("Keep these rules"));
     let good = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=oiled&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on";
     let a = b.post("/rules", &good.replace("sealed_cap_c=80", "sealed_cap_c=95")).await;
-    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("needs a reason on record") && a.body.contains("value=\"95\""));
-    assert_eq!(b.post("/rules", &good.replace("hands_s=20", "hands_s=soon")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        a.status == StatusCode::UNPROCESSABLE_ENTITY
+            && a.body.contains("needs a reason on record")
+            && a.body.contains("value=\"95\"")
+    );
+    assert_eq!(
+        b.post("/rules", &good.replace("hands_s=20", "hands_s=soon")).await.status,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
     assert_eq!(b.post("/rules", good).await.location(), "/rules");
     assert_eq!(b.post("/rules", good).await.status, StatusCode::CONFLICT);
 
@@ -288,8 +318,15 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
         )
     };
     let a = b.post("/rebuilds", &form("soon")).await;
-    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("expected a date") && a.body.contains("Spare pump"));
-    assert_eq!(b.post("/rebuilds", &form("2027-01-15")).await.location(), "/rebuilds/01890000-0000-7000-8000-0000000000aa");
+    assert!(
+        a.status == StatusCode::UNPROCESSABLE_ENTITY
+            && a.body.contains("expected a date")
+            && a.body.contains("Spare pump")
+    );
+    assert_eq!(
+        b.post("/rebuilds", &form("2027-01-15")).await.location(),
+        "/rebuilds/01890000-0000-7000-8000-0000000000aa"
+    );
     assert!(b.get("/").await.body.contains("R-0500"));
 }
 
@@ -327,7 +364,10 @@ async fn units_and_theme_are_a_persons_own_and_come_back_where_they_were() {
     assert!(yuki.get(&bench).await.body.contains("40.018"));
     assert_eq!(tomasz.post("/me/units", "units=metric&here=//evil.example").await.location(), "/");
     assert_eq!(tomasz.post("/me/theme", "theme=dark&here=/").await.status, StatusCode::SEE_OTHER);
-    assert!(tomasz.get("/").await.body.contains("data-theme=\"dark\"") && yuki.get("/").await.body.contains("data-theme=\"auto\""));
+    assert!(
+        tomasz.get("/").await.body.contains("data-theme=\"dark\"")
+            && yuki.get("/").await.body.contains("data-theme=\"auto\"")
+    );
     assert_eq!(tomasz.post("/me/theme", "theme=pink&here=/").await.status, StatusCode::UNPROCESSABLE_ENTITY);
 }
 
@@ -386,7 +426,8 @@ async fn live_events_say_that_something_changed() {
         .unwrap();
     let mut stream = app.clone().oneshot(request).await.unwrap().into_body();
     let mut next = async || {
-        let frame = tokio::time::timeout(std::time::Duration::from_secs(5), stream.frame()).await.expect("an event in time");
+        let frame =
+            tokio::time::timeout(std::time::Duration::from_secs(5), stream.frame()).await.expect("an event in time");
         String::from_utf8(frame.unwrap().unwrap().into_data().unwrap().to_vec()).unwrap()
     };
     let hello = next().await;
@@ -401,7 +442,8 @@ async fn live_events_say_that_something_changed() {
     let writer = tokio::spawn(async move {
         for (i, cell) in ["B1", "C1", "D1", "A2", "B2"].iter().enumerate() {
             tokio::time::sleep(std::time::Duration::from_millis(250)).await;
-            b.post(&format!("/rebuilds/{id}/seats/de/sheets/journal/readings"), &format!("cell={cell}&text=40.00{i}")).await;
+            b.post(&format!("/rebuilds/{id}/seats/de/sheets/journal/readings"), &format!("cell={cell}&text=40.00{i}"))
+                .await;
         }
     });
     let event = next().await;
@@ -420,10 +462,13 @@ async fn whoever_watches_is_told_what_is_and_nothing_about_anybody() {
     assert_eq!(nobody.get("/readyz").await.body, "ok\n");
     let figures = nobody.get("/metrics").await.body;
     let counted = |l: &str| {
-        l.starts_with("ironseat_requests_total") && ["/rebuilds/{id}\"", "method=\"GET\"", "status=\"200\""].iter().all(|w| l.contains(w))
+        l.starts_with("ironseat_requests_total")
+            && ["/rebuilds/{id}\"", "method=\"GET\"", "status=\"200\""].iter().all(|w| l.contains(w))
     };
     assert!(figures.lines().any(counted), "{figures}");
-    assert!(figures.contains("ironseat_request_seconds_bucket") && figures.contains("ironseat_database_connections_most 8"));
+    assert!(
+        figures.contains("ironseat_request_seconds_bucket") && figures.contains("ironseat_database_connections_most 8")
+    );
     assert!(!figures.contains(&id.to_string()) && !figures.contains("tomasz") && !figures.contains("R-0412"));
     // A page that failed names the reference that its header and its lines in the log have.
     let lost = b.get("/rebuilds/00000000-0000-7000-8000-000000000000").await;
@@ -440,7 +485,8 @@ async fn instruments_are_offered_where_their_range_holds_the_size() {
     let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "tomasz").await;
     // A 25 to 50 micrometer does not close over a journal of 50.002 to 50.009; over 40.002 to 40.018 it does.
-    for (number, seat, offered, not) in [("R-0409", "f1", "50–75", "25–50"), ("R-0412", "de", "25–50", "50–75")] {
+    for (number, seat, offered, not) in [("R-0409", "f1", "50–75", "25–50"), ("R-0412", "de", "25–50", "50–75")]
+    {
         let page = b.get(&format!("/rebuilds/{}/seats/{seat}/sheets/journal", f.rebuild(number))).await.body;
         let list = page.split("id=\"instrument\"").nth(1).unwrap().split("</select>").next().unwrap();
         assert!(list.contains(&format!("Outside micrometer {offered}")) && !list.contains(not), "{number}: {list}");
@@ -452,7 +498,8 @@ async fn a_seat_that_waits_for_the_machine_leads_to_what_can_be_done() {
     let (_f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let page = b.get("/").await.body;
-    let option = page.split("<option value=\"").find(|o| o.split('<').next().unwrap().contains("Sheave shaft")).unwrap();
+    let option =
+        page.split("<option value=\"").find(|o| o.split('<').next().unwrap().contains("Sheave shaft")).unwrap();
     let anatomy = option.split('"').next().unwrap();
     let id = "01890000-0000-7000-8000-0000000000ab";
     let form = format!("id={id}&number=R-0500&title=Sheave+shaft&customer=own&anatomy={anatomy}&due_on=2026-12-24");
@@ -467,7 +514,10 @@ async fn a_seat_that_waits_for_the_machine_leads_to_what_can_be_done() {
     assert!(a.status == StatusCode::CONFLICT && a.body.contains("is held"), "{}", a.status);
     assert_eq!(b.post(&here, "act=tick&step=receive.safe").await.location(), here);
     let seat = b.get(&format!("{here}?seat=a&step=journal")).await.body;
-    assert!(!seat.contains("?step=receive.safe\" data-way") && seat.contains("Free-end bearing"), "the journal is not bare yet");
+    assert!(
+        !seat.contains("?step=receive.safe\" data-way") && seat.contains("Free-end bearing"),
+        "the journal is not bare yet"
+    );
     // The Floor says the same: not the seat, the machine's next act.
     let floor = b.get("/?find=R-0500").await.body;
     let strip = floor.split("<article class=\"strip").nth(1).unwrap();
@@ -484,7 +534,10 @@ fn off(svg: &str) -> std::collections::BTreeSet<String> {
 
 /// What stands under each seat of a drawing; a clock only by its word, it runs on.
 fn marked(svg: &str) -> Vec<String> {
-    let values = svg.split("class=\"value\"").skip(1).map(|t| t.split('>').nth(1).unwrap().split('<').next().unwrap().to_owned());
+    let values = svg
+        .split("class=\"value\"")
+        .skip(1)
+        .map(|t| t.split('>').nth(1).unwrap().split('<').next().unwrap().to_owned());
     values.map(|v| v.split(' ').next().unwrap_or("").to_owned()).collect()
 }
 
@@ -495,9 +548,12 @@ async fn floor_bench_and_certificate_say_the_same_of_every_rebuild() {
     for number in ["R-0398", "R-0409", "R-0412", "R-0415", "R-0418", "R-0419"] {
         let here = format!("/rebuilds/{}", f.rebuild(number));
         let (floor, bench) = (b.get(&format!("/?find={number}")).await.body, b.get(&here).await.body);
-        let (certificate, alone) = (b.get(&format!("{here}/certificate")).await.body, b.get(&format!("{here}/section.svg")).await.body);
+        let (certificate, alone) =
+            (b.get(&format!("{here}/certificate")).await.body, b.get(&format!("{here}/section.svg")).await.body);
         // How far it is: the Floor's count is the sum over the stages of the trail.
-        let counts = bench.split("</summary>").filter_map(|s| s.rsplit("<summary>").next()?.split("<span class=\"num\">").nth(1));
+        let counts = bench
+            .split("</summary>")
+            .filter_map(|s| s.rsplit("<summary>").next()?.split("<span class=\"num\">").nth(1));
         let pairs: Vec<(usize, usize)> = counts
             .filter_map(|n| n.split('<').next()?.split_once('/'))
             .filter_map(|(d, a)| Some((d.parse().ok()?, a.parse().ok()?)))
@@ -538,12 +594,15 @@ async fn why_puts_the_numbers_of_a_seat_into_its_formulas() {
         assert!(own.body.contains(wanted), "{wanted}");
     }
     // The formula stands right under its paragraph.
-    let (at, next) = (own.body.find("id=\"heating\"").expect("paragraph"), own.body.find("id=\"cooling\"").expect("the next"));
+    let (at, next) =
+        (own.body.find("id=\"heating\"").expect("paragraph"), own.body.find("id=\"cooling\"").expect("the next"));
     assert!(own.body[at..next].contains("(α d)"));
 
-    for wrong in
-        [format!("/why?rebuild={id}&seat=nowhere"), format!("/why?rebuild={id}"), format!("/why?rebuild={}", ironseat_store::Id::new())]
-    {
+    for wrong in [
+        format!("/why?rebuild={id}&seat=nowhere"),
+        format!("/why?rebuild={id}"),
+        format!("/why?rebuild={}", ironseat_store::Id::new()),
+    ] {
         assert_eq!(b.get(&wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
     }
     assert_eq!(b.get("/why?rebuild=12").await.status, StatusCode::BAD_REQUEST);
@@ -605,14 +664,19 @@ async fn whoever_guesses_locks_nobody_else_out() {
     }
     ironseat_store::people::check_pin(&mut f.connection(), f.person("ines").id, "2408").unwrap();
     // One place is given up after many names.
-    let names: Vec<StatusCode> = futures::future::join_all((0..45).map(|_| from(10, "handle=nobody&password=guess"))).await;
+    let names: Vec<StatusCode> =
+        futures::future::join_all((0..45).map(|_| from(10, "handle=nobody&password=guess"))).await;
     assert!(names.contains(&StatusCode::TOO_MANY_REQUESTS));
 }
 
 #[tokio::test]
 async fn only_under_its_own_names_and_an_empty_shop_only_with_the_code() {
     let f = support::Fresh::empty().await;
-    let config = ironseat_web::Config { hosts: vec!["bench.quay.example".into()], first_run_code: "QUAY-CODE".into(), tls: true };
+    let config = ironseat_web::Config {
+        hosts: vec!["bench.quay.example".into()],
+        first_run_code: "QUAY-CODE".into(),
+        tls: true,
+    };
     let app = ironseat_web::router(ironseat_web::App::new(f.store.clone(), config));
     let ask = |host: &'static str, path: &'static str| {
         let app = app.clone();
@@ -639,14 +703,20 @@ async fn only_under_its_own_names_and_an_empty_shop_only_with_the_code() {
     for code in ["", "&code=", "&code=QUAY", "&code=quay-codf", "&code=QUAY-CODE-1"] {
         let a = b.post_raw("/first-run", &format!("{shop}{code}")).await;
         assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY, "{code}");
-        assert!(a.body.contains("the code that the program printed") && a.body.contains("value=\"Own shop\""), "{code}");
+        assert!(
+            a.body.contains("the code that the program printed") && a.body.contains("value=\"Own shop\""),
+            "{code}"
+        );
     }
     let a = b.post_raw("/first-run", &format!("{shop}&code=quay+code")).await;
     assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
     // Behind TLS the cookie is bound to this host and to TLS.
     let cookie = a.headers.get(header::SET_COOKIE).unwrap().to_str().unwrap();
     assert!(
-        cookie.starts_with("__Host-iron_seat=") && cookie.contains("Secure") && cookie.contains("HttpOnly") && cookie.contains("Path=/"),
+        cookie.starts_with("__Host-iron_seat=")
+            && cookie.contains("Secure")
+            && cookie.contains("HttpOnly")
+            && cookie.contains("Path=/"),
         "{cookie}"
     );
 }
@@ -655,25 +725,39 @@ async fn only_under_its_own_names_and_an_empty_shop_only_with_the_code() {
 async fn a_stream_ends_with_its_session_and_reckoning_is_bounded() {
     let (_f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "tomasz").await;
-    let many = |seconds: f64| format!(r#"{{"tasks": [{{"id": "a", "hands_min": 5}}], "people": 1, "seconds": {seconds}}}"#);
+    let many =
+        |seconds: f64| format!(r#"{{"tasks": [{{"id": "a", "hands_min": 5}}], "people": 1, "seconds": {seconds}}}"#);
     let ask = |body: String| {
         let app = app.clone();
         async move {
-            let r = Request::post("/api/reckon/plan.solve").header(header::HOST, "localhost").body(Body::from(body)).unwrap();
+            let r = Request::post("/api/reckon/plan.solve")
+                .header(header::HOST, "localhost")
+                .body(Body::from(body))
+                .unwrap();
             Answer::of(app.oneshot(r).await.unwrap()).await
         }
     };
     let long = ask(many(60.0)).await;
-    assert!(long.status == StatusCode::UNPROCESSABLE_ENTITY && long.body.contains("\"field\":\"seconds\""), "{}", long.body);
+    assert!(
+        long.status == StatusCode::UNPROCESSABLE_ENTITY && long.body.contains("\"field\":\"seconds\""),
+        "{}",
+        long.body
+    );
     assert_ne!(ask(many(0.05)).await.status, StatusCode::SERVICE_UNAVAILABLE);
     // Signed out, or put away, a stream that was opened before ends by itself.
-    let request =
-        Request::get("/events").header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &b.cookie).body(Body::empty()).unwrap();
+    let request = Request::get("/events")
+        .header(header::HOST, "127.0.0.1:4310")
+        .header(header::COOKIE, &b.cookie)
+        .body(Body::empty())
+        .unwrap();
     let stream = app.clone().oneshot(request).await.unwrap().into_body();
     let mut lead = Browser::signed_in(&app, "ines").await;
     let pell = Browser::signed_in(&app, "pell").await;
-    let request =
-        Request::get("/events").header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &pell.cookie).body(Body::empty()).unwrap();
+    let request = Request::get("/events")
+        .header(header::HOST, "127.0.0.1:4310")
+        .header(header::COOKIE, &pell.cookie)
+        .body(Body::empty())
+        .unwrap();
     let other = app.clone().oneshot(request).await.unwrap().into_body();
     let id = lead.get("/people").await.value(&["Pell Adeyemi</th>", "name=\"person\""]);
     assert_eq!(lead.post("/people", &format!("act=away&person={id}")).await.status, StatusCode::SEE_OTHER);
@@ -690,7 +774,11 @@ async fn people_are_a_leads_business_and_a_code_is_shown_once() {
     for who in ["tomasz", "saltmarsh"] {
         let mut b = Browser::signed_in(&app, who).await;
         assert_eq!(b.get("/people").await.status, StatusCode::FORBIDDEN, "{who}");
-        assert_eq!(b.post("/people", "act=invite&name=X+Y&handle=xy&role=lead").await.status, StatusCode::FORBIDDEN, "{who}");
+        assert_eq!(
+            b.post("/people", "act=invite&name=X+Y&handle=xy&role=lead").await.status,
+            StatusCode::FORBIDDEN,
+            "{who}"
+        );
         assert!(!b.get("/").await.body.contains("href=\"/people\""));
         assert_eq!(b.get("/me").await.status, StatusCode::OK);
     }
@@ -707,7 +795,11 @@ async fn people_are_a_leads_business_and_a_code_is_shown_once() {
     // With it Marek sets his own, is signed in, and works under his name.
     let mut m = Browser::new(&app);
     let a = m.post_raw("/first", &format!("handle=marek&code={code}&password=tiny&pin=2711")).await;
-    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("id=\"said-password\"") && a.body.contains("value=\"marek\""));
+    assert!(
+        a.status == StatusCode::UNPROCESSABLE_ENTITY
+            && a.body.contains("id=\"said-password\"")
+            && a.body.contains("value=\"marek\"")
+    );
     let a = m.post_raw("/first", &format!("handle=marek&code={code}&password=a+long+enough+one&pin=2711")).await;
     assert_eq!((a.status, a.location()), (StatusCode::SEE_OTHER, "/"));
     let floor = m.get("/").await.body;
@@ -739,7 +831,8 @@ async fn people_are_a_leads_business_and_a_code_is_shown_once() {
     }
 }
 
-/// Every route of the program, for every kind of person: found from the route table, so that a new one is tried as well.
+/// Every route of the program, for every kind of person: found from the route table, so that a new one is tried as
+/// well.
 #[tokio::test]
 async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     let (f, app) = shop().await;
@@ -747,11 +840,13 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
     let (own, other) = (f.rebuild("R-0412").to_string(), f.rebuild("R-0415").to_string());
     let table = include_str!("../src/app.rs");
-    let routes: Vec<&str> = table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
+    let routes: Vec<&str> =
+        table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
     assert!(routes.len() > 35, "{}", routes.len());
     let fill = |route: &str, id: &str| {
         let key = "overhung-brine-pump";
-        let path = route.replacen("{id}", id, 1).replace("{seat}", "ie").replace("{kind}", "journal").replace("{key}", key);
+        let path =
+            route.replacen("{id}", id, 1).replace("{seat}", "ie").replace("{kind}", "journal").replace("{key}", key);
         path.replace("{picture}", id).replace("{name}", "judge").replace("{*path}", "app.css")
     };
     // Open to anybody, signed in or not.
@@ -769,9 +864,13 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
         "/assets/{*path}",
     ];
     // Open to whoever is signed in, with what is their own.
-    let own_rooms = ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{id}/{bytes}"];
+    let own_rooms =
+        ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{id}/{bytes}"];
     let shut = |s: StatusCode| {
-        matches!(s, StatusCode::FORBIDDEN | StatusCode::NOT_FOUND | StatusCode::METHOD_NOT_ALLOWED | StatusCode::UNAUTHORIZED)
+        matches!(
+            s,
+            StatusCode::FORBIDDEN | StatusCode::NOT_FOUND | StatusCode::METHOD_NOT_ALLOWED | StatusCode::UNAUTHORIZED
+        )
     };
     for route in routes.iter().filter(|r| !anybody.contains(r) && !own_rooms.contains(r)) {
         // Streams do not end: their head is enough. An old address says where it leads, and reads nothing.
@@ -789,10 +888,18 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
         }
         let mut nobody = Browser::new(&app);
         let a = nobody.get(&fill(route, &own)).await;
-        assert!(matches!(a.status, StatusCode::SEE_OTHER | StatusCode::METHOD_NOT_ALLOWED), "{route} unsigned: {}", a.status);
+        assert!(
+            matches!(a.status, StatusCode::SEE_OTHER | StatusCode::METHOD_NOT_ALLOWED),
+            "{route} unsigned: {}",
+            a.status
+        );
     }
     for stream in [format!("/rebuilds/{other}/events")] {
-        let r = Request::get(&stream).header(header::HOST, "localhost").header(header::COOKIE, &viewer.cookie).body(Body::empty()).unwrap();
+        let r = Request::get(&stream)
+            .header(header::HOST, "localhost")
+            .header(header::COOKIE, &viewer.cookie)
+            .body(Body::empty())
+            .unwrap();
         assert_eq!(app.clone().oneshot(r).await.unwrap().status(), StatusCode::NOT_FOUND);
     }
     // Their own: everything that can be read.
@@ -807,7 +914,12 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
         assert!(a.status == StatusCode::NOT_FOUND && !a.body.contains("R-0415"), "{query}: {}", a.status);
     }
     let floor = viewer.get("/").await.body;
-    assert!(floor.contains("R-0412") && !floor.contains("R-0415") && !floor.contains("Fennel") && !floor.contains("href=\"/anatomies\""));
+    assert!(
+        floor.contains("R-0412")
+            && !floor.contains("R-0415")
+            && !floor.contains("Fennel")
+            && !floor.contains("href=\"/anatomies\"")
+    );
     let all = lead.get("/?find=R-04").await.body;
     assert!(all.contains("R-0415"));
     for find in ["R-0415", "Fennel", "%25", "_"] {
@@ -823,7 +935,10 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
         StatusCode::UNPROCESSABLE_ENTITY,
         "of whom?"
     );
-    assert_eq!(lead.post("/people", &format!("act=role&person={id}&role=viewer&customer={fennel}")).await.status, StatusCode::SEE_OTHER);
+    assert_eq!(
+        lead.post("/people", &format!("act=role&person={id}&role=viewer&customer={fennel}")).await.status,
+        StatusCode::SEE_OTHER
+    );
     assert!(!viewer.get("/clocks").await.body.contains("R-0412"));
     assert_eq!(viewer.get(&format!("/rebuilds/{own}")).await.status, StatusCode::NOT_FOUND, "with the next request");
     assert_eq!(viewer.get(&format!("/rebuilds/{other}")).await.status, StatusCode::OK);
@@ -834,20 +949,24 @@ async fn customers_have_their_machines_by_serial_number() {
     let (_f, app) = shop().await;
     let mut lead = Browser::signed_in(&app, "ines").await;
     let page = lead.get("/customers").await.body;
-    for wanted in ["Hollow Hill Funicular", "HH-S1", "HH-B2", "R-0398", "Looks at them: Saltmarsh Ice &#38; Cold Store"] {
+    for wanted in ["Hollow Hill Funicular", "HH-S1", "HH-B2", "R-0398", "Looks at them: Saltmarsh Ice &#38; Cold Store"]
+    {
         assert!(page.contains(wanted), "{wanted}");
     }
     // The same machine again: one line with two rebuilds, and no second customer for a name in another case.
     let anatomy = lead.get("/").await.value(&["name=\"anatomy\""]);
     let id = ironseat_store::Id::new();
-    let form =
-        format!("id={id}&number=R-0777&title=Sheave+shaft&customer=hollow+hill+funicular&serial=HH-S1&anatomy={anatomy}&due_on=2027-01-15");
+    let form = format!(
+        "id={id}&number=R-0777&title=Sheave+shaft&customer=hollow+hill+funicular&serial=HH-S1&anatomy={anatomy}&due_on=2027-01-15"
+    );
     assert_eq!(lead.post("/rebuilds", &form).await.status, StatusCode::SEE_OTHER);
     let answer = lead.get("/customers").await;
     let page = &answer.body;
     assert_eq!((page.matches("HH-S1").count(), page.to_lowercase().matches("<h2>hollow hill").count()), (1, 1));
     assert!(page.contains("R-0777"));
-    for (body, says) in [("act=add&name=", "expected the customer"), ("act=add&name=Fennel+Lock+Water+Board", "is there already")] {
+    for (body, says) in
+        [("act=add&name=", "expected the customer"), ("act=add&name=Fennel+Lock+Water+Board", "is there already")]
+    {
         let a = lead.post("/customers", body).await;
         assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(says), "{body}");
     }
@@ -859,7 +978,8 @@ async fn customers_have_their_machines_by_serial_number() {
     assert_eq!(bench.post("/customers", "act=add&name=Another").await.status, StatusCode::FORBIDDEN);
 }
 
-/// What was signed is another number now: the sheet asks why, beside the entry, and the certificate shows that it was opened.
+/// What was signed is another number now: the sheet asks why, beside the entry, and the certificate shows that it was
+/// opened.
 #[tokio::test]
 async fn a_signed_seat_is_read_again_only_with_a_reason() {
     use diesel::RunQueryDsl as _;
@@ -884,7 +1004,12 @@ async fn a_signed_seat_is_read_again_only_with_a_reason() {
     let read = |reason: &str| format!("cell=B1&text=40.0085&over={over}&reason={reason}");
     let a = b.post(&format!("{sheet}/readings"), &read("oh")).await;
     assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
-    for kept in ["say in 5 to 300 characters", "value=\"40.0085\"", "value=\"oh\"", "aria-invalid=\"true\" aria-describedby=\"said\""] {
+    for kept in [
+        "say in 5 to 300 characters",
+        "value=\"40.0085\"",
+        "value=\"oh\"",
+        "aria-invalid=\"true\" aria-describedby=\"said\"",
+    ] {
         assert!(a.body.contains(kept), "{kept}");
     }
     let a = b.post(&format!("{sheet}/readings"), &read("the+first+was+read+beside+the+land")).await;

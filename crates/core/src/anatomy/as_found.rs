@@ -1,4 +1,5 @@
-//! What to write down before evidence is destroyed: the questions follow from the anatomy (docs/trade.md, Order of assembly).
+//! What to write down before evidence is destroyed: the questions follow from the anatomy (docs/trade.md, Order of
+//! assembly).
 
 use super::measure::Unit;
 use super::{Anatomy, PartKind};
@@ -52,7 +53,8 @@ pub struct Question {
 }
 
 impl Question {
-    /// Reads an answer: its numbers in the question's unit, none for words. Points are set apart by semicolons or blanks.
+    /// Reads an answer: its numbers in the question's unit, none for words. Points are set apart by semicolons or
+    /// blanks.
     ///
     /// ```
     /// # use ironseat_core::{anatomy::{Unit, as_found::{Ask, Question}}, quantity::Units};
@@ -68,11 +70,19 @@ impl Question {
         expect(!text.is_empty(), "value", "expected what was found; or say that it cannot be told, or is not there")?;
         match (self.ask, self.unit) {
             (Ask::Facing, _) => {
-                expect(["end A", "end B"].contains(&text), "value", "expected end A or end B: touch the part until it lies as found")?;
+                expect(
+                    ["end A", "end B"].contains(&text),
+                    "value",
+                    "expected end A or end B: touch the part until it lies as found",
+                )?;
                 Ok(Vec::new())
             }
             (Ask::Hand, _) => {
-                expect(["right", "left"].contains(&text), "value", "expected right or left: which way it comes off tells")?;
+                expect(
+                    ["right", "left"].contains(&text),
+                    "value",
+                    "expected right or left: which way it comes off tells",
+                )?;
                 Ok(Vec::new())
             }
             (Ask::Closure, _) => {
@@ -86,8 +96,14 @@ impl Question {
             (Ask::Points, Some(unit)) => {
                 let apart = |c: char| if text.contains(';') { c == ';' } else { c.is_whitespace() };
                 let list: Vec<&str> = text.split(apart).map(str::trim).filter(|t| !t.is_empty()).collect();
-                expect((1..=12).contains(&list.len()), "value", "expected one to twelve lengths, set apart by semicolons")?;
-                list.iter().map(|t| unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message)))).collect()
+                expect(
+                    (1..=12).contains(&list.len()),
+                    "value",
+                    "expected one to twelve lengths, set apart by semicolons",
+                )?;
+                list.iter()
+                    .map(|t| unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message))))
+                    .collect()
             }
             (_, Some(unit)) => Ok(vec![unit.read(text, units)?]),
             (_, None) => Ok(Vec::new()),
@@ -105,7 +121,8 @@ pub fn closure_of(seat: &str) -> String {
 #[must_use]
 pub fn questions(a: &Anatomy) -> Vec<Question> {
     let mut out = Vec::new();
-    let all: Vec<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
+    let all: Vec<String> =
+        a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
     let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
         let unit = match kind {
             Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => None,
@@ -115,7 +132,15 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
             Ask::Length | Ask::Reading | Ask::Points => Some(Unit::Mm),
         };
         let before_loosen = id.starts_with("float.") || id.starts_with("runout.");
-        out.push(Question { id, about: about.to_owned(), words: capital(&words), ask: kind, unit, before_off: before, before_loosen });
+        out.push(Question {
+            id,
+            about: about.to_owned(),
+            words: capital(&words),
+            ask: kind,
+            unit,
+            before_off: before,
+            before_loosen,
+        });
     };
     for f in &a.floats {
         ask(
@@ -144,11 +169,21 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
             if g.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { g.after.clone() },
         );
     }
-    for (seat, f) in a.seats.iter().filter_map(|s| Some((s, a.facts(&s.id).ok()?))).filter(|(_, f)| f.bearing.seals == Seals::Unknown) {
+    for (seat, f) in a
+        .seats
+        .iter()
+        .filter_map(|s| Some((s, a.facts(&s.id).ok()?)))
+        .filter(|(_, f)| f.bearing.seals == Seals::Unknown)
+    {
         ask(
             closure_of(&seat.id),
             &seat.part,
-            format!("{}: open, shielded or sealed? “{}” in {} is not understood.", f.part_name, f.bearing.other.join(" "), f.designation),
+            format!(
+                "{}: open, shielded or sealed? “{}” in {} is not understood.",
+                f.part_name,
+                f.bearing.other.join(" "),
+                f.designation
+            ),
             Ask::Closure,
             Vec::new(),
         );
@@ -196,30 +231,63 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
                     ask(
                         format!("{}.hand", p.id),
                         &p.id,
-                        format!("{}: which hand is its thread? Look at the free end of it; where it cannot be seen, try gently.", p.name),
+                        format!(
+                            "{}: which hand is its thread? Look at the free end of it; where it cannot be seen, try gently.",
+                            p.name
+                        ),
                         Ask::Hand,
                         off,
                     );
                 }
             }
             PartKind::Shim => {
-                ask(format!("{}.thickness", p.id), &p.id, format!("{}: how thick, and how many leaves?", p.name), Ask::Length, off.clone());
+                ask(
+                    format!("{}.thickness", p.id),
+                    &p.id,
+                    format!("{}: how thick, and how many leaves?", p.name),
+                    Ask::Length,
+                    off.clone(),
+                );
                 ask(format!("{}.place", p.id), &p.id, format!("{}: where did it lie?", p.name), Ask::Text, off);
             }
             PartKind::Seal => {
                 ask(format!("{}.depth", p.id), &p.id, format!("{}: how deep below the rim?", p.name), Ask::Length, off);
             }
             PartKind::Probe => {
-                ask(format!("{}.wire", p.id), &p.id, format!("{}: wire number and route?", p.name), Ask::Text, off.clone());
-                ask(format!("{}.ohm", p.id), &p.id, format!("{}: how many ohms, before it is touched?", p.name), Ask::Ohms, off);
+                ask(
+                    format!("{}.wire", p.id),
+                    &p.id,
+                    format!("{}: wire number and route?", p.name),
+                    Ask::Text,
+                    off.clone(),
+                );
+                ask(
+                    format!("{}.ohm", p.id),
+                    &p.id,
+                    format!("{}: how many ohms, before it is touched?", p.name),
+                    Ask::Ohms,
+                    off,
+                );
             }
             PartKind::ShoeSet => {
-                ask(format!("{}.order", p.id), &p.id, format!("{}: which shoe in which place?", p.name), Ask::Text, off);
+                ask(
+                    format!("{}.order", p.id),
+                    &p.id,
+                    format!("{}: which shoe in which place?", p.name),
+                    Ask::Text,
+                    off,
+                );
             }
             _ => {}
         }
         if p.clocked {
-            ask(format!("{}.clock", p.id), &p.id, format!("{}: at which angle to the mark?", p.name), Ask::Angle, vec![p.id.clone()]);
+            ask(
+                format!("{}.clock", p.id),
+                &p.id,
+                format!("{}: at which angle to the mark?", p.name),
+                Ask::Angle,
+                vec![p.id.clone()],
+            );
         }
     }
     for h in &a.housings {
@@ -276,6 +344,8 @@ pub fn contradicts(a: &Anatomy, q: &Question, answer: &str) -> Option<String> {
                 )
             })
         }
-        Ask::Hand | Ask::Closure | Ask::Length | Ask::Angle | Ask::Reading | Ask::Points | Ask::Ohms | Ask::Text => None,
+        Ask::Hand | Ask::Closure | Ask::Length | Ask::Angle | Ask::Reading | Ask::Points | Ask::Ohms | Ask::Text => {
+            None
+        }
     }
 }

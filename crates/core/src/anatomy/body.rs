@@ -156,13 +156,17 @@ fn pieces(p: &Part) -> Option<(BearingType, &'static str)> {
     }
     let text = p.designation.as_deref()?;
     let b = designation::read(text).ok()?;
-    let letters: String = text.trim().chars().take_while(char::is_ascii_alphabetic).flat_map(char::to_uppercase).collect();
+    let letters: String =
+        text.trim().chars().take_while(char::is_ascii_alphabetic).flat_map(char::to_uppercase).collect();
     match b.kind {
         BearingType::CylindricalRoller if letters == "N" || letters == "NF" => Some((b.kind, "outer")),
         BearingType::CylindricalRoller => Some((b.kind, "inner")),
         BearingType::TaperRoller => Some((b.kind, "outer")),
         BearingType::ThrustBall => Some((b.kind, "outer")),
-        BearingType::DeepGroove | BearingType::AngularContact | BearingType::SelfAligningBall | BearingType::SphericalRoller => None,
+        BearingType::DeepGroove
+        | BearingType::AngularContact
+        | BearingType::SelfAligningBall
+        | BearingType::SphericalRoller => None,
     }
 }
 
@@ -173,7 +177,12 @@ impl Anatomy {
         if p.rings.is_empty() {
             return vec![Space { x0: x, x1: x + p.width_mm.0, r0: self.bore_of(p).0 / 2.0, r1: p.outside_mm.0 / 2.0 }];
         }
-        let ring = |r: &super::PartRing| Space { x0: x + r.from_mm.0, x1: x + r.to_mm.0, r0: r.bore_mm.0 / 2.0, r1: r.outside_mm.0 / 2.0 };
+        let ring = |r: &super::PartRing| Space {
+            x0: x + r.from_mm.0,
+            x1: x + r.to_mm.0,
+            r0: r.bore_mm.0 / 2.0,
+            r1: r.outside_mm.0 / 2.0,
+        };
         p.rings.iter().map(ring).collect()
     }
 }
@@ -200,8 +209,11 @@ impl Bodies {
             all.add_part(a, i, p);
         }
         for (i, h) in a.housings.iter().enumerate() {
-            let rings =
-                h.bores.iter().map(|b| Space { x0: b.from_mm.0, x1: b.to_mm.0, r0: b.d_mm.0 / 2.0, r1: h.outside_mm.0 / 2.0 }).collect();
+            let rings = h
+                .bores
+                .iter()
+                .map(|b| Space { x0: b.from_mm.0, x1: b.to_mm.0, r0: b.d_mm.0 / 2.0, r1: h.outside_mm.0 / 2.0 })
+                .collect();
             all.put(Body {
                 id: h.id.clone(),
                 name: h.name.clone(),
@@ -245,7 +257,11 @@ impl Bodies {
         }
         let row = p.kind.row();
         // A ring that is cut gives way as a circlip does; a whole one does not.
-        let build = if row.role == super::Role::Seal && p.kind == PartKind::Ring && p.split { Build::Yields } else { row.build };
+        let build = if row.role == super::Role::Seal && p.kind == PartKind::Ring && p.split {
+            Build::Yields
+        } else {
+            row.build
+        };
         // A split ring that goes in where its carrier stands is wound round the shaft there: packing.
         let wound = p.split && build == Build::Yields && p.fitted == Fitted::InPlace;
         let sideways = matches!(build, Build::Key | Build::Ray) || (p.split && build != Build::Yields) || wound;
@@ -286,13 +302,21 @@ impl Bodies {
                 let third = (s.x1 - s.x0) / 3.0;
                 let towards_b = p.faces == Some(End::B);
                 let (shaft, housing) = if towards_b { (s.x0, s.x1 - third) } else { (s.x1 - third, s.x0) };
-                self.put(piece(Piece::Inner, "shaft washer", Space { x0: shaft, x1: shaft + third, r1: s.r1 - 0.5, ..s }));
+                self.put(piece(
+                    Piece::Inner,
+                    "shaft washer",
+                    Space { x0: shaft, x1: shaft + third, r1: s.r1 - 0.5, ..s },
+                ));
                 self.put(piece(
                     Piece::Cage,
                     "balls in their cage",
                     Space { x0: s.x0 + third, x1: s.x1 - third, r0: s.r0 + 1.0, r1: s.r1 - 1.0 },
                 ));
-                self.put(piece(Piece::Outer, "housing washer", Space { x0: housing, x1: housing + third, r0: s.r0 + 0.5, ..s }));
+                self.put(piece(
+                    Piece::Outer,
+                    "housing washer",
+                    Space { x0: housing, x1: housing + third, r0: s.r0 + 0.5, ..s },
+                ));
             }
             _ => {
                 self.put(piece(Piece::Inner, "cone", Space { r1: mid, ..s }));
@@ -308,7 +332,9 @@ impl Bodies {
     fn bore_around(&self, a: &Anatomy, s: &Space) -> Option<usize> {
         let fits = |b: &Space| (b.r0 - s.r1).abs() < 0.3 && b.along(s) > 0.5 * (s.x1 - s.x0);
         let h = a.housings.iter().position(|h| {
-            h.bores.iter().any(|b| fits(&Space { x0: b.from_mm.0, x1: b.to_mm.0, r0: b.d_mm.0 / 2.0, r1: h.outside_mm.0 / 2.0 }))
+            h.bores
+                .iter()
+                .any(|b| fits(&Space { x0: b.from_mm.0, x1: b.to_mm.0, r0: b.d_mm.0 / 2.0, r1: h.outside_mm.0 / 2.0 }))
         })?;
         self.number(&a.housings[h].id)
     }
@@ -318,7 +344,11 @@ impl Bodies {
             let What::Part(k) = self.list[i].what else { continue };
             let p = &a.parts[k];
             let piece = self.list[i].piece;
-            let said = p.carried_by.as_deref().and_then(|c| self.number(c)).filter(|_| matches!(piece, Piece::Whole | Piece::Outer));
+            let said = p
+                .carried_by
+                .as_deref()
+                .and_then(|c| self.number(c))
+                .filter(|_| matches!(piece, Piece::Whole | Piece::Outer));
             if let Some(c) = said {
                 if p.fitted == Fitted::InPlace {
                     self.list[i].stands_in = Some(c);
@@ -329,7 +359,10 @@ impl Bodies {
             }
             // A loose ring belongs in the bore that holds it.
             let loose_ring = piece == Piece::Outer || p.kind == PartKind::Cup;
-            if loose_ring && let Some(c) = self.bore_around(a, &self.list[i].rings[0]).filter(|c| self.list[*c].way != Way::Sideways) {
+            if loose_ring
+                && let Some(c) =
+                    self.bore_around(a, &self.list[i].rings[0]).filter(|c| self.list[*c].way != Way::Sideways)
+            {
                 if p.fitted == Fitted::InPlace {
                     self.list[i].stands_in = Some(c);
                 } else {
@@ -341,8 +374,11 @@ impl Bodies {
                 continue;
             }
             // Wider than both openings: it lies in the housing before the shaft is fed through.
-            if let Some(h) =
-                p.inside.as_deref().and_then(|h| a.housings.iter().find(|x| x.id == h)).filter(|h| h.from.is_some() && !h.split)
+            if let Some(h) = p
+                .inside
+                .as_deref()
+                .and_then(|h| a.housings.iter().find(|x| x.id == h))
+                .filter(|h| h.from.is_some() && !h.split)
             {
                 let ends = h.bores.first().map_or(0.0, |b| b.d_mm.0).max(h.bores.last().map_or(0.0, |b| b.d_mm.0));
                 if p.outside_mm.0 > ends + 1e-6 {
@@ -400,7 +436,8 @@ impl Bodies {
     /// All pieces of a part or housing.
     #[must_use]
     pub fn pieces_of(&self, id: &str) -> Vec<usize> {
-        let own = |b: &Body| b.id == id || b.id.strip_prefix(id).is_some_and(|s| matches!(s, ".inner" | ".outer" | ".cage"));
+        let own =
+            |b: &Body| b.id == id || b.id.strip_prefix(id).is_some_and(|s| matches!(s, ".inner" | ".outer" | ".cage"));
         let named = ["", ".inner", ".outer", ".cage"].iter().filter_map(|piece| self.number(&format!("{id}{piece}")));
         let mut out: Vec<usize> = named.filter(|i| *i > 0 && own(&self.list[*i])).collect();
         out.sort_unstable();
@@ -459,13 +496,20 @@ pub fn mass(a: &Anatomy, all: &Bodies, i: usize) -> f64 {
         .into_iter()
         .map(|k| {
             let b = &all.list[k];
-            let volume: f64 = b.rings.iter().map(|r| std::f64::consts::PI * (r.r1.powi(2) - r.r0.powi(2)) * (r.x1 - r.x0)).sum();
+            let volume: f64 =
+                b.rings.iter().map(|r| std::f64::consts::PI * (r.r1.powi(2) - r.r0.powi(2)) * (r.x1 - r.x0)).sum();
             match b.what {
                 What::Part(p) => a.parts[p].mass_kg.unwrap_or_else(|| {
-                    let full = if matches!(a.parts[p].kind.role(), super::Role::Rotor | super::Role::Closer) { 0.5 } else { 0.85 };
+                    let full = if matches!(a.parts[p].kind.role(), super::Role::Rotor | super::Role::Closer) {
+                        0.5
+                    } else {
+                        0.85
+                    };
                     full * 7.85e-6 * volume
                 }),
-                What::Housing(h) => a.housings[h].mass_kg.unwrap_or_else(|| 0.5 * a.housings[h].material.density() * 1e-9 * volume),
+                What::Housing(h) => {
+                    a.housings[h].mass_kg.unwrap_or_else(|| 0.5 * a.housings[h].material.density() * 1e-9 * volume)
+                }
                 What::Shaft => 0.0,
             }
         })

@@ -1,5 +1,5 @@
-//! Build sheets: an anatomy as a `.toml` text that a person can read and write by hand. An error names the line and says
-//! what was expected.
+//! Build sheets: an anatomy as a `.toml` text that a person can read and write by hand. An error names the line and
+//! says what was expected.
 
 use super::{Anatomy, FindingKind, derive};
 use crate::refusal::{Refusal, Result};
@@ -79,7 +79,10 @@ pub fn read(text: &str) -> Result<Anatomy> {
     let anatomy = anatomy.check().map_err(|e| bad(mentioned(text, &e), e.message))?;
     let derived = derive(&anatomy)?;
     match derived.faults.iter().find(|f| matches!(f.kind, FindingKind::Stuck | FindingKind::Loop)) {
-        Some(f) => Err(bad(f.bodies.first().and_then(|id| find(text, &format!("\"{}\"", super::body::whole(id)))), f.words.to_string())),
+        Some(f) => Err(bad(
+            f.bodies.first().and_then(|id| find(text, &format!("\"{}\"", super::body::whole(id)))),
+            f.words.to_string(),
+        )),
         None => Ok(anatomy),
     }
 }
@@ -88,14 +91,17 @@ fn bad(line: Option<usize>, what: String) -> Refusal {
     Refusal::new("sheet", line.map_or_else(|| what.clone(), |l| format!("line {l}: {what}")))
 }
 
-/// Reads a build sheet as it is written: every name leads somewhere, every size can be. Whether the machine can be built is
-/// for [`derive()`] to say.
+/// Reads a build sheet as it is written: every name leads somewhere, every size can be. Whether the machine can be
+/// built is for [`derive()`] to say.
 ///
 /// # Errors
 /// Field `sheet`: the line, what was expected.
 pub fn parse(text: &str) -> Result<Anatomy> {
     if text.len() > LARGEST {
-        return Err(bad(None, format!("this text is larger than {} kB: a build sheet has a few hundred lines", LARGEST >> 10)));
+        return Err(bad(
+            None,
+            format!("this text is larger than {} kB: a build sheet has a few hundred lines", LARGEST >> 10),
+        ));
     }
     let table: toml::Table = toml::from_str(text).map_err(|e| bad(line_of(text, e.span()), plain(e.message())))?;
     match table.get("format").and_then(toml::Value::as_integer) {
@@ -112,8 +118,10 @@ pub fn parse(text: &str) -> Result<Anatomy> {
         return Err(bad(find(text, &at), format!("{at}: expected a number")));
     }
     // The format line is blanked out, so that the other lines keep their numbers and errors their places.
-    let body: String =
-        text.split_inclusive('\n').map(|l| if l.trim_start().starts_with("format") { blank(l) } else { l.to_owned() }).collect();
+    let body: String = text
+        .split_inclusive('\n')
+        .map(|l| if l.trim_start().starts_with("format") { blank(l) } else { l.to_owned() })
+        .collect();
     let anatomy: Anatomy = toml::from_str(&body).map_err(|e| bad(line_of(&body, e.span()), plain(e.message())))?;
     anatomy.check_words().map_err(|e| bad(mentioned(text, &e), e.message))
 }
@@ -135,7 +143,8 @@ fn blank(line: &str) -> String {
 /// Writes a build sheet: the same anatomy comes back when it is read.
 #[must_use]
 pub fn write(a: &Anatomy) -> String {
-    let head = format!("# Build sheet: {}. Lengths in mm along the shaft from end A.\n", a.name.replace(['\n', '\r'], " "));
+    let head =
+        format!("# Build sheet: {}. Lengths in mm along the shaft from end A.\n", a.name.replace(['\n', '\r'], " "));
     let body = toml::to_string(&Sheet { format: FORMAT, anatomy: a.clone() }).unwrap_or_default();
     head + &body
 }
@@ -150,9 +159,11 @@ fn find(text: &str, what: &str) -> Option<usize> {
     text.lines().position(|l| l.contains(what)).map(|i| i + 1)
 }
 
-/// The line of what a refusal speaks of: the first quoted id of the text that stands in its sentence, nearest to its table.
+/// The line of what a refusal speaks of: the first quoted id of the text that stands in its sentence, nearest to its
+/// table.
 fn mentioned(text: &str, e: &Refusal) -> Option<usize> {
-    let words: Vec<&str> = e.message.split(|c: char| !(c.is_alphanumeric() || c == '-' || c == '_' || c == '.')).collect();
+    let words: Vec<&str> =
+        e.message.split(|c: char| !(c.is_alphanumeric() || c == '-' || c == '_' || c == '.')).collect();
     let table = format!("[[{}]]", e.field);
     let mut inside = false;
     for (i, line) in text.lines().enumerate() {
@@ -235,7 +246,8 @@ mod tests {
         let line = |what: &str| find(&text, what).unwrap();
         let says = |from: &str, to: &str| read(&text.replacen(from, to, 1)).unwrap_err().message;
         assert!(
-            says("length_mm = 42.0", "length_mm = \"long\"").starts_with(&format!("line {}: found the text", line("length_mm = 42.0")))
+            says("length_mm = 42.0", "length_mm = \"long\"")
+                .starts_with(&format!("line {}: found the text", line("length_mm = 42.0")))
         );
         assert!(says("kind = \"seal\"", "kind = \"sael\"").contains("not known: “sael”"));
         assert!(says("[[parts]]", "[[parts]]\ncolour = \"red\"").contains("not known here: “colour”"));

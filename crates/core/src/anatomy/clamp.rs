@@ -32,13 +32,16 @@ enum Zone {
 /// Rings of a body in one zone.
 fn zone(a: &Anatomy, all: &Bodies, i: usize, z: Zone) -> Vec<Space> {
     let rings = &all.list[i].rings;
-    let Some(p) = all.part(a, i).filter(|p| p.kind == PartKind::Bearing && z != Zone::Full) else { return rings.clone() };
+    let Some(p) = all.part(a, i).filter(|p| p.kind == PartKind::Bearing && z != Zone::Full) else {
+        return rings.clone();
+    };
     let inside = p.designation.as_deref().and_then(|d| designation::read(d).ok()).and_then(|b| b.inside);
     rings
         .iter()
         .map(|r| {
             let share = |s: f64| r.r0 + (r.r1 - r.r0) * s;
-            let (d1, d2) = inside.map_or((share(0.35), share(0.65)), |i| (i.inner_shoulder.0 / 2.0, i.outer_shoulder.0 / 2.0));
+            let (d1, d2) =
+                inside.map_or((share(0.35), share(0.65)), |i| (i.inner_shoulder.0 / 2.0, i.outer_shoulder.0 / 2.0));
             if z == Zone::Inner { Space { r1: d1, ..*r } } else { Space { r0: d2, ..*r } }
         })
         .collect()
@@ -88,14 +91,17 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
                     if slides(a, all, i, k) {
                         continue;
                     }
-                    if matches!(b.build, super::Build::Key | super::Build::Ray) || kind.role() == Role::Seal && kind != PartKind::Gasket {
+                    if matches!(b.build, super::Build::Key | super::Build::Ray)
+                        || kind.role() == Role::Seal && kind != PartKind::Gasket
+                    {
                         continue;
                     }
                     stopped = true;
                     let zones: &[Zone] = if two_rings(a, all, k) { &[Zone::Inner, Zone::Outer] } else { &[Zone::Full] };
                     for z in zones {
                         let near = if to == End::A { End::B } else { End::A };
-                        let meets = faces(&zone(a, all, k, *z), near).iter().any(|f| f.2.min(face.2) - f.1.max(face.1) > BAND);
+                        let meets =
+                            faces(&zone(a, all, k, *z), near).iter().any(|f| f.2.min(face.2) - f.1.max(face.1) > BAND);
                         if (*z == Zone::Full || meets) && seen.insert((k, *z)) {
                             if !out.members.contains(&k) {
                                 out.members.push(k);
@@ -134,8 +140,12 @@ fn slides(a: &Anatomy, all: &Bodies, from: usize, to: usize) -> bool {
     let kind = |i: usize| all.part(a, i).map(|p| p.kind);
     let still = |i: usize| all.list[i].parent.is_some() || all.list[i].stands_in.is_some();
     match (kind(from), kind(to)) {
-        (Some(PartKind::ShoeSet), Some(k)) => !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover),
-        (Some(k), Some(PartKind::ShoeSet)) => !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover),
+        (Some(PartKind::ShoeSet), Some(k)) => {
+            !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover)
+        }
+        (Some(k), Some(PartKind::ShoeSet)) => {
+            !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover)
+        }
         (Some(PartKind::ThrustWasher), Some(_)) => still(from) && !still(to),
         (Some(_), Some(PartKind::ThrustWasher)) => still(to) && !still(from) && all.root(from) != all.root(to),
         _ => false,
@@ -163,6 +173,8 @@ pub fn gripped(all: &Bodies, housing: usize) -> Vec<usize> {
     let rings = &all.list[housing].rings;
     (1..all.list.len())
         .filter(|k| *k != housing && matches!(all.list[*k].what, What::Part(_)))
-        .filter(|k| all.list[*k].rings.iter().any(|r| rings.iter().any(|h| (h.r0 - r.r1).abs() < 0.3 && h.along(r) > 0.5)))
+        .filter(|k| {
+            all.list[*k].rings.iter().any(|r| rings.iter().any(|h| (h.r0 - r.r1).abs() < 0.3 && h.along(r) > 0.5))
+        })
         .collect()
 }

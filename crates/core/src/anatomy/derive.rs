@@ -53,7 +53,11 @@ pub struct Derived {
 /// # Errors
 /// `parts` with more than 2000.
 pub fn derive(a: &Anatomy) -> Result<Derived> {
-    crate::refusal::expect(a.parts.len() + a.housings.len() <= 2000, "parts", "at most 2000 parts and housings are taken")?;
+    crate::refusal::expect(
+        a.parts.len() + a.housings.len() <= 2000,
+        "parts",
+        "at most 2000 parts and housings are taken",
+    )?;
     let mut bodies = Bodies::of(a);
     let (mut relations, mut stuck) = acts::relations(a, &bodies);
     // What is said to lie inside a housing and finds no other way goes in with it, before the shaft is fed through.
@@ -61,7 +65,8 @@ pub fn derive(a: &Anatomy) -> Result<Derived> {
         let inside = |i: &usize| {
             let b = &bodies.list[*i];
             let h = bodies.part(a, *i)?.inside.as_deref().and_then(|h| bodies.number(h))?;
-            (b.parent.is_none() && b.stands_in.is_none() && matches!(bodies.list[h].way, Way::Axial(_))).then_some((*i, h))
+            (b.parent.is_none() && b.stands_in.is_none() && matches!(bodies.list[h].way, Way::Axial(_)))
+                .then_some((*i, h))
         };
         let Some((i, h)) = tangle.iter().find_map(inside) else { break };
         bodies.lay_in(i, h);
@@ -69,7 +74,11 @@ pub fn derive(a: &Anatomy) -> Result<Derived> {
     }
     let mut faults = stuck;
     if let Some(id) = bodies.circular.first() {
-        faults.push(Finding::new(FindingKind::Loop, [id.clone()], format!("{} is carried by what it carries itself.", a.name_of(id))));
+        faults.push(Finding::new(
+            FindingKind::Loop,
+            [id.clone()],
+            format!("{} is carried by what it carries itself.", a.name_of(id)),
+        ));
     }
     let questions = as_found::questions(a);
     let mut graph = acts::build(a, &bodies, &relations, &questions);
@@ -150,7 +159,11 @@ impl Cost {
         } else {
             format!("For {} come off, in this order: {}.", a.name_of(body), list.join(", "))
         };
-        let scrap = if self.order.is_empty() { String::new() } else { format!(" Scrapped, to be ordered: {}.", self.order.join(", ")) };
+        let scrap = if self.order.is_empty() {
+            String::new()
+        } else {
+            format!(" Scrapped, to be ordered: {}.", self.order.join(", "))
+        };
         serde_json::json!({"off": off, "scrapped": self.scrapped, "reheat": self.reheat, "minutes": self.minutes, "words": format!("{words}{scrap}")})
     }
 }
@@ -172,8 +185,8 @@ impl Derived {
         &self.relations
     }
 
-    /// What has to come off, of what is on, so that a body can be got at: all that stands in its way out, with unlocking and
-    /// loosening first. `have` names what is on; the body itself is not in the list.
+    /// What has to come off, of what is on, so that a body can be got at: all that stands in its way out, with
+    /// unlocking and loosening first. `have` names what is on; the body itself is not in the list.
     ///
     /// # Errors
     /// `part` or `done` with an id that is not there.
@@ -193,12 +206,17 @@ impl Derived {
         // Backwards through what comes before taking it off, as far as it is about what is on.
         let about = |act: &Act| self.bodies.pieces_of(&act.body).into_iter().next();
         let mut need: BTreeSet<usize> = BTreeSet::new();
-        let mut open: Vec<usize> =
-            targets.iter().filter_map(|t| self.index.get(&ActId::off(&self.bodies.list[*t].id).text()).copied()).collect();
+        let mut open: Vec<usize> = targets
+            .iter()
+            .filter_map(|t| self.index.get(&ActId::off(&self.bodies.list[*t].id).text()).copied())
+            .collect();
         while let Some(k) = open.pop() {
             for p in &self.undo[k] {
                 let act = &self.acts[*p];
-                let moves = matches!(act.verb, acts::Verb::TakeOff | acts::Verb::Loosen | acts::Verb::Unlock | acts::Verb::StraightenTab);
+                let moves = matches!(
+                    act.verb,
+                    acts::Verb::TakeOff | acts::Verb::Loosen | acts::Verb::Unlock | acts::Verb::StraightenTab
+                );
                 let present = about(act).is_some_and(|b| on.contains(&b) || targets.contains(&b));
                 if moves && present && need.insert(*p) {
                     open.push(*p);
@@ -248,8 +266,8 @@ impl Derived {
         }
     }
 
-    /// What speaks against doing an act at another place of the offered order: each reason with the two acts that it stands
-    /// between, by number, what must come first first. Empty when that order is as good.
+    /// What speaks against doing an act at another place of the offered order: each reason with the two acts that it
+    /// stands between, by number, what must come first first. Empty when that order is as good.
     ///
     /// ```
     /// # use ironseat_core::anatomy::{Anatomy, derive};
@@ -271,13 +289,20 @@ impl Derived {
             return Vec::new();
         }
         // Whatever chain leads from one to the other, its last link lies between the two places.
-        let pairs: Vec<(usize, usize)> =
-            if at < act { (at..act).rev().map(|x| (x, act)).collect() } else { (act + 1..=at).map(|x| (act, x)).collect() };
-        let way: HashMap<(Step, Step), &Because> = self.relations.iter().rev().map(|r| ((r.first, r.then), &r.why)).collect();
+        let pairs: Vec<(usize, usize)> = if at < act {
+            (at..act).rev().map(|x| (x, act)).collect()
+        } else {
+            (act + 1..=at).map(|x| (act, x)).collect()
+        };
+        let way: HashMap<(Step, Step), &Because> =
+            self.relations.iter().rev().map(|r| ((r.first, r.then), &r.why)).collect();
         let mut out: Vec<Against> = pairs
             .into_iter()
             .filter_map(|(first, then)| {
-                let why = self.why.get(&(self.order[first], self.order[then])).or_else(|| self.way_between(&way, first, then))?;
+                let why = self
+                    .why
+                    .get(&(self.order[first], self.order[then]))
+                    .or_else(|| self.way_between(&way, first, then))?;
                 Some(Against { first, then, law: why.law(), words: why.say(a, &self.bodies).capital() })
             })
             .collect();
@@ -286,8 +311,14 @@ impl Derived {
         out
     }
 
-    /// What the way says of two acts that move something, mounting or taking apart; the graph leaves out what follows from others.
-    fn way_between<'a>(&self, way: &HashMap<(Step, Step), &'a Because>, first: usize, then: usize) -> Option<&'a Because> {
+    /// What the way says of two acts that move something, mounting or taking apart; the graph leaves out what follows
+    /// from others.
+    fn way_between<'a>(
+        &self,
+        way: &HashMap<(Step, Step), &'a Because>,
+        first: usize,
+        then: usize,
+    ) -> Option<&'a Because> {
         let step = |k: usize| {
             let act = &self.acts[k];
             let body = self.bodies.number(&act.body)?;
@@ -321,7 +352,10 @@ impl Derived {
             if !done.insert(&act.id) {
                 return Err((act.id.clone(), Text::new("This act is done already.")));
             }
-            let lacks = act.before.iter().find(|b| !done.contains(b.id.as_str()) && self.act(&b.id).is_some_and(|x| x.phase == phase));
+            let lacks = act
+                .before
+                .iter()
+                .find(|b| !done.contains(b.id.as_str()) && self.act(&b.id).is_some_and(|x| x.phase == phase));
             if let Some(b) = lacks {
                 let first = self.act(&b.id).map_or(String::new(), |x| x.words.raw().trim_end_matches('.').to_owned());
                 return Err((act.id.clone(), Text::new(format!("First: {first}. {}.", b.words.raw()))));
@@ -333,18 +367,18 @@ impl Derived {
     /// The answer of `iron-seat derive`.
     #[must_use]
     pub fn json(&self, units: Units) -> serde_json::Value {
-        let finding = |f: &Finding| serde_json::json!({"kind": f.kind, "bodies": f.bodies, "words": f.words.say(units)});
+        let finding =
+            |f: &Finding| serde_json::json!({"kind": f.kind, "bodies": f.bodies, "words": f.words.say(units)});
         let act = |s: &Act| {
             let mut v = serde_json::json!({
                 "id": s.id, "verb": s.verb, "body": s.body, "phase": s.phase, "stage": s.stage, "words": s.words.say(units), "tool": s.tool,
                 "caution": s.caution.map(crate::caution::Caution::words), "people": s.people, "minutes": s.minutes, "wait_min": s.wait_min,
                 "before": s.before.iter().map(|b| serde_json::json!({"id": b.id, "law": b.law, "words": b.words.say(units)})).collect::<Vec<_>>(),
             });
-            v["limits"] = s
-                .measure
-                .as_ref()
-                .filter(|m| m.lo.or(m.hi).is_some())
-                .map_or(serde_json::Value::Null, |m| serde_json::json!({"lo": m.lo, "hi": m.hi, "unit": m.unit.word()}));
+            v["limits"] = s.measure.as_ref().filter(|m| m.lo.or(m.hi).is_some()).map_or(
+                serde_json::Value::Null,
+                |m| serde_json::json!({"lo": m.lo, "hi": m.hi, "unit": m.unit.word()}),
+            );
             v
         };
         serde_json::json!({

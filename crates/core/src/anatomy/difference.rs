@@ -101,7 +101,13 @@ fn things<T: Serialize>(
     list.iter().filter_map(|t| Some((id(t), (name(t), serde_json::to_value(t).ok()?.as_object()?.clone())))).collect()
 }
 
-fn compare<T: Serialize>(kind: &str, [old, new]: [&[T]; 2], id: impl Fn(&T) -> String, name: impl Fn(&T) -> String, out: &mut Vec<String>) {
+fn compare<T: Serialize>(
+    kind: &str,
+    [old, new]: [&[T]; 2],
+    id: impl Fn(&T) -> String,
+    name: impl Fn(&T) -> String,
+    out: &mut Vec<String>,
+) {
     let (old, new) = (things(old, &id, &name), things(new, &id, &name));
     for (id, (name, n)) in &new {
         match old.get(id) {
@@ -141,7 +147,9 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
         out.push(format!("It is called {} instead of {}.", new.name, old.name));
     }
     compare("Land", [&old.lands, &new.lands], |l| l.id.clone(), |l| l.name.clone(), out);
-    let order = |a: &Anatomy, b: &Anatomy| a.lands.iter().map(|l| l.id.clone()).filter(|id| b.land(id).is_some()).collect::<Vec<_>>();
+    let order = |a: &Anatomy, b: &Anatomy| {
+        a.lands.iter().map(|l| l.id.clone()).filter(|id| b.land(id).is_some()).collect::<Vec<_>>()
+    };
     if order(old, new) != order(new, old) {
         out.push("The lands lie in another order.".into());
     }
@@ -178,14 +186,20 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
     );
     let turns = |a: &Anatomy| {
         a.rotation.map_or("not said".to_owned(), |r| {
-            format!("{} seen from end {}", if r.clockwise { "clockwise" } else { "anticlockwise" }, r.seen_from.letter())
+            format!(
+                "{} seen from end {}",
+                if r.clockwise { "clockwise" } else { "anticlockwise" },
+                r.seen_from.letter()
+            )
         })
     };
     if turns(old) != turns(new) {
         out.push(format!("It turns {} instead of {}.", turns(new), turns(old)));
     }
     if old.lubricant != new.lubricant {
-        let said = |a: &Anatomy| a.lubricant.map_or("not said", |l| if l == super::Lubricant::Grease { "grease" } else { "oil" });
+        let said = |a: &Anatomy| {
+            a.lubricant.map_or("not said", |l| if l == super::Lubricant::Grease { "grease" } else { "oil" })
+        };
         out.push(format!("Its bearings run in {} instead of {}.", said(new), said(old)));
     }
     if (old.run_in_rpm - new.run_in_rpm).abs() > 1e-9 {
@@ -200,8 +214,12 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
     d.new_steps = without(&after, &before);
     d.gone_steps = without(&before, &after);
     let facts = |a: &Anatomy, id: &str| a.facts(id).ok().map(|f| format!("{f:?}"));
-    d.seats =
-        new.seats.iter().filter(|s| old.seat(&s.id).is_some() && facts(old, &s.id) != facts(new, &s.id)).map(|s| s.id.clone()).collect();
+    d.seats = new
+        .seats
+        .iter()
+        .filter(|s| old.seat(&s.id).is_some() && facts(old, &s.id) != facts(new, &s.id))
+        .map(|s| s.id.clone())
+        .collect();
     Ok(d)
 }
 

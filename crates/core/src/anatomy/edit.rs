@@ -1,7 +1,9 @@
 //! Building an anatomy on the drawing: each change is one small operation that is checked as a whole.
 
 use super::items::{Item, List};
-use super::{Anatomy, Bore, End, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy};
+use super::{
+    Anatomy, Bore, End, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy,
+};
 use crate::fasten::Hand;
 use crate::fit::Material;
 use crate::quantity::Millimetres;
@@ -33,9 +35,8 @@ pub enum Edit {
     DropLand {
         id: String,
     },
-    /// A part from the shelf, laid on a land, behind what lies there.
-    /// Into a housing when one is named: what lies in a bore takes its size there, anything else lies in it when that goes over
-    /// the shaft.
+    /// A part from the shelf, laid on a land, behind what lies there. Into a housing when one is named: what lies in a
+    /// bore takes its size there, anything else lies in it when that goes over the shaft.
     AddPart {
         kind: PartKind,
         land: String,
@@ -179,14 +180,18 @@ pub struct PartSet {
 #[must_use]
 pub fn free_id(name: &str, longest: usize, otherwise: &str, taken: impl Fn(&str) -> bool) -> String {
     let plain: String = name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let base: String = plain.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-").chars().take(longest).collect();
+    let base: String =
+        plain.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-").chars().take(longest).collect();
     let base = if base.is_empty() { otherwise.to_owned() } else { base };
     (1..).map(|k| if k == 1 { base.clone() } else { format!("{base}-{k}") }).find(|id| !taken(id)).unwrap_or(base)
 }
 
 fn fresh(a: &Anatomy, word: &str) -> String {
-    let taken =
-        |id: &str| a.parts.iter().any(|p| p.id == id) || a.housings.iter().any(|h| h.id == id) || a.lands.iter().any(|l| l.id == id);
+    let taken = |id: &str| {
+        a.parts.iter().any(|p| p.id == id)
+            || a.housings.iter().any(|h| h.id == id)
+            || a.lands.iter().any(|l| l.id == id)
+    };
     free_id(word, 24, "part", taken)
 }
 
@@ -247,8 +252,12 @@ impl Edit {
             Self::Rename { name } => a.name = named(name)?,
             Self::AddLand { behind, name, length, d, kind } => {
                 let id = fresh(&a, "land");
-                let land = Land { id, name: named(name)?, length_mm: *length, d_mm: *d, kind: *kind, ..Land::default() };
-                let at = behind.as_ref().and_then(|b| a.lands.iter().position(|l| l.id == *b)).map_or(a.lands.len(), |p| p + 1);
+                let land =
+                    Land { id, name: named(name)?, length_mm: *length, d_mm: *d, kind: *kind, ..Land::default() };
+                let at = behind
+                    .as_ref()
+                    .and_then(|b| a.lands.iter().position(|l| l.id == *b))
+                    .map_or(a.lands.len(), |p| p + 1);
                 size(&land)?;
                 a.lands.insert(at, land);
             }
@@ -272,18 +281,23 @@ impl Edit {
                 let d = l.d_mm.0;
                 let (width, outside) = usual(*kind, d);
                 // Behind what lies on the land already, nearer to the end it comes from.
-                let at = a.parts.iter().filter(|p| p.land == *land).map(|p| p.at_mm.0 + p.width_mm.0).fold(0.0, f64::max);
+                let at =
+                    a.parts.iter().filter(|p| p.land == *land).map(|p| p.at_mm.0 + p.width_mm.0).fold(0.0, f64::max);
                 let start = a.start(land).map_or(0.0, |s| s.0);
                 let from = if start + at + width / 2.0 > a.length().0 / 2.0 { End::B } else { End::A };
                 let mut part = Part::plain(&fresh(&a, kind.word()), *kind, land);
                 part.name = capital(kind.word());
-                (part.at_mm, part.width_mm, part.outside_mm, part.from) = (Millimetres(at), Millimetres(width), Millimetres(outside), from);
+                (part.at_mm, part.width_mm, part.outside_mm, part.from) =
+                    (Millimetres(at), Millimetres(width), Millimetres(outside), from);
                 if kind.has_facing() {
                     part.faces = Some(from);
                 }
                 if *kind == PartKind::Bearing {
                     let (text, b) = shelf_bearing(d).ok_or_else(|| {
-                        Refusal::new("land", format!("no deep-groove bearing has a bore of {d} mm: change the land first"))
+                        Refusal::new(
+                            "land",
+                            format!("no deep-groove bearing has a bore of {d} mm: change the land first"),
+                        )
                     })?;
                     part.designation = Some(text);
                     (part.width_mm, part.outside_mm, part.fit) = (b.width, b.outer, Hold::Shrink);
@@ -291,7 +305,8 @@ impl Edit {
                 if let Some(id) = into {
                     let middle = start + part.at_mm.0 + part.width_mm.0 / 2.0;
                     let h = a.housings.iter().find(|h| h.id == *id).ok_or_else(|| gone("this housing"))?;
-                    let bore = h.bores.iter().find(|b| b.from_mm.0 <= middle && middle <= b.to_mm.0).or(h.bores.first());
+                    let bore =
+                        h.bores.iter().find(|b| b.from_mm.0 <= middle && middle <= b.to_mm.0).or(h.bores.first());
                     if kind.lies_in_bore() {
                         part.carried_by = Some(id.clone());
                         if let Some(b) = bore.filter(|b| b.d_mm.0 > d + 1.0) {
@@ -310,7 +325,8 @@ impl Edit {
                 if (p.width_mm, p.outside_mm, p.bore_mm) != (set.width, set.outside, set.bore) {
                     p.rings.clear();
                 }
-                (p.name, p.at_mm, p.width_mm, p.outside_mm, p.bore_mm) = (name, set.at, set.width, set.outside, set.bore);
+                (p.name, p.at_mm, p.width_mm, p.outside_mm, p.bore_mm) =
+                    (name, set.at, set.width, set.outside, set.bore);
                 (p.from, p.faces, p.fit, p.split, p.hand) = (set.from, set.faces, set.fit, set.split, set.hand);
                 // The form shows one lock: several stay as long as it is among them.
                 if set.locks.len() != 1 || !p.locks.contains(&set.locks[0]) {
@@ -360,8 +376,16 @@ impl Edit {
                 let name = named(&set.name)?;
                 expect(!set.bores.is_empty(), "bores", "expected at least one bore, such as 22 to 120 bore 184")?;
                 for b in &set.bores {
-                    expect(b.to_mm.0 > b.from_mm.0, "bores", "expected each bore to run from a place to one further towards end B")?;
-                    expect(b.d_mm.0 > 0.0 && b.d_mm.0 < set.outside.0, "outside", "expected an outside larger than every bore")?;
+                    expect(
+                        b.to_mm.0 > b.from_mm.0,
+                        "bores",
+                        "expected each bore to run from a place to one further towards end B",
+                    )?;
+                    expect(
+                        b.d_mm.0 > 0.0 && b.d_mm.0 < set.outside.0,
+                        "outside",
+                        "expected an outside larger than every bore",
+                    )?;
                 }
                 let h = a.housings.iter_mut().find(|h| h.id == *id).ok_or_else(|| gone("this housing"))?;
                 (h.name, h.outside_mm, h.material) = (name, set.outside, set.material);
@@ -373,7 +397,11 @@ impl Edit {
             }
             Self::SetLandMore { id, hand, pitch, d_b } => {
                 let l = a.lands.iter_mut().find(|l| l.id == *id).ok_or_else(|| gone("this land"))?;
-                expect(pitch.is_none_or(|p| p.0 > 0.0 && p.0 <= 20.0), "pitch", "expected a pitch above 0 and up to 20 mm")?;
+                expect(
+                    pitch.is_none_or(|p| p.0 > 0.0 && p.0 <= 20.0),
+                    "pitch",
+                    "expected a pitch above 0 and up to 20 mm",
+                )?;
                 expect(d_b.is_none_or(|d| d.0 > 0.0), "d_b", "expected a diameter above 0")?;
                 (l.hand, l.pitch_mm, l.d_b_mm) = (*hand, *pitch, *d_b);
             }
@@ -381,15 +409,26 @@ impl Edit {
                 expect(set.slots.is_none_or(|s| (1..=200).contains(&s)), "slots", "expected 1 to 200 slots")?;
                 expect(set.tabs.is_none_or(|s| (1..=200).contains(&s)), "tabs", "expected 1 to 200 tabs")?;
                 expect(set.torque_nm.is_none_or(|t| t > 0.0 && t <= 1e6), "torque", "expected a torque above 0 N·m")?;
-                expect(set.back_off.is_none_or(|b| b.0 > 0.0 && b.0 <= 100.0), "back_off", "expected a way back above 0 and up to 100 mm")?;
-                expect(set.minutes.is_none_or(|m| m > 0.0 && m <= 2000.0), "minutes", "expected minutes above 0 and up to 2000")?;
+                expect(
+                    set.back_off.is_none_or(|b| b.0 > 0.0 && b.0 <= 100.0),
+                    "back_off",
+                    "expected a way back above 0 and up to 100 mm",
+                )?;
+                expect(
+                    set.minutes.is_none_or(|m| m > 0.0 && m <= 2000.0),
+                    "minutes",
+                    "expected minutes above 0 and up to 2000",
+                )?;
                 expect(set.people <= 8, "people", "expected up to 8 people")?;
                 let p = a.parts.iter_mut().find(|p| p.id == *id).ok_or_else(|| gone("this part"))?;
                 p.locks.clone_from(&set.locks);
                 p.covers.clone_from(&set.covers);
-                (p.keeps, p.slots, p.tabs, p.torque_nm, p.match_mark) = (set.keeps, set.slots, set.tabs, set.torque_nm, set.match_mark);
-                (p.back_off_mm, p.clocked, p.through_balls, p.adjusted) = (set.back_off, set.clocked, set.through_balls, set.adjusted);
-                (p.plunger, p.oiler, p.tab_bent, p.minutes, p.people) = (set.plunger, set.oiler, set.tab_bent, set.minutes, set.people);
+                (p.keeps, p.slots, p.tabs, p.torque_nm, p.match_mark) =
+                    (set.keeps, set.slots, set.tabs, set.torque_nm, set.match_mark);
+                (p.back_off_mm, p.clocked, p.through_balls, p.adjusted) =
+                    (set.back_off, set.clocked, set.through_balls, set.adjusted);
+                (p.plunger, p.oiler, p.tab_bent, p.minutes, p.people) =
+                    (set.plunger, set.oiler, set.tab_bent, set.minutes, set.people);
                 let some = |v: Option<f64>, field: &str, most: f64, what: &str| {
                     expect(v.is_none_or(|v| v > 0.0 && v <= most), field, format!("expected {what} above 0"))
                 };
@@ -624,7 +663,15 @@ mod tests {
     }
 
     fn bolt_ring(n: u32, torque_nm: f64) -> super::super::BoltRing {
-        super::super::BoltRing { part: "cover".into(), n, torque_nm, torque_hi_nm: None, circle_mm: None, head: None, compound: None }
+        super::super::BoltRing {
+            part: "cover".into(),
+            n,
+            torque_nm,
+            torque_hi_nm: None,
+            circle_mm: None,
+            head: None,
+            compound: None,
+        }
     }
 
     #[test]
@@ -633,7 +680,13 @@ mod tests {
         let mm = Millimetres::of;
         for e in [
             Edit::AddLand { behind: None, name: "body".into(), length: mm(120.0), d: mm(60.0), kind: LandKind::Plain },
-            Edit::AddLand { behind: None, name: "B journal".into(), length: mm(60.0), d: mm(40.0), kind: LandKind::Plain },
+            Edit::AddLand {
+                behind: None,
+                name: "B journal".into(),
+                length: mm(60.0),
+                d: mm(40.0),
+                kind: LandKind::Plain,
+            },
             Edit::AddPart { kind: PartKind::Bearing, land: "land-1".into(), into: None },
             Edit::AddPart { kind: PartKind::Bearing, land: "land-2".into(), into: None },
             Edit::AddPart { kind: PartKind::Seal, land: "land-2".into(), into: None },
@@ -664,7 +717,13 @@ mod tests {
         for (e, field) in [
             (Edit::Rename { name: "  ".into() }, "name"),
             (
-                Edit::AddLand { behind: None, name: "x".into(), length: Millimetres(0.0), d: Millimetres(1.0), kind: LandKind::Plain },
+                Edit::AddLand {
+                    behind: None,
+                    name: "x".into(),
+                    length: Millimetres(0.0),
+                    d: Millimetres(1.0),
+                    kind: LandKind::Plain,
+                },
                 "length",
             ),
             (Edit::AddPart { kind: PartKind::Bearing, land: "nowhere".into(), into: None }, "part"),
@@ -693,7 +752,14 @@ mod tests {
             outside: Millimetres(200.0),
         };
         let m = house.apply(&machine()).unwrap();
-        let drop = |kind| Edit::AddPart { kind, land: "mid".into(), into: Some("case".into()) }.apply(&m).unwrap().parts.pop().unwrap();
+        let drop = |kind| {
+            Edit::AddPart { kind, land: "mid".into(), into: Some("case".into()) }
+                .apply(&m)
+                .unwrap()
+                .parts
+                .pop()
+                .unwrap()
+        };
         let seal = drop(PartKind::Seal);
         assert_eq!((seal.carried_by.as_deref(), seal.outside_mm.0), (Some("case"), 130.0));
         let wheel = drop(PartKind::Wheel);
@@ -721,7 +787,13 @@ mod tests {
         let changed = Item::Float(super::super::FloatOf { hi_mm: Millimetres(0.5), ..whole.floats[0].clone() });
         a = Edit::Put { over: "end-play-2".into(), item: changed.clone() }.apply(&a).unwrap();
         assert_eq!((a.floats.len(), a.floats[1].hi_mm.0, a.floats[1].id.as_str()), (2, 0.5, "end-play-2"));
-        assert!(Edit::Put { over: "gone".into(), item: changed }.apply(&a).unwrap_err().message.contains("somebody changed it"));
+        assert!(
+            Edit::Put { over: "gone".into(), item: changed }
+                .apply(&a)
+                .unwrap_err()
+                .message
+                .contains("somebody changed it")
+        );
         a = Edit::Take { list: List::Floats, key: "end-play".into() }.apply(&a).unwrap();
         assert_eq!(a.floats.len(), 1);
         assert!(Edit::Take { list: List::Floats, key: "end-play".into() }.apply(&a).is_err());
@@ -786,11 +858,23 @@ mod tests {
                 "gaps",
             ),
             (
-                Item::Hole(Hole { id: String::new(), name: "Drain".into(), housing: "no".into(), kind: HoleKind::Drain, at_deg: 180.0 }),
+                Item::Hole(Hole {
+                    id: String::new(),
+                    name: "Drain".into(),
+                    housing: "no".into(),
+                    kind: HoleKind::Drain,
+                    at_deg: 180.0,
+                }),
                 "holes",
             ),
             (
-                Item::Hole(Hole { id: String::new(), name: "Drain".into(), housing: "no".into(), kind: HoleKind::Drain, at_deg: 400.0 }),
+                Item::Hole(Hole {
+                    id: String::new(),
+                    name: "Drain".into(),
+                    housing: "no".into(),
+                    kind: HoleKind::Drain,
+                    at_deg: 400.0,
+                }),
                 "at_deg",
             ),
             (Item::Bolts(bolt_ring(0, 1.0)), "n"),
@@ -821,7 +905,8 @@ mod tests {
             outside: Millimetres(200.0),
         };
         let m = house.apply(&m).unwrap();
-        let bore = |f: f64, t: f64, d: f64| Bore { from_mm: Millimetres(f), to_mm: Millimetres(t), d_mm: Millimetres(d) };
+        let bore =
+            |f: f64, t: f64, d: f64| Bore { from_mm: Millimetres(f), to_mm: Millimetres(t), d_mm: Millimetres(d) };
         let set = |bores: Vec<Bore>| {
             Box::new(HousingSet {
                 name: "Case".into(),
@@ -837,12 +922,21 @@ mod tests {
             })
         };
         let a =
-            Edit::SetHousing { id: "case".into(), set: set(vec![bore(60.0, 100.0, 90.0), bore(100.0, 240.0, 130.0)]) }.apply(&m).unwrap();
+            Edit::SetHousing { id: "case".into(), set: set(vec![bore(60.0, 100.0, 90.0), bore(100.0, 240.0, 130.0)]) }
+                .apply(&m)
+                .unwrap();
         assert_eq!((a.housings[0].bores.len(), a.housings[0].from, a.housings[0].covers.len()), (2, Some(End::B), 1));
-        for (bores, field) in [(vec![], "bores"), (vec![bore(9.0, 3.0, 90.0)], "bores"), (vec![bore(1.0, 3.0, 300.0)], "outside")] {
+        for (bores, field) in
+            [(vec![], "bores"), (vec![bore(9.0, 3.0, 90.0)], "bores"), (vec![bore(1.0, 3.0, 300.0)], "outside")]
+        {
             assert_eq!(Edit::SetHousing { id: "case".into(), set: set(bores) }.apply(&m).unwrap_err().field, field);
         }
-        let land = |pitch| Edit::SetLandMore { id: "ta".into(), hand: Some(Hand::Left), pitch: Some(Millimetres(pitch)), d_b: None };
+        let land = |pitch| Edit::SetLandMore {
+            id: "ta".into(),
+            hand: Some(Hand::Left),
+            pitch: Some(Millimetres(pitch)),
+            d_b: None,
+        };
         assert_eq!(land(1.5).apply(&m).unwrap().lands[0].hand, Some(Hand::Left));
         assert_eq!(land(0.0).apply(&m).unwrap_err().field, "pitch");
         // What a part has comes back as it was, and a wrong lip is told at once.

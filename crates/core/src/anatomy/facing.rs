@@ -1,4 +1,5 @@
-//! Which way rows lean: the one place that knows back from front. Drawing, faults, words and preload use it and nothing else.
+//! Which way rows lean: the one place that knows back from front. Drawing, faults, words and preload use it and nothing
+//! else.
 
 use super::kinds::PartKind;
 use super::{Anatomy, End, Part};
@@ -16,13 +17,18 @@ impl End {
 }
 
 fn bearing_type(p: &Part) -> Option<BearingType> {
-    (p.kind == PartKind::Bearing).then(|| p.designation.as_deref().and_then(|d| designation::read(d).ok())).flatten().map(|b| b.kind)
+    (p.kind == PartKind::Bearing)
+        .then(|| p.designation.as_deref().and_then(|d| designation::read(d).ok()))
+        .flatten()
+        .map(|b| b.kind)
 }
 
 /// A taper bearing, whole or one ring of it.
 #[must_use]
 pub fn is_taper(p: Option<&Part>) -> bool {
-    p.is_some_and(|p| matches!(p.kind, PartKind::TaperCone | PartKind::Cup) || bearing_type(p) == Some(BearingType::TaperRoller))
+    p.is_some_and(|p| {
+        matches!(p.kind, PartKind::TaperCone | PartKind::Cup) || bearing_type(p) == Some(BearingType::TaperRoller)
+    })
 }
 
 /// The end of a cup's thick wall: where the cone cannot enter.
@@ -37,8 +43,9 @@ pub fn cup_back(p: &Part) -> Option<End> {
 
 /// The end towards which a row's contact line rises in the upper half of the section.
 ///
-/// Angular contact: the end to which the back of the outer ring looks, its thick side. Taper: the end of the cup's thick
-/// wall, which is the opposite of the end of the cone's large rib. None for rows without an angle or with no facing said.
+/// Angular contact: the end to which the back of the outer ring looks, its thick side. Taper: the end of the cup's
+/// thick wall, which is the opposite of the end of the cone's large rib. None for rows without an angle or with no
+/// facing said.
 ///
 /// ```
 /// use ironseat_core::anatomy::{End, Part, PartKind, facing::lean};
@@ -50,7 +57,9 @@ pub fn cup_back(p: &Part) -> Option<End> {
 pub fn lean(p: &Part) -> Option<End> {
     match p.kind {
         PartKind::TaperCone | PartKind::Cup => cup_back(p),
-        _ => matches!(bearing_type(p)?, BearingType::AngularContact | BearingType::TaperRoller).then_some(p.faces).flatten(),
+        _ => matches!(bearing_type(p)?, BearingType::AngularContact | BearingType::TaperRoller)
+            .then_some(p.faces)
+            .flatten(),
     }
 }
 
@@ -80,8 +89,8 @@ pub fn shape(arrangement: &str) -> &'static str {
     }
 }
 
-/// What two parts of a machine form; none when the facing of one is not said. Whatever is made a pair has a back: where no
-/// angle is written, the side that it faces is that.
+/// What two parts of a machine form; none when the facing of one is not said. Whatever is made a pair has a back: where
+/// no angle is written, the side that it faces is that.
 #[must_use]
 pub fn arrangement(a: &Anatomy, x: &Part, y: &Part) -> Option<&'static str> {
     let (left, right) = if a.place(x).0 <= a.place(y).0 { (x, y) } else { (y, x) };

@@ -53,7 +53,8 @@ pub(super) fn untie(a: &Anatomy, all: &Bodies, g: &mut Graph, faults: &mut Vec<F
     for _ in 0..40 {
         let Some(l) = g.shortest_loop() else { return };
         let pairs: Vec<(usize, usize)> = (0..l.len()).map(|k| (l[k], l[(k + 1) % l.len()])).collect();
-        let words: Vec<String> = pairs.iter().filter_map(|(x, y)| g.reason(*x, *y)).map(|w| w.say(a, all).raw().to_owned()).collect();
+        let words: Vec<String> =
+            pairs.iter().filter_map(|(x, y)| g.reason(*x, *y)).map(|w| w.say(a, all).raw().to_owned()).collect();
         let mut bodies: Vec<String> = Vec::new();
         for i in &l {
             let b = g.acts[*i].body.clone();
@@ -62,11 +63,16 @@ pub(super) fn untie(a: &Anatomy, all: &Bodies, g: &mut Graph, faults: &mut Vec<F
             }
         }
         // Told once: the same loop appears when mounting and when taking apart.
-        let known = faults
-            .iter()
-            .any(|f| f.kind == FindingKind::Loop && f.bodies.iter().collect::<BTreeSet<_>>() == bodies.iter().collect::<BTreeSet<_>>());
+        let known = faults.iter().any(|f| {
+            f.kind == FindingKind::Loop
+                && f.bodies.iter().collect::<BTreeSet<_>>() == bodies.iter().collect::<BTreeSet<_>>()
+        });
         if !known {
-            faults.push(Finding::new(FindingKind::Loop, bodies, format!("These wait for each other: {}.", words.join("; "))));
+            faults.push(Finding::new(
+                FindingKind::Loop,
+                bodies,
+                format!("These wait for each other: {}.", words.join("; ")),
+            ));
         }
         let rule = pairs.iter().find(|(x, y)| matches!(g.reason(*x, *y), Some(acts::Because::Rule(_))));
         let (x, y) = *rule.unwrap_or(&pairs[pairs.len() - 1]);
@@ -83,11 +89,19 @@ pub(super) fn overlaps(a: &Anatomy, all: &Bodies, faults: &mut Vec<Finding>) {
             }
             if let Some((p, q)) = space::overlap(a, all, x, y) {
                 let (m, o) = (&all.list[x], &all.list[y]);
-                let size = |r: &space::Space| format!("{} to {} across", super::text::mm(2.0 * r.r0), super::text::mm(2.0 * r.r1));
+                let size = |r: &space::Space| {
+                    format!("{} to {} across", super::text::mm(2.0 * r.r0), super::text::mm(2.0 * r.r1))
+                };
                 faults.push(Finding::new(
                     FindingKind::Overlap,
                     [m.id.clone(), o.id.clone()],
-                    format!("{} ({}) and {} ({}) stand in the same place: mend a width or a place.", m.name, size(&p), o.name, size(&q)),
+                    format!(
+                        "{} ({}) and {} ({}) stand in the same place: mend a width or a place.",
+                        m.name,
+                        size(&p),
+                        o.name,
+                        size(&q)
+                    ),
                 ));
             }
         }
@@ -153,7 +167,12 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
                 faults.push(Finding::new(
                     FindingKind::ThrustSet,
                     [set.smaller.clone(), set.larger.clone()],
-                    format!("{} must be larger than {} and lie towards end {}.", l.name, s.name, set.larger_towards.letter()),
+                    format!(
+                        "{} must be larger than {} and lie towards end {}.",
+                        l.name,
+                        s.name,
+                        set.larger_towards.letter()
+                    ),
                 ));
             }
         }
@@ -213,12 +232,16 @@ pub(super) fn missing(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
             notes.push(Finding::new(
                 FindingKind::Missing,
                 [b.part.clone()],
-                format!("The bolts of {}: without circle_mm and head it is not checked what hides their heads.", a.name_of(&b.part)),
+                format!(
+                    "The bolts of {}: without circle_mm and head it is not checked what hides their heads.",
+                    a.name_of(&b.part)
+                ),
             ));
         }
     }
-    let open =
-        |p: &super::Part| p.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok()).is_some_and(|b| !b.seals.greased());
+    let open = |p: &super::Part| {
+        p.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok()).is_some_and(|b| !b.seals.greased())
+    };
     if a.lubricant.is_none() && a.parts.iter().any(|p| p.kind == PartKind::Bearing && open(p)) {
         notes.push(Finding::new(
             FindingKind::Missing,

@@ -1,4 +1,5 @@
-//! What is set beside lands and parts: limits, pairs, holes, bolt rings, rules, seats. Each is put in or taken out whole.
+//! What is set beside lands and parts: limits, pairs, holes, bolt rings, rules, seats. Each is put in or taken out
+//! whole.
 
 use super::edit::{free_id, named};
 use super::{Anatomy, BoltRing, FloatOf, GapOf, Hole, PairOf, PartKind, Rule, RunoutOf, Seat, ThrustSet};
@@ -122,7 +123,11 @@ impl Item {
             }
             Self::Hole(x) => {
                 named(&x.name)?;
-                expect((0.0..360.0).contains(&x.at_deg), "at_deg", "expected degrees from 0 to 359, clockwise seen from end A")
+                expect(
+                    (0.0..360.0).contains(&x.at_deg),
+                    "at_deg",
+                    "expected degrees from 0 to 359, clockwise seen from end A",
+                )
             }
             Self::Bolts(x) => {
                 expect((1..=200).contains(&x.n), "n", "expected 1 to 200 bolts")?;
@@ -130,7 +135,11 @@ impl Item {
             }
             Self::Rule(x) => {
                 apart(&x.first, &x.then, "then")?;
-                expect(!x.reason.trim().is_empty(), "reason", "expected the reason: a rule without one is not believed at the bench")
+                expect(
+                    !x.reason.trim().is_empty(),
+                    "reason",
+                    "expected the reason: a rule without one is not believed at the bench",
+                )
             }
             Self::Pair(x) => apart(&x.a, &x.b, "b"),
             Self::Thrust(x) => apart(&x.smaller, &x.larger, "larger"),
@@ -177,7 +186,8 @@ impl Anatomy {
             let there = self.items().iter().any(|i| i.list() == list && i.key() == over);
             expect(there, "board", format!("this {} is not there any more: somebody changed it", list.word()))?;
         }
-        let taken: Vec<String> = self.items().iter().filter(|i| i.list() == list).map(Item::key).filter(|k| k != over).collect();
+        let taken: Vec<String> =
+            self.items().iter().filter(|i| i.list() == list).map(Item::key).filter(|k| k != over).collect();
         if let Some((id, name)) = item.id_mut() {
             if over.is_empty() {
                 *id = free_id(&name, 24, &list.word().replace(' ', "-"), |k| taken.iter().any(|t| t == k));

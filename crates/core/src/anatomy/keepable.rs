@@ -54,7 +54,8 @@ fn texts(list: &str, at: &str, v: &Value) -> Result<()> {
             let n = s.chars().count();
             expect(n <= longest, list, format!("“{shown}…” has {n} characters, at most {longest} are taken"))?;
             let id = at == "id";
-            let words = format!("the id “{shown}”: expected up to {LONGEST_ID} plain letters, digits, hyphens and underscores");
+            let words =
+                format!("the id “{shown}”: expected up to {LONGEST_ID} plain letters, digits, hyphens and underscores");
             expect(!id || plain_id(s, LONGEST_ID), list, words)
         }
         Value::Array(all) => all.iter().try_for_each(|x| texts(list, at, x)),
@@ -69,15 +70,26 @@ mod tests {
 
     #[test]
     fn ids_are_plain_and_texts_can_be_seen() {
-        for (id, good) in
-            [("b1", true), ("L1_x-2", true), ("", false), ("-b", false), ("bü", false), ("a.b", false), ("a b", false), ("<b>", false)]
-        {
+        for (id, good) in [
+            ("b1", true),
+            ("L1_x-2", true),
+            ("", false),
+            ("-b", false),
+            ("bü", false),
+            ("a.b", false),
+            ("a b", false),
+            ("<b>", false),
+        ] {
             assert_eq!(plain_id(id, LONGEST_ID), good, "{id}");
         }
         assert!(!plain_id(&"x".repeat(41), LONGEST_ID));
-        for (text, good) in
-            [("Lagerbock, größer", true), ("two\nlines", true), ("a\u{202e}b", false), ("bell\u{7}", false), ("\u{feff}x", false)]
-        {
+        for (text, good) in [
+            ("Lagerbock, größer", true),
+            ("two\nlines", true),
+            ("a\u{202e}b", false),
+            ("bell\u{7}", false),
+            ("\u{feff}x", false),
+        ] {
             assert_eq!(texts("parts", "note", &Value::from(text)).is_ok(), good, "{text:?}");
         }
         assert!(

@@ -102,8 +102,8 @@ impl Usual {
 
 /// Everything that a kind brings with it.
 ///
-/// In `on`, `off` and `kit` the marks `{name}`, `{faces}`, `{into}` and `{from}` stand for the part, the way it faces, what
-/// carries it and the end it comes from. Where `on` or `off` is not given, the fit says how.
+/// In `on`, `off` and `kit` the marks `{name}`, `{faces}`, `{into}` and `{from}` stand for the part, the way it faces,
+/// what carries it and the end it comes from. Where `on` or `off` is not given, the fit says how.
 #[derive(Debug)]
 #[allow(missing_docs)]
 pub struct Row {

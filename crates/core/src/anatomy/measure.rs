@@ -69,9 +69,17 @@ impl Unit {
                     (None, _) => metres.or(feet.map(|v| v * FOOT_POUND)),
                 };
                 // A hundredth is more than any wrench shows; what lies behind it is left over from the other system.
-                nm.map(|v| if v.fract() == 0.0 || bare.is_some() && units == Units::Metric { v } else { (v * 100.0).round() / 100.0 })
-                    .filter(|v| (0.0..=1e6).contains(v))
-                    .ok_or_else(|| Refusal::new("value", "expected a torque as the wrench shows it, such as 120 N·m or 88 lbf·ft"))
+                nm.map(|v| {
+                    if v.fract() == 0.0 || bare.is_some() && units == Units::Metric {
+                        v
+                    } else {
+                        (v * 100.0).round() / 100.0
+                    }
+                })
+                .filter(|v| (0.0..=1e6).contains(v))
+                .ok_or_else(|| {
+                    Refusal::new("value", "expected a torque as the wrench shows it, such as 120 N·m or 88 lbf·ft")
+                })
             }
             Self::Volt => plain(&["volts", "volt", "v"])
                 .filter(|v| v.abs() <= 100.0)
@@ -79,7 +87,9 @@ impl Unit {
             Self::Degree => plain(&["degrees", "deg", "°"])
                 .filter(|v| (0.0..=360.0).contains(v))
                 .map(|v| if v >= 360.0 { 0.0 } else { v })
-                .ok_or_else(|| Refusal::new("value", "expected degrees from 0 to 360, clockwise from the top seen from end A")),
+                .ok_or_else(|| {
+                    Refusal::new("value", "expected degrees from 0 to 360, clockwise from the top seen from end A")
+                }),
         }
     }
 
@@ -90,7 +100,9 @@ impl Unit {
             Self::Mm => show::join(show::size(Millimetres(value), Millimetres(0.01), units)),
             Self::Um => show::join(show::small(Micrometres(value), units)),
             Self::Ohm => format!("{} Ω", show::tidy(value)),
-            Self::NewtonMetre if units == Units::Inch => format!("{} lbf·ft", show::tidy((value / FOOT_POUND * 10.0).round() / 10.0)),
+            Self::NewtonMetre if units == Units::Inch => {
+                format!("{} lbf·ft", show::tidy((value / FOOT_POUND * 10.0).round() / 10.0))
+            }
             Self::NewtonMetre => format!("{} N·m", show::tidy(value)),
             Self::Degree => format!("{}°", show::tidy(value)),
             Self::Volt => format!("{} V", show::tidy(value)),
@@ -160,7 +172,16 @@ impl Measure {
     /// One reading with its limits.
     #[must_use]
     pub fn of(unit: Unit, lo: Option<f64>, hi: Option<f64>, source: &str) -> Self {
-        Self { unit, lo, hi, source: source.to_owned(), beside: String::new(), what: String::new(), points: 1, near: None }
+        Self {
+            unit,
+            lo,
+            hi,
+            source: source.to_owned(),
+            beside: String::new(),
+            what: String::new(),
+            points: 1,
+            near: None,
+        }
     }
     /// With the limits that follow from what was found, where it has to stay near that.
     #[must_use]
@@ -173,8 +194,8 @@ impl Measure {
             _ => self.clone(),
         }
     }
-    /// Reads what was typed: as many readings as it wants, set apart by semicolons or blanks. What counts is the mean of
-    /// repeats, and the least of gaps, as a lower limit alone is held against the least.
+    /// Reads what was typed: as many readings as it wants, set apart by semicolons or blanks. What counts is the mean
+    /// of repeats, and the least of gaps, as a lower limit alone is held against the least.
     ///
     /// # Errors
     /// Field `value`, with how many are expected.
@@ -200,7 +221,11 @@ impl Measure {
             .map(|t| self.unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message))))
             .collect::<Result<_>>()?;
         let least = self.lo.is_some() && self.hi.is_none();
-        let value = if least { all.iter().copied().fold(f64::INFINITY, f64::min) } else { all.iter().sum::<f64>() / all.len() as f64 };
+        let value = if least {
+            all.iter().copied().fold(f64::INFINITY, f64::min)
+        } else {
+            all.iter().sum::<f64>() / all.len() as f64
+        };
         Ok(((value * 1e6).round() / 1e6, all))
     }
 
@@ -210,8 +235,8 @@ impl Measure {
         self.lo.is_none_or(|l| value >= l - 1e-9) && self.hi.is_none_or(|h| value <= h + 1e-9)
     }
 
-    /// How much it changed from what was found; of several points the least counts, as a limit is held against it. None when
-    /// nothing was found.
+    /// How much it changed from what was found; of several points the least counts, as a limit is held against it. None
+    /// when nothing was found.
     ///
     /// ```
     /// use ironseat_core::anatomy::{Measure, Unit};
@@ -252,7 +277,9 @@ impl Measure {
         let units = if near(units) { Units::Metric } else { units };
         // As shown they may still be the same: then every digit is shown.
         let full = near(units);
-        let s = |v: f64| if full { format!("{} {}", show::tidy(v), self.unit.hint(units)) } else { self.unit.show(v, units) };
+        let s = |v: f64| {
+            if full { format!("{} {}", show::tidy(v), self.unit.hint(units)) } else { self.unit.show(v, units) }
+        };
         let source = if self.source.is_empty() { String::new() } else { format!(" ({})", self.source) };
         if self.within(value) {
             None
@@ -309,11 +336,17 @@ mod tests {
     #[test]
     fn limits_are_said_in_either_system() {
         assert_eq!(m(None, Some(12.0)).limit(Units::Metric), "at most 12 µm");
-        assert!(m(None, Some(25.4)).limit(Units::Inch).contains("thou") || m(None, Some(25.4)).limit(Units::Inch).contains("in"));
+        assert!(
+            m(None, Some(25.4)).limit(Units::Inch).contains("thou")
+                || m(None, Some(25.4)).limit(Units::Inch).contains("in")
+        );
         assert_eq!(m(Some(5.0), None).limit(Units::Metric), "at least 5 µm");
         assert_eq!(m(None, None).limit(Units::Metric), "");
         let nut = Measure { unit: Unit::NewtonMetre, ..m(Some(120.0), None) };
-        assert_eq!((nut.limit(Units::Metric), nut.limit(Units::Inch)), ("at least 120 N·m".into(), "at least 88.5 lbf·ft".into()));
+        assert_eq!(
+            (nut.limit(Units::Metric), nut.limit(Units::Inch)),
+            ("at least 120 N·m".into(), "at least 88.5 lbf·ft".into())
+        );
         assert_eq!(
             nut.against(119.99, Units::Inch).unwrap(),
             "119.99 N·m is below 120 N·m",

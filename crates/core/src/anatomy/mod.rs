@@ -1,4 +1,5 @@
-//! What a machine type is made of: spine, parts, housings, seats (docs/trade.md, Order of assembly). A rebuild pins one version of it.
+//! What a machine type is made of: spine, parts, housings, seats (docs/trade.md, Order of assembly). A rebuild pins one
+//! version of it.
 
 pub mod acts;
 pub mod as_found;
@@ -40,7 +41,11 @@ impl Anatomy {
         let a = self.check_words()?;
         for p in a.parts.iter().filter(|p| p.kind == PartKind::Bearing) {
             let (b, land) = (a.bearing(p)?, a.land(&p.land).map_or(0.0, |l| l.d_mm.0));
-            expect((b.d.0 - land).abs() < 0.5, "parts", format!("{} has a bore of {} mm, its land is {land} mm", p.id, b.d.0))?;
+            expect(
+                (b.d.0 - land).abs() < 0.5,
+                "parts",
+                format!("{} has a bore of {} mm, its land is {land} mm", p.id, b.d.0),
+            )?;
         }
         for s in &a.seats {
             a.facts(&s.id)?;
@@ -65,8 +70,9 @@ impl Anatomy {
             expect(whole, "lands", format!("land {} needs a length and a diameter above 0", l.id))?;
         }
         for p in &self.parts {
-            let land =
-                self.land(&p.land).ok_or_else(|| Refusal::new("parts", format!("{} sits on land {}, which is not there", p.id, p.land)))?;
+            let land = self.land(&p.land).ok_or_else(|| {
+                Refusal::new("parts", format!("{} sits on land {}, which is not there", p.id, p.land))
+            })?;
             expect(
                 p.width_mm.0 > 0.0
                     && p.outside_mm.0 > land.d_mm.0.min(self.bore_of(p).0)
@@ -76,18 +82,27 @@ impl Anatomy {
             )?;
             for r in &p.rings {
                 let whole = r.to_mm.0 > r.from_mm.0 && r.outside_mm.0 > r.bore_mm.0 && r.bore_mm.0 >= 0.0;
-                expect(whole, "parts", format!("each ring of {} runs from A to B and is larger outside than its bore", p.id))?;
+                expect(
+                    whole,
+                    "parts",
+                    format!("each ring of {} runs from A to B and is larger outside than its bore", p.id),
+                )?;
             }
         }
         for h in &self.housings {
             expect(
-                !h.bores.is_empty() && h.bores.iter().all(|b| b.to_mm.0 > b.from_mm.0 && b.d_mm.0 > 0.0 && b.d_mm.0 < h.outside_mm.0),
+                !h.bores.is_empty()
+                    && h.bores.iter().all(|b| b.to_mm.0 > b.from_mm.0 && b.d_mm.0 > 0.0 && b.d_mm.0 < h.outside_mm.0),
                 "housings",
                 format!("{} needs bores that run from A to B and are smaller than its outside", h.id),
             )?;
         }
         for s in &self.seats {
-            expect(self.part(&s.part).is_some(), "seats", format!("seat {} names part {}, which is not there", s.id, s.part))?;
+            expect(
+                self.part(&s.part).is_some(),
+                "seats",
+                format!("seat {} names part {}, which is not there", s.id, s.part),
+            )?;
             let housing = self.housings.iter().any(|h| h.id == s.housing);
             expect(housing, "seats", format!("seat {} names housing {}, which is not there", s.id, s.housing))?;
         }
@@ -97,13 +112,18 @@ impl Anatomy {
 
     /// Everything that one thing says of another leads somewhere.
     fn references(&self) -> Result<()> {
-        let most = [("lands", self.lands.len(), 300), ("parts", self.parts.len(), 600), ("housings", self.housings.len(), 60)];
+        let most =
+            [("lands", self.lands.len(), 300), ("parts", self.parts.len(), 600), ("housings", self.housings.len(), 60)];
         for (field, n, limit) in most {
             expect(n <= limit, field, format!("at most {limit} are taken: this sheet has {n}"))?;
         }
         let ids: std::collections::HashSet<&str> =
             self.parts.iter().map(|p| p.id.as_str()).chain(self.housings.iter().map(|h| h.id.as_str())).collect();
-        expect(ids.len() == self.parts.len() + self.housings.len(), "housings", "a part and a housing have the same id")?;
+        expect(
+            ids.len() == self.parts.len() + self.housings.len(),
+            "housings",
+            "a part and a housing have the same id",
+        )?;
         let there = |field: &str, who: &str, id: &str| {
             expect(ids.contains(id), field, format!("{who} names {id}, which is neither a part nor a housing"))
         };
@@ -113,7 +133,11 @@ impl Anatomy {
                 expect(*id != p.id, "parts", format!("{} names itself", p.id))?;
             }
             let bore = self.bore_of(p).0;
-            expect(bore < p.outside_mm.0, "parts", format!("{} has a bore of {bore} mm and an outside of {} mm", p.id, p.outside_mm.0))?;
+            expect(
+                bore < p.outside_mm.0,
+                "parts",
+                format!("{} has a bore of {bore} mm and an outside of {} mm", p.id, p.outside_mm.0),
+            )?;
         }
         for h in &self.housings {
             for id in &h.covers {
@@ -128,7 +152,11 @@ impl Anatomy {
             for id in [&p.a, &p.b].into_iter().chain(&p.spacers) {
                 there("pairs", "a pair", id)?;
             }
-            expect(["DB", "DF", "DT"].contains(&p.arrangement.as_str()), "pairs", "expected the arrangement DB, DF or DT")?;
+            expect(
+                ["DB", "DF", "DT"].contains(&p.arrangement.as_str()),
+                "pairs",
+                "expected the arrangement DB, DF or DT",
+            )?;
         }
         for t in &self.thrust_sets {
             there("thrust_sets", "a thrust set", &t.smaller)?;
@@ -170,7 +198,11 @@ impl Anatomy {
         }
         for b in &self.bolt_rings {
             there("bolt_rings", "a bolt ring", &b.part)?;
-            expect((1..=200).contains(&b.n) && b.torque_nm > 0.0, "bolt_rings", "expected 1 to 200 bolts and a torque above 0")?;
+            expect(
+                (1..=200).contains(&b.n) && b.torque_nm > 0.0,
+                "bolt_rings",
+                "expected 1 to 200 bolts and a torque above 0",
+            )?;
         }
         Ok(())
     }
@@ -229,8 +261,10 @@ impl Anatomy {
     /// # Errors
     /// `parts`.
     pub fn bearing(&self, part: &Part) -> Result<Bearing> {
-        let text =
-            part.designation.as_deref().ok_or_else(|| Refusal::new("parts", format!("bearing {} needs its designation", part.id)))?;
+        let text = part
+            .designation
+            .as_deref()
+            .ok_or_else(|| Refusal::new("parts", format!("bearing {} needs its designation", part.id)))?;
         designation::read(text).map_err(|e| Refusal::new("parts", format!("{}: {}", part.id, e.message)))
     }
 
@@ -241,16 +275,21 @@ impl Anatomy {
     pub fn facts(&self, seat_id: &str) -> Result<SeatFacts> {
         let bad = |what: String| Refusal::new("seats", what);
         let seat = self.seat(seat_id).ok_or_else(|| bad(format!("there is no seat {seat_id}")))?;
-        let part = self.part(&seat.part).ok_or_else(|| bad(format!("seat {} names part {}, which is not there", seat.id, seat.part)))?;
-        let index = self.lands.iter().position(|l| l.id == part.land).ok_or_else(|| bad(format!("{} has no land", part.id)))?;
+        let part = self
+            .part(&seat.part)
+            .ok_or_else(|| bad(format!("seat {} names part {}, which is not there", seat.id, seat.part)))?;
+        let index =
+            self.lands.iter().position(|l| l.id == part.land).ok_or_else(|| bad(format!("{} has no land", part.id)))?;
         let housing = self
             .housings
             .iter()
             .find(|h| h.id == seat.housing)
             .ok_or_else(|| bad(format!("seat {} names housing {}, which is not there", seat.id, seat.housing)))?;
         let bearing = self.bearing(part)?;
-        let journal = iso286::limits(bearing.d, &seat.shaft_class).map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
-        let bore = iso286::limits(bearing.outer, &seat.housing_class).map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
+        let journal = iso286::limits(bearing.d, &seat.shaft_class)
+            .map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
+        let bore = iso286::limits(bearing.outer, &seat.housing_class)
+            .map_err(|e| bad(format!("seat {}: {}", seat.id, e.message)))?;
         let a_face = self.place(part).0;
         let passed = match seat.from {
             End::A => &self.lands[..index],
@@ -318,10 +357,12 @@ pub struct SeatFacts {
 }
 
 impl SeatFacts {
-    /// With how the ring is closed, by the word of a person who has looked; what the designation says stands where it says so.
+    /// With how the ring is closed, by the word of a person who has looked; what the designation says stands where it
+    /// says so.
     #[must_use]
     pub fn closed(mut self, said: Option<&str>) -> Self {
-        if let (Seals::Unknown, Some((_, seals))) = (self.bearing.seals, Seals::SAID.iter().find(|s| Some(s.0) == said)) {
+        if let (Seals::Unknown, Some((_, seals))) = (self.bearing.seals, Seals::SAID.iter().find(|s| Some(s.0) == said))
+        {
             self.bearing.seals = *seals;
         }
         self

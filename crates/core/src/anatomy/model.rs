@@ -293,19 +293,22 @@ impl Part {
     pub fn locks_nut(&self, nut: &Self) -> bool {
         match self.kind.role() {
             Role::TabWasher => {
-                nut.locks.contains(&self.id) || self.locks.contains(&nut.id) || (self.land == nut.land && self.from == nut.from)
+                nut.locks.contains(&self.id)
+                    || self.locks.contains(&nut.id)
+                    || (self.land == nut.land && self.from == nut.from)
             }
             Role::Screw => self.locks.contains(&nut.id),
             _ => false,
         }
     }
-    /// What its facing is called: a bearing has a thick side when it carries thrust at an angle, otherwise only the side it is
-    /// marked on.
+    /// What its facing is called: a bearing has a thick side when it carries thrust at an angle, otherwise only the
+    /// side it is marked on.
     #[must_use]
     pub fn facing_word(&self) -> &'static str {
         let read = || self.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok());
         use crate::fit::designation::BearingType::{AngularContact, TaperRoller};
-        let plain = self.kind == PartKind::Bearing && read().is_none_or(|b| !matches!(b.kind, AngularContact | TaperRoller));
+        let plain =
+            self.kind == PartKind::Bearing && read().is_none_or(|b| !matches!(b.kind, AngularContact | TaperRoller));
         if plain { "marked side" } else { self.kind.facing_word() }
     }
 }

@@ -41,7 +41,9 @@ const NOT_ASKED: [&str; 17] = [
 /// Names that an older tick has now.
 fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
     let parted = |id: &str| a.housings.iter().any(|h| h.id == id && h.split);
-    let pieces = |id: &str| d.bodies.pieces_of(id).into_iter().map(|i| d.bodies.list[i].id.clone()).collect::<Vec<_>>().into_iter();
+    let pieces = |id: &str| {
+        d.bodies.pieces_of(id).into_iter().map(|i| d.bodies.list[i].id.clone()).collect::<Vec<_>>().into_iter()
+    };
     let (verb, rest) = old.split_once('.').unwrap_or((old, ""));
     let new: Vec<ActId> = match verb {
         "on" if parted(rest) => vec![ActId::on(rest), ActId::close(rest)],
@@ -84,15 +86,21 @@ pub fn carried(a: &Anatomy, d: &Derived, ticked: &BTreeSet<String>) -> Vec<Carri
             out.entry(act.clone()).or_insert(Carried { act, from: from.clone(), number, implied: false });
         }
     }
-    let mut open: Vec<(String, String)> =
-        ticked.iter().map(|t| (t.clone(), t.clone())).chain(out.values().map(|c| (c.act.clone(), c.from.clone()))).collect();
+    let mut open: Vec<(String, String)> = ticked
+        .iter()
+        .map(|t| (t.clone(), t.clone()))
+        .chain(out.values().map(|c| (c.act.clone(), c.from.clone())))
+        .collect();
     let mut seen: BTreeSet<String> = open.iter().map(|x| x.0.clone()).collect();
     while let Some((id, from)) = open.pop() {
         let Some(act) = d.act(&id) else { continue };
         for b in &act.before {
             let verb = b.id.split('.').next().unwrap_or_default();
             if NOT_ASKED.contains(&verb) && seen.insert(b.id.clone()) {
-                out.insert(b.id.clone(), Carried { act: b.id.clone(), from: from.clone(), number: false, implied: true });
+                out.insert(
+                    b.id.clone(),
+                    Carried { act: b.id.clone(), from: from.clone(), number: false, implied: true },
+                );
                 open.push((b.id.clone(), from.clone()));
             }
         }

@@ -1,4 +1,5 @@
-//! What an act changes in a picture of the machine: what moves and which way, where the tool reaches, what is drawn tight.
+//! What an act changes in a picture of the machine: what moves and which way, where the tool reaches, what is drawn
+//! tight.
 
 use super::acts::{Act, Verb};
 use super::body::{self, Way, What};
@@ -97,10 +98,13 @@ impl Scene {
                 .and_then(|x| all.number(x));
             let read = &all.list[reads.unwrap_or(i)];
             // A dial stands a hand's breadth away.
-            out.tool = space::outwards(read).into_iter().map(|r| Space { r1: r.r1.min(r.r0 + space::TOOL), ..r }).collect();
+            out.tool =
+                space::outwards(read).into_iter().map(|r| Space { r1: r.r1.min(r.r0 + space::TOOL), ..r }).collect();
         }
         let clamps = turned
-            && (part.is_some_and(|p| p.kind.role() == Role::Nut) || matches!(b.what, What::Housing(_)) || act.verb == Verb::BoltDown);
+            && (part.is_some_and(|p| p.kind.role() == Role::Nut)
+                || matches!(b.what, What::Housing(_))
+                || act.verb == Verb::BoltDown);
         if let (true, Way::Axial(end)) = (clamps, b.way) {
             out.stack = clamp::stack(a, all, i, end.other()).members.into_iter().rev().map(whole).collect();
             out.stack.push(whole(i));

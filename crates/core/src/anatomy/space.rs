@@ -49,7 +49,8 @@ fn mates(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
         return false;
     }
     let taper = |i: usize, kind: PartKind| all.part(a, i).is_some_and(|p| p.kind == kind);
-    let pair = (taper(x, PartKind::TaperCone) && taper(y, PartKind::Cup)) || (taper(x, PartKind::Cup) && taper(y, PartKind::TaperCone));
+    let pair = (taper(x, PartKind::TaperCone) && taper(y, PartKind::Cup))
+        || (taper(x, PartKind::Cup) && taper(y, PartKind::TaperCone));
     let pieces = all.list[x].what == all.list[y].what && facing::is_taper(all.part(a, x));
     pair || pieces
 }
@@ -68,8 +69,8 @@ fn keyed(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
     over(x, y) || over(y, x)
 }
 
-/// Where one body, moving to its place, meets another that is there; none when its way is free. For a body that is carried
-/// this is asked of each member of the moving group.
+/// Where one body, moving to its place, meets another that is there; none when its way is free. For a body that is
+/// carried this is asked of each member of the moving group.
 pub fn in_way(a: &Anatomy, all: &Bodies, mover: usize, from: End, standing: usize) -> Option<Meeting> {
     let (m, o) = (&all.list[mover], &all.list[standing]);
     let paired = mates(a, all, mover, standing);
@@ -99,7 +100,8 @@ pub fn in_way(a: &Anatomy, all: &Bodies, mover: usize, from: End, standing: usiz
         // Interference does not count at a part's own seat.
         Some(land) => sweep_shaft(a, all, m, from, &land, give),
         None => {
-            let give = if m.parent == Some(standing) || m.stands_in == Some(standing) { give.max(fit_give(m)) } else { give };
+            let give =
+                if m.parent == Some(standing) || m.stands_in == Some(standing) { give.max(fit_give(m)) } else { give };
             sweep(&m.rings, from, &o.rings, give)
         }
     }
@@ -197,8 +199,8 @@ pub const TOOL: f64 = 25.0;
 /// Which housings stand whole around something while an act is done.
 pub type Stands<'a> = &'a dyn Fn(usize) -> bool;
 
-/// A band before a face: as deep as a tool is long, and on through what stands whole around it there, as the tool cannot
-/// leave from the side before.
+/// A band before a face: as deep as a tool is long, and on through what stands whole around it there, as the tool
+/// cannot leave from the side before.
 fn front(all: &Bodies, i: usize, end: End, length: f64, r0: f64, r1: f64, stands: Stands<'_>) -> Space {
     let (x0, x1) = all.list[i].reach();
     let root = all.root(i);
@@ -239,7 +241,14 @@ pub fn spanner(all: &Bodies, i: usize, from: End, wall: bool, length: f64, stand
 
 /// The band before a face: pliers, a depth gauge, a grease gun, eyes. `inner` and `outer` are shares of the section.
 #[must_use]
-pub fn before_face(all: &Bodies, i: usize, end: End, length: f64, (inner, outer): (f64, f64), stands: Stands<'_>) -> Vec<Space> {
+pub fn before_face(
+    all: &Bodies,
+    i: usize,
+    end: End,
+    length: f64,
+    (inner, outer): (f64, f64),
+    stands: Stands<'_>,
+) -> Vec<Space> {
     let (r0, r1) = all.list[i].radii();
     let at = |s: f64| r0 + (r1 - r0) * s;
     vec![front(all, i, end, length, at(inner), at(outer), stands)]
@@ -251,8 +260,8 @@ pub fn pliers(all: &Bodies, i: usize, end: End, length: f64, stands: Stands<'_>)
     before_face(all, i, end, length, (0.25, 0.5), stands)
 }
 
-/// Bodies that hide a band from sight: whatever moves as one and takes up most of it; none when enough of it can be seen. What
-/// moves with `root` hides nothing. No answer when the shaft itself is in front of it.
+/// Bodies that hide a band from sight: whatever moves as one and takes up most of it; none when enough of it can be
+/// seen. What moves with `root` hides nothing. No answer when the shaft itself is in front of it.
 #[must_use]
 pub fn hiding(all: &Bodies, i: usize, root: usize, room: &[Space]) -> Option<Vec<usize>> {
     let mut out = Vec::new();

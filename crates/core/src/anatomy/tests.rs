@@ -68,7 +68,11 @@ pub(crate) fn drawn() -> impl Strategy<Value = Anatomy> {
                     width_mm: Millimetres(8.0),
                     outside_mm: Millimetres(a.lands[land].d_mm.0 + f64::from(*thick)),
                     bore_mm: Some(Millimetres(
-                        a.lands.iter().map(|l| l.d_mm.0).fold(0.0, f64::max).min(a.lands[land].d_mm.0 + f64::from(*thick) - 1.0),
+                        a.lands
+                            .iter()
+                            .map(|l| l.d_mm.0)
+                            .fold(0.0, f64::max)
+                            .min(a.lands[land].d_mm.0 + f64::from(*thick) - 1.0),
                     )),
                     from: if *from_b { End::B } else { End::A },
                     fit: if *fit == 0 { Hold::Shrink } else { Hold::Slide },
@@ -83,7 +87,11 @@ pub(crate) fn drawn() -> impl Strategy<Value = Anatomy> {
 
 fn pairs(d: &Derived) -> BTreeSet<(String, String)> {
     let places = d.acts.iter().filter(|a| a.verb == Verb::Place);
-    places.flat_map(|a| a.before.iter().filter(|b| b.id.starts_with("on.")).map(|b| (b.id[3..].to_owned(), a.body.clone()))).collect()
+    places
+        .flat_map(|a| {
+            a.before.iter().filter(|b| b.id.starts_with("on.")).map(|b| (b.id[3..].to_owned(), a.body.clone()))
+        })
+        .collect()
 }
 
 /// Open acts with everything before them done.
@@ -106,7 +114,9 @@ fn the_derived_order_agrees_with_a_list_made_by_hand() {
     .into();
     assert_eq!(pairs(&d), by_hand);
     // What must be there before a ring, must be there before it is hot.
-    let heat = |id: &str, first: &str| d.act(id).unwrap().before.iter().find(|b| b.id == first).map(|b| (b.law, b.words.to_string()));
+    let heat = |id: &str, first: &str| {
+        d.act(id).unwrap().before.iter().find(|b| b.id == first).map(|b| (b.law, b.words.to_string()))
+    };
     let words = "Inner cover (bore 62 mm) cannot get past Bearing B1 (80 mm)";
     assert_eq!(heat("heat.b1", "on.cover"), Some((Law::Contact, words.to_owned())));
     assert!(heat("heat.b2", "on.fl").is_some());
@@ -115,14 +125,28 @@ fn the_derived_order_agrees_with_a_list_made_by_hand() {
 #[test]
 fn the_questions_agree_with_a_list_made_by_hand() {
     let ids: BTreeSet<String> = as_found::questions(&machine()).into_iter().map(|q| q.id).collect();
-    let by_hand = ["float.f", "seal.faces", "seal.depth", "b1.faces", "tab.faces", "nut.standout", "nut.mark", "fl.faces", "b2.faces"];
+    let by_hand = [
+        "float.f",
+        "seal.faces",
+        "seal.depth",
+        "b1.faces",
+        "tab.faces",
+        "nut.standout",
+        "nut.mark",
+        "fl.faces",
+        "b2.faces",
+    ];
     assert_eq!(ids, by_hand.iter().map(ToString::to_string).collect());
     let mut m = machine();
     m.parts[4].hand = None;
     assert!(as_found::questions(&m).iter().any(|q| q.id == "nut.hand"), "a hand that the sheet does not give is asked");
     // Which tab lies in which slot is lost when the tab is straightened.
     let d = derive(&m).unwrap();
-    assert!(d.act("straighten.tab").unwrap().waits_for("ask.nut.mark"), "{:?}", d.act("straighten.tab").unwrap().before);
+    assert!(
+        d.act("straighten.tab").unwrap().waits_for("ask.nut.mark"),
+        "{:?}",
+        d.act("straighten.tab").unwrap().before
+    );
     assert!(!d.act("loosen.nut").unwrap().words.to_string().contains("clockwise"), "no direction is claimed");
 }
 
@@ -130,7 +154,9 @@ fn the_questions_agree_with_a_list_made_by_hand() {
 fn the_trail_has_its_acts_and_holds() {
     let m = machine();
     let d = derive(&m).unwrap();
-    let find = |id: &str| d.act(id).unwrap_or_else(|| panic!("{id} in {:?}", d.acts.iter().map(|s| &s.id).collect::<Vec<_>>()));
+    let find = |id: &str| {
+        d.act(id).unwrap_or_else(|| panic!("{id} in {:?}", d.acts.iter().map(|s| &s.id).collect::<Vec<_>>()))
+    };
     let words = |id: &str| find(id).words.to_string();
     assert!(words("loosen.nut").contains("anticlockwise loosens"));
     assert!(find("straighten.tab").waits_for("ask.nut.standout") && find("loosen.nut").waits_for("straighten.tab"));
@@ -140,7 +166,11 @@ fn the_trail_has_its_acts_and_holds() {
     assert!(hot.wait_min > 0.0 && hot.wait_word == "cooling" && hot.caution == Some(crate::caution::Caution::HotRing));
     assert!(words("back.fl").contains("0.8 mm"));
     // Nipped while it cools, proved home cold, then tightened, then locked.
-    assert!(find("torque.nut").waits_for("home.b1") && find("torque.nut").waits_for("nip.nut") && find("tab.tab").waits_for("torque.nut"));
+    assert!(
+        find("torque.nut").waits_for("home.b1")
+            && find("torque.nut").waits_for("nip.nut")
+            && find("tab.tab").waits_for("torque.nut")
+    );
     assert!(words("torque.nut").contains("at most 5.29 degrees"));
     assert_eq!(find("float.f").people, 2);
     // Every act can be reached: working what is free empties the trail.
@@ -165,8 +195,12 @@ fn a_machined_face_voids_the_marks_that_rest_on_it() {
     let mut m = machine();
     m.parts[4].match_mark = true;
     let before = derive(&m).unwrap().acts;
-    let words = |all: &[acts::Act], id: &str| all.iter().find(|s| s.id == id).map_or(String::new(), |s| s.words.to_string());
-    assert!(words(&before, "torque.nut").contains("to its match mark") && !words(&before, "torque.nut").contains("next slot"));
+    let words =
+        |all: &[acts::Act], id: &str| all.iter().find(|s| s.id == id).map_or(String::new(), |s| s.words.to_string());
+    assert!(
+        words(&before, "torque.nut").contains("to its match mark")
+            && !words(&before, "torque.nut").contains("next slot")
+    );
     let mut all = before.clone();
     acts::after_repairs(&m, &["b2".into(), "seal".into()], &mut all);
     assert_eq!(all, before);
@@ -214,7 +248,11 @@ fn a_float_outside_its_limits_opens_a_round() {
     let find = |id: &str| all.iter().find(|a| a.id == id).unwrap_or_else(|| panic!("{id}"));
     assert!(find("off.shim#2").waits_for("float.f") && find("shim.f#2").waits_for("off.shim#2"));
     assert!(find("on.shim#2").waits_for("shim.f#2") && find("float.f#2").waits_for("on.shim#2"));
-    assert!(find("float.f#2").measure.is_some() && find("prove.turn").waits_for("float.f#2"), "{:?}", find("prove.turn").before);
+    assert!(
+        find("float.f#2").measure.is_some() && find("prove.turn").waits_for("float.f#2"),
+        "{:?}",
+        find("prove.turn").before
+    );
     // And another one on top of it.
     let done: BTreeSet<String> = all.iter().map(|a| a.id.clone()).take_while(|id| id != "prove.turn").collect();
     let third = acts::open_round(&all, &done, 3, "float.f#2", "shim", &[]);
@@ -255,7 +293,12 @@ fn what_is_part_of_the_shaft_is_never_taken_off() {
 #[test]
 fn a_new_kind_of_part_is_one_row() {
     let mut m = machine();
-    m.parts.push(Part { name: "Painted ring".into(), from: End::B, faces: Some(End::B), ..Part::plain("new", PartKind::Trial, "jb") });
+    m.parts.push(Part {
+        name: "Painted ring".into(),
+        from: End::B,
+        faces: Some(End::B),
+        ..Part::plain("new", PartKind::Trial, "jb")
+    });
     let p = m.parts.last_mut().unwrap();
     (p.at_mm, p.width_mm, p.outside_mm) = (Millimetres(44.0), Millimetres(5.0), Millimetres(60.0));
     let text = build_sheet::write(&m);
@@ -310,12 +353,16 @@ fn answers_are_read_by_their_kind() {
     let mut m = machine();
     m.parts[2].designation = Some("7208 25".into());
     assert!(as_found::questions(&m).iter().any(|q| q.words == "Bearing B1: which way does the thick side face?"));
-    assert!(q("nut.mark").read("third tab", Units::Metric).unwrap().is_empty() && q("nut.mark").read(" ", Units::Metric).is_err());
+    assert!(
+        q("nut.mark").read("third tab", Units::Metric).unwrap().is_empty()
+            && q("nut.mark").read(" ", Units::Metric).is_err()
+    );
     let gap = as_found::Question { ask: as_found::Ask::Points, ..q("nut.standout").clone() };
     assert_eq!(gap.read("0.4 0.5 0.4", Units::Metric).unwrap().len(), 3);
     assert_eq!(gap.read("0.4 mm; 16 thou", Units::Metric).unwrap().len(), 2);
     assert!(
-        gap.read(&"1;".repeat(20), Units::Metric).is_err() && gap.read("0.4; wide", Units::Metric).unwrap_err().message.contains("wide")
+        gap.read(&"1;".repeat(20), Units::Metric).is_err()
+            && gap.read("0.4; wide", Units::Metric).unwrap_err().message.contains("wide")
     );
 }
 
@@ -328,23 +375,39 @@ fn a_cone_that_turns_its_back_on_its_cup_is_told() {
         (p.at_mm, p.width_mm, p.split) = (Millimetres(10.0), Millimetres(18.0), false);
     }
     (m.parts[5].outside_mm, m.parts[6].bore_mm) = (Millimetres(70.0), Some(Millimetres(60.0)));
-    let faults = |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
+    let faults =
+        |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
     assert!(faults(&m).contains("one and cup do not meet"), "both face end B: {}", faults(&m));
     m.parts[5].faces = Some(End::A);
     assert!(!faults(&m).contains("do not meet"), "{}", faults(&m));
-    assert_eq!((facing::lean(&m.parts[5]), facing::lean(&m.parts[6])), (Some(End::B), Some(End::B)), "one bearing, one lean");
+    assert_eq!(
+        (facing::lean(&m.parts[5]), facing::lean(&m.parts[6])),
+        (Some(End::B), Some(End::B)),
+        "one bearing, one lean"
+    );
 }
 
 #[test]
 fn what_contradicts_is_told_with_both_sizes_and_names() {
     let mut m = machine();
-    let faults = |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
+    let faults =
+        |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
     assert_eq!(faults(&m), "");
     m.parts[0].faces = Some(End::B);
     m.parts[4].hand = Some(Hand::Left);
-    assert!(faults(&m).contains("Inner seal has its lip the wrong way") && !faults(&m).contains("hand thread"), "{}", faults(&m));
+    assert!(
+        faults(&m).contains("Inner seal has its lip the wrong way") && !faults(&m).contains("hand thread"),
+        "{}",
+        faults(&m)
+    );
     // Drag that undoes a thread is a fault only where nothing locks the nut.
-    assert!(derive(&m).unwrap().notes.iter().any(|n| n.words.to_string().contains("a right-hand thread is wanted; its lock holds it")));
+    assert!(
+        derive(&m)
+            .unwrap()
+            .notes
+            .iter()
+            .any(|n| n.words.to_string().contains("a right-hand thread is wanted; its lock holds it"))
+    );
     m.parts.retain(|p| p.kind != PartKind::TabWasher);
     let nut = m.parts.iter_mut().find(|p| p.id == "nut").unwrap();
     (nut.tabs, nut.slots, nut.locks) = (None, None, vec![]);
@@ -368,7 +431,8 @@ fn what_contradicts_is_told_with_both_sizes_and_names() {
 #[test]
 fn the_larger_thrust_washer_belongs_to_its_end_and_tandem_is_neither() {
     let mut m = machine();
-    let faults = |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
+    let faults =
+        |m: &Anatomy| derive(m).unwrap().faults.iter().map(|f| f.words.to_string()).collect::<Vec<_>>().join("\n");
     for (id, at, outside) in [("small", 60.0, 70.0), ("large", 90.0, 90.0)] {
         m.parts.push(Part {
             name: format!("{id} washer"),
@@ -410,7 +474,11 @@ fn what_has_the_name_of_another_is_told_apart_from_it() {
         at_deg: at,
     };
     m.housings = ["left", "right"]
-        .map(|id| Housing { feet: true, split: true, ..Housing::plain(id, &format!("{id} block"), Millimetres(200.0), vec![]) })
+        .map(|id| Housing {
+            feet: true,
+            split: true,
+            ..Housing::plain(id, &format!("{id} block"), Millimetres(200.0), vec![])
+        })
         .to_vec();
     m.holes = vec![hole("a", "left", 180.0), hole("b", "right", 180.0)];
     let said = |n: &Anatomy| difference::difference(&m, n).unwrap().sentences;
@@ -426,7 +494,8 @@ fn what_has_the_name_of_another_is_told_apart_from_it() {
 #[test]
 fn a_housing_waits_for_what_it_cannot_pass_and_takes_in_what_is_captive() {
     let mut m = machine();
-    let bore = |from: f64, to: f64, d: f64| Bore { from_mm: Millimetres(from), to_mm: Millimetres(to), d_mm: Millimetres(d) };
+    let bore =
+        |from: f64, to: f64, d: f64| Bore { from_mm: Millimetres(from), to_mm: Millimetres(to), d_mm: Millimetres(d) };
     m.housings.push(Housing {
         from: Some(End::A),
         ..Housing::plain(
@@ -438,16 +507,23 @@ fn a_housing_waits_for_what_it_cannot_pass_and_takes_in_what_is_captive() {
     });
     let mut wheel = m.parts[5].clone();
     (wheel.id, wheel.name, wheel.kind) = ("wheel".into(), "Wheel".into(), PartKind::Wheel);
-    (wheel.land, wheel.at_mm, wheel.outside_mm, wheel.inside) = ("mid".into(), Millimetres(80.0), Millimetres(200.0), Some("case".into()));
+    (wheel.land, wheel.at_mm, wheel.outside_mm, wheel.inside) =
+        ("mid".into(), Millimetres(80.0), Millimetres(200.0), Some("case".into()));
     m.parts.push(wheel);
     let d = derive(&m).unwrap();
-    let why = |first: &str, then: &str| d.act(then).unwrap().before.iter().find(|b| b.id == first).map(|b| b.words.to_string());
+    let why = |first: &str, then: &str| {
+        d.act(then).unwrap().before.iter().find(|b| b.id == first).map(|b| b.words.to_string())
+    };
     assert!(
         why("on.wheel", "on.case").is_some_and(|w| w.contains("goes through neither opening")),
         "{:?}",
         d.act("on.case").unwrap().before
     );
-    assert!(why("on.case", "on.cover").is_some_and(|w| w.contains("cannot get past")), "{:?}", d.act("on.cover").unwrap().before);
+    assert!(
+        why("on.case", "on.cover").is_some_and(|w| w.contains("cannot get past")),
+        "{:?}",
+        d.act("on.cover").unwrap().before
+    );
     assert!(d.buildable(), "{:?}", d.faults);
 }
 
@@ -456,7 +532,10 @@ fn a_housing_waits_for_what_it_cannot_pass_and_takes_in_what_is_captive() {
 fn a_bare_shaft_has_a_trail() {
     let a = edit::blank("bare", "Bare shaft");
     let d = derive(&a).unwrap();
-    assert_eq!(d.acts.iter().map(|s| s.id.as_str()).collect::<Vec<_>>(), ["receive.safe", "receive.kind", "prove.turn", "prove.run"]);
+    assert_eq!(
+        d.acts.iter().map(|s| s.id.as_str()).collect::<Vec<_>>(),
+        ["receive.safe", "receive.kind", "prove.turn", "prove.run"]
+    );
     assert!(as_found::questions(&a).is_empty() && d.buildable());
 }
 

@@ -91,8 +91,8 @@ pub enum Situation {
         #[serde(default = "with_guard_band")]
         guarded: bool,
     },
-    /// Beyond a limit; to be well inside it takes at least so much and at most so much. Calls that were kept before this was told
-    /// have none.
+    /// Beyond a limit; to be well inside it takes at least so much and at most so much. Calls that were kept before
+    /// this was told have none.
     SizeOver {
         surface: Which,
         by: Micrometres,
@@ -354,7 +354,10 @@ impl Situation {
     pub fn why(&self) -> &'static str {
         match self {
             Self::NothingRead { .. } | Self::FitWaits { .. } | Self::HomeWaits { .. } => "measuring",
-            Self::SizeGood { .. } | Self::SizeUndecided { .. } | Self::TooCoarse { .. } | Self::DepthUndecided { .. } => "judging",
+            Self::SizeGood { .. }
+            | Self::SizeUndecided { .. }
+            | Self::TooCoarse { .. }
+            | Self::DepthUndecided { .. } => "judging",
             Self::SizeOver { .. } | Self::SizeUnder { .. } => "limits",
             Self::OutOfRound { .. } | Self::Taper { .. } | Self::FormUndecided { .. } => "form",
             Self::FitGood { .. } | Self::Spins { .. } | Self::CannotReckon { .. } => "interference-that-is-there",

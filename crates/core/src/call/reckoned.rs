@@ -23,7 +23,9 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
     let c = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + " °C";
     Some(match (name, word("call")) {
         ("length.parse", _) => match n("did_you_mean_mm") {
-            Some(_) => format!("Did you mean {}? What was typed is far from what is expected here.", mm("did_you_mean_mm")),
+            Some(_) => {
+                format!("Did you mean {}? What was typed is far from what is expected here.", mm("did_you_mean_mm"))
+            }
             None => return None,
         },
         // Without a guard band, or without an uncertainty, nothing is said of the instrument.
@@ -42,7 +44,9 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "" => "This instrument cannot decide it, and no better one is in the list.".into(),
             better => format!("This instrument cannot decide it: take the {better}."),
         },
-        ("gauge.capable", "ideal") => "Good enough and more: its uncertainty is at most a tenth of the tolerance.".into(),
+        ("gauge.capable", "ideal") => {
+            "Good enough and more: its uncertainty is at most a tenth of the tolerance.".into()
+        }
         ("gauge.capable", "good") => "Good enough: its uncertainty is at most a quarter of the tolerance.".into(),
         ("gauge.capable", _) => "Too coarse for this tolerance: its uncertainty is more than a quarter of it.".into(),
         ("journal.grid", _) => match word("shape") {
@@ -69,10 +73,16 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             )
         }
         ("fit.clearance_left", "look_again") if n("left_min_um").is_some_and(|l| l < 0.0) => {
-            format!("In the worst case {} is missing: turn it by hand once it is on, it must run free.", um("left_min_um"))
+            format!(
+                "In the worst case {} is missing: turn it by hand once it is on, it must run free.",
+                um("left_min_um")
+            )
         }
         ("fit.clearance_left", "look_again") => {
-            format!("In the worst case only {} is left: turn it by hand once it is on, it must run free.", um("left_min_um"))
+            format!(
+                "In the worst case only {} is left: turn it by hand once it is on, it must run free.",
+                um("left_min_um")
+            )
         }
         ("fit.clearance_left", _) if n("left_mean_um").is_some_and(|l| l < 0.0) => {
             format!("{} of preload on the mean, as it is meant.", um("left_mean_um"))
@@ -93,7 +103,11 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             format!("Heat to the cap of {} and be quick: it slides, with less to spare than it should.", c("cap_c"))
         }
         ("heat.target", _) => {
-            format!("Heat to the cap of {} and press the rest: {} of interference is left.", c("cap_c"), um("remaining_um"))
+            format!(
+                "Heat to the cap of {} and press the rest: {} of interference is left.",
+                c("cap_c"),
+                um("remaining_um")
+            )
         }
         ("heat.cooling", _) if a.get("goes_on") == Some(&Value::Bool(false)) => {
             "It does not go on: as hot as it is now it is still too tight.".into()
@@ -105,10 +119,14 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("press.trace", "cocked") => {
             "More force than the largest interference can need: cocked, over size or no lead-in. Stop and look.".into()
         }
-        ("press.trace", "early") => "It stopped short of the shoulder: something is in the way. Take it off and look.".into(),
+        ("press.trace", "early") => {
+            "It stopped short of the shoulder: something is in the way. Take it off and look.".into()
+        }
         ("press.trace", "loose") => "Less force than the smallest interference needs: check the sizes.".into(),
         ("press.trace", "home") => "Home: the force rises steeply where the shoulder is.".into(),
-        ("press.trace", "late") => "It went further than the shoulder should let it: check the travel and the drawing.".into(),
+        ("press.trace", "late") => {
+            "It went further than the shoulder should let it: check the travel and the drawing.".into()
+        }
         ("press.trace", _) => "Not home yet: the force still rises evenly.".into(),
         ("bush.closing", _) if word("stress_call") == "stop" => {
             "It would yield as it is pressed in: less interference, or another bush.".into()
@@ -119,9 +137,14 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             _ => return None,
         },
         ("bush.closing", "as_pressed") => "Right as pressed: no reaming.".into(),
-        ("bush.closing", "ream") => format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um")),
+        ("bush.closing", "ream") => {
+            format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um"))
+        }
         ("bush.closing", "too_small") => {
-            format!("{} would have to come out: more than a hand reamer should take. Exchange the bush or bore it.", um("ream_um"))
+            format!(
+                "{} would have to come out: more than a hand reamer should take. Exchange the bush or bore it.",
+                um("ream_um")
+            )
         }
         ("bush.closing", _) => "Too large as pressed: take a bush with a smaller bore or more interference.".into(),
         ("vee.factor", _) if n("factor").is_some_and(|f| f < 0.05) => {
@@ -143,39 +166,67 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         },
         ("runout.stations", _) => match word("cause") {
             "true" => "True, as far as the indicator can tell.".into(),
-            "bow_and_set_over" => "Bowed, and set over or askew besides: straighten it first, or the rest cannot be told.".into(),
+            "bow_and_set_over" => {
+                "Bowed, and set over or askew besides: straighten it first, or the rest cannot be told.".into()
+            }
             "bow" => "Bowed: largest in the middle. Straightness sheet, then straighten or replace.".into(),
-            "tilt" => "It grows from the seat: a cocked ring, or dirt under a face. Off, clean, check the faces, fit again.".into(),
+            "tilt" => {
+                "It grows from the seat: a cocked ring, or dirt under a face. Off, clean, check the faces, fit again."
+                    .into()
+            }
             "offset_and_tilt" => "Set over and askew: indicate the seat in, then look at the faces.".into(),
             _ => "The whole axis is set over: seat, adapter or chuck. Indicate it in.".into(),
         },
-        ("runout.clocking", _) => format!("Both marks in one line, on the same side: the nose then runs out by {}.", um("best_tir_um")),
+        ("runout.clocking", _) => {
+            format!("Both marks in one line, on the same side: the nose then runs out by {}.", um("best_tir_um"))
+        }
         ("float.shim", "go") => "The float is right: leave the shim.".into(),
         ("float.shim", "look_again") => {
-            "The pairs do not repeat: clamp the housing, look for dirt, restrain the levelling plates, read again.".into()
+            "The pairs do not repeat: clamp the housing, look for dirt, restrain the levelling plates, read again."
+                .into()
         }
         ("float.shim", _) => match word("action") {
             "add" => format!("Make the adjusting shim {} thicker.", mm("amount_mm")),
             _ => format!("Take {} off the adjusting shim.", mm("amount_mm")),
         },
-        ("gap.around", "look_again") => "Top and bottom do not add up to left and right: oval, or misread. Read again.".into(),
+        ("gap.around", "look_again") => {
+            "Top and bottom do not add up to left and right: oval, or misread. Read again.".into()
+        }
         ("gap.around", "stop") if n("smallest_mm").is_some_and(|s| s <= 0.0) => {
             format!("It touches. Move the housing {} away from the narrow side before anything turns.", mm("move_mm"))
         }
-        ("gap.around", "stop") if n("move_deg").is_none() => "Even all round, and too narrow: another ring or wheel.".into(),
+        ("gap.around", "stop") if n("move_deg").is_none() => {
+            "Even all round, and too narrow: another ring or wheel.".into()
+        }
         ("gap.around", _) if n("move_deg").is_none() => "Even all round.".into(),
         ("gap.around", "stop") => {
-            format!("Not as it is: move the housing {} towards {}, away from the wide side.", mm("move_mm"), deg("move_deg"))
+            format!(
+                "Not as it is: move the housing {} towards {}, away from the wide side.",
+                mm("move_mm"),
+                deg("move_deg")
+            )
         }
         ("gap.around", _) => {
-            format!("Good. To better it, move the housing {} towards {}, away from the wide side.", mm("move_mm"), deg("move_deg"))
+            format!(
+                "Good. To better it, move the housing {} towards {}, away from the wide side.",
+                mm("move_mm"),
+                deg("move_deg")
+            )
         }
-        ("wear_ring", "stop") => format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
+        ("wear_ring", "stop") => {
+            format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm"))
+        }
         ("wear_ring", _) => format!("{} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
         ("shim.stock", _) => match a.get("leaves_um").and_then(Value::as_array) {
-            Some(l) if l.is_empty() => format!("No leaf from stock comes nearer than none at all: {} are missing.", um("error_um")),
+            Some(l) if l.is_empty() => {
+                format!("No leaf from stock comes nearer than none at all: {} are missing.", um("error_um"))
+            }
             Some(l) => {
-                let leaves = if l.len() == 1 { "One leaf".into() } else { format!("{} leaves, thick outside, thin inside", l.len()) };
+                let leaves = if l.len() == 1 {
+                    "One leaf".into()
+                } else {
+                    format!("{} leaves, thick outside, thin inside", l.len())
+                };
                 match n("error_um").unwrap_or(0.0) {
                     0.0 => format!("{leaves}: exactly what is wanted."),
                     e => format!("{leaves}: {} {} than wanted.", um("error_um"), if e > 0.0 { "more" } else { "less" }),
@@ -201,18 +252,40 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             Some(_) => {
                 let at = |turn: &str, float: &str| {
                     let left = n(float).unwrap_or(0.0);
-                    n(turn).map(|_| format!("{} leaves {} of {}", deg(turn), mm(float), if left < 0.0 { "preload" } else { "float" }))
+                    n(turn).map(|_| {
+                        format!(
+                            "{} leaves {} of {}",
+                            deg(turn),
+                            mm(float),
+                            if left < 0.0 { "preload" } else { "float" }
+                        )
+                    })
                 };
                 let locks: Vec<String> =
-                    [at("lock_before_deg", "float_before_mm"), at("lock_after_deg", "float_after_mm")].into_iter().flatten().collect();
-                let past = if flag("past_aim") { " The nearest one is past the aim: choose, it is not taken by itself." } else { "" };
-                format!("Turn it {}, rotating all the while. Locks beside it: {}.{past}", deg("turn_deg"), locks.join("; "))
+                    [at("lock_before_deg", "float_before_mm"), at("lock_after_deg", "float_after_mm")]
+                        .into_iter()
+                        .flatten()
+                        .collect();
+                let past = if flag("past_aim") {
+                    " The nearest one is past the aim: choose, it is not taken by itself."
+                } else {
+                    ""
+                };
+                format!(
+                    "Turn it {}, rotating all the while. Locks beside it: {}.{past}",
+                    deg("turn_deg"),
+                    locks.join("; ")
+                )
             }
             None => format!("Turn it {}, rotating all the while.", deg("turn_deg")),
         },
         ("nut.slots", _) => "On to a slot, never back to one.".into(),
-        ("nut.match_mark", "new_mark") => "The old mark is void: strike it out, set the nut anew, strike a new one.".into(),
-        ("nut.match_mark", "look_again") => "The angle agrees, the stand-out does not: look for a face that was machined, or dirt.".into(),
+        ("nut.match_mark", "new_mark") => {
+            "The old mark is void: strike it out, set the nut anew, strike a new one.".into()
+        }
+        ("nut.match_mark", "look_again") => {
+            "The angle agrees, the stand-out does not: look for a face that was machined, or dirt.".into()
+        }
         ("nut.match_mark", _) => "The old mark holds.".into(),
         ("torque.value", "stop") => "Beyond the proof load of this bolt: it would stretch for good.".into(),
         ("torque.value", "warn") => "Over nine tenths of the proof load: little is left for what comes on top.".into(),
@@ -229,13 +302,20 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
                 }
                 _ => format!("A {}-hand nut is right. ", word("wanted")),
             };
-            format!("{hand}Seen from the nut, {} loosens.", if word("loosen") == "cw" { "clockwise" } else { "anticlockwise" })
+            format!(
+                "{hand}Seen from the nut, {} loosens.",
+                if word("loosen") == "cw" { "clockwise" } else { "anticlockwise" }
+            )
         }
-        ("seal.tilt", "stop") => format!("The seal sits {} askew: drive it square, a little at opposite points in turn.", mm("tilt_mm")),
+        ("seal.tilt", "stop") => {
+            format!("The seal sits {} askew: drive it square, a little at opposite points in turn.", mm("tilt_mm"))
+        }
         ("seal.tilt", _) => "Square in its pocket.".into(),
         ("seal.track", _) => match word("method") {
             "sleeve" => "No room to leave the old track: fit a thin repair sleeve.".into(),
-            way => format!("Set it {way}, its face {} below the rim: the lip leaves the old track.", mm("new_depth_mm")),
+            way => {
+                format!("Set it {way}, its face {} below the rim: the lip leaves the old track.", mm("new_depth_mm"))
+            }
         },
         ("oring.gland", "go") => "Squeeze, stretch and fill are right.".into(),
         ("oring.gland", _) => {
@@ -250,7 +330,11 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "Do not move it so far: it would touch the shaft, or the sensitivity is not that of this probe.".into()
         }
         ("probe.gap", _) => {
-            format!("Move it {} {} the shaft.", um("move_um"), if n("move_um").is_some_and(|m| m < 0.0) { "towards" } else { "away from" })
+            format!(
+                "Move it {} {} the shaft.",
+                um("move_um"),
+                if n("move_um").is_some_and(|m| m < 0.0) { "towards" } else { "away from" }
+            )
         }
         ("preload.spacers", _) if word("stress_call") == "stop" => {
             "The balls would mark their raceways at this preload: do not set it.".into()
@@ -259,7 +343,9 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "These points do not tell the preload: push harder, both ways, and read finer.".into()
         }
         ("preload.push_test", _) => match n("u_preload_n") {
-            Some(u) => format!("{} N, give or take {} N.", show::fixed(n("preload_n").unwrap_or(0.0), 0), show::fixed(u, 0)),
+            Some(u) => {
+                format!("{} N, give or take {} N.", show::fixed(n("preload_n").unwrap_or(0.0), 0), show::fixed(u, 0))
+            }
             None => return None,
         },
         ("preload.spacers", _) => match (word("grind"), n("total_um")) {
@@ -273,10 +359,13 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("runin.step", "look_again") => {
             "The thermometer does not feel the bearing, or the machine is slowing: look at both before going on.".into()
         }
-        ("runin.step", _) if flag("will_exceed") => format!("Hold, and watch it: it tends to {}, over the limit.", c("end_c")),
+        ("runin.step", _) if flag("will_exceed") => {
+            format!("Hold, and watch it: it tends to {}, over the limit.", c("end_c"))
+        }
         ("runin.step", _) => "Hold this speed until it settles.".into(),
         ("order.solve", _) if a.get("impossible").and_then(Value::as_array).is_some_and(|i| !i.is_empty()) => {
-            "Something cannot get to its place: the sizes are wrong, it comes from the other end, or it is split.".into()
+            "Something cannot get to its place: the sizes are wrong, it comes from the other end, or it is split."
+                .into()
         }
         ("order.solve", _) if a.get("cycle").is_some_and(Value::is_array) => {
             "Each of these waits for the next: one of the rules is wrong.".into()

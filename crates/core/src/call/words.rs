@@ -68,11 +68,16 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 _ => "Leave it as it is and go on.",
             },
         ),
-        S::SizeGood { left, .. } => words("Good so far", "What has been read lies inside the limits.", format!("Go on: {}.", cells(*left))),
+        S::SizeGood { left, .. } => {
+            words("Good so far", "What has been read lies inside the limits.", format!("Go on: {}.", cells(*left)))
+        }
         S::SizeOver { surface: Which::Journal, by, mend } => words(
             format!("Journal {} over size", um(by)),
             "The shaft is thicker than its limit, so the ring goes on too tight: force and heat go up, clearance inside the bearing goes down.",
-            format!("Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.", between(mend, by)),
+            format!(
+                "Take {} off the diameter: polish it down evenly along the land, or grind it. Measure again.",
+                between(mend, by)
+            ),
         ),
         S::SizeUnder { surface: Which::Journal, by, mend } => words(
             format!("Journal {} under size", um(by)),
@@ -262,7 +267,10 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 um(lost_shaft),
                 um(lost_housing)
             ),
-            format!("Ease the ring that carries the standing load, or take the next clearance group ({}).", next_group(group)),
+            format!(
+                "Ease the ring that carries the standing load, or take the next clearance group ({}).",
+                next_group(group)
+            ),
         ),
         S::LittleClearance { left, group } => words(
             "Very little clearance left",
@@ -271,7 +279,10 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             } else {
                 format!("In the worst case only {} is left.", um(left))
             },
-            format!("Turn the bearing by hand once it is on: it must run free. If it runs warm anyway, take group {}.", next_group(group)),
+            format!(
+                "Turn the bearing by hand once it is on: it must run free. If it runs warm anyway, take group {}.",
+                next_group(group)
+            ),
         ),
         S::MuchClearance { left } => words(
             "Clearance on the large side",
@@ -283,9 +294,19 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             words(
                 "Heat alone is not enough",
                 if spare.0 < 0.0 {
-                    format!("It would need {}; {weakest} allow {}. It is still {} tight at that.", t(needed), t(cap), um(spare))
+                    format!(
+                        "It would need {}; {weakest} allow {}. It is still {} tight at that.",
+                        t(needed),
+                        t(cap),
+                        um(spare)
+                    )
                 } else {
-                    format!("It would need {}; {weakest} allow {}. Only {} is left to slide with.", t(needed), t(cap), um(spare))
+                    format!(
+                        "It would need {}; {weakest} allow {}. Only {} is left to slide with.",
+                        t(needed),
+                        t(cap),
+                        um(spare)
+                    )
                 },
                 if force.0 > 0.0 {
                     format!(
@@ -307,7 +328,10 @@ pub fn of(situation: &Situation, units: Units) -> Words {
             ),
             match warm {
                 Some(t) => {
-                    format!("Warm the housing to {}: then it drops in without force.", Amount::Temperature(*t).show(units))
+                    format!(
+                        "Warm the housing to {}: then it drops in without force.",
+                        Amount::Temperature(*t).show(units)
+                    )
                 }
                 None => "Press it in through the outer ring, and only that one.".into(),
             },
@@ -315,9 +339,16 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::GrowsInBore { growth, room } => words(
             "Hot, it would not enter its bore",
             if room.0 > 0.0 {
-                format!("The bore is there already. It leaves {} round the ring, and hot the ring grows by {}.", um(room), um(growth))
+                format!(
+                    "The bore is there already. It leaves {} round the ring, and hot the ring grows by {}.",
+                    um(room),
+                    um(growth)
+                )
             } else {
-                format!("The bore is there already and has no room to give; hot, the ring grows by {} in it.", um(growth))
+                format!(
+                    "The bore is there already and has no room to give; hot, the ring grows by {} in it.",
+                    um(growth)
+                )
             },
             "Press it on cold, or warm the housing with it so that the bore grows as well.",
         ),
@@ -370,9 +401,11 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 "Check the datum and the reading: a ring cannot go through its shoulder."
             },
         ),
-        S::DepthUndecided { by, instrument, better } => {
-            words("Depth undecided", format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)), take(better))
-        }
+        S::DepthUndecided { by, instrument, better } => words(
+            "Depth undecided",
+            format!("It is {} from the drawing and the {} cannot tell.", um(by), small(instrument)),
+            take(better),
+        ),
         S::CannotReckon { field, why } => words(
             "The fit cannot be reckoned",
             format!("{field}: {why}."),

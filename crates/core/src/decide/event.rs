@@ -267,23 +267,44 @@ impl Event {
         let a = &s.kind.anatomy;
         let seat = |id: &str| a.seat(id).map_or(id.to_owned(), |x| x.name.clone());
         let act = |id: &str| s.act(id).map_or(id.to_owned(), |x| x.words.say(units).trim_end_matches('.').to_owned());
-        let question = |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
+        let question =
+            |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
         let step = |k: &StepKind| steps::name(*k).to_lowercase();
-        let sheet =
-            |key: &str| SheetKind::of(key).and_then(|_| StepKind::of(key)).map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase());
+        let sheet = |key: &str| {
+            SheetKind::of(key)
+                .and_then(|_| StepKind::of(key))
+                .map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase())
+        };
         let behind = |text: &str| if text.is_empty() { String::new() } else { format!(", {text}") };
         let minutes = |s: i64| format!("{} min {} s", s / 60, s % 60);
         match self {
             Self::Started { anatomy, version, .. } => format!("Started from {anatomy} version {version}"),
             Self::Reading(r) => {
-                format!("{}, {}, {}: {}{}", seat(&r.seat), sheet(&r.sheet), r.cell, r.typed, behind(r.instrument.as_deref().unwrap_or("")))
+                format!(
+                    "{}, {}, {}: {}{}",
+                    seat(&r.seat),
+                    sheet(&r.sheet),
+                    r.cell,
+                    r.typed,
+                    behind(r.instrument.as_deref().unwrap_or(""))
+                )
             }
             Self::Correction(r) => {
-                format!("{}, {}, {}: {} over {}", seat(&r.seat), sheet(&r.sheet), r.cell, r.typed, r.over.as_deref().unwrap_or("nothing"))
+                format!(
+                    "{}, {}, {}: {} over {}",
+                    seat(&r.seat),
+                    sheet(&r.sheet),
+                    r.cell,
+                    r.typed,
+                    r.over.as_deref().unwrap_or("nothing")
+                )
             }
-            Self::Instrument { seat: at, sheet: on, instrument } => format!("{}, {}: took the {instrument}", seat(at), sheet(on)),
+            Self::Instrument { seat: at, sheet: on, instrument } => {
+                format!("{}, {}: took the {instrument}", seat(at), sheet(on))
+            }
             Self::Step { seat: at, step: k, detail } => {
-                let detail = crate::call::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
+                let detail =
+                    crate::call::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
                 format!("{}: {}{}", seat(at), step(k), behind(&detail))
             }
             Self::SignatureOpened { seat: at, reason } => {
@@ -304,7 +325,8 @@ impl Event {
                 let with = if t.second.is_empty() { String::new() } else { format!(", with {}", t.second) };
                 let read = t.value.zip(t.unit).map_or(String::new(), |(v, u)| format!(", {}", u.show(v, units)));
                 let faces = t.faces.as_ref().map_or(String::new(), |f| format!(", faces {f}"));
-                let why = t.reason.as_ref().filter(|r| !r.is_empty()).map_or(String::new(), |r| format!(", left so: {r}"));
+                let why =
+                    t.reason.as_ref().filter(|r| !r.is_empty()).map_or(String::new(), |r| format!(", left so: {r}"));
                 format!("{}: done{read}{faces}{with}{why}", act(&t.step))
             }
             Self::Unticked { step } => format!("{}: taken back", act(step)),
@@ -313,7 +335,8 @@ impl Event {
             }
             Self::WaitOver { step, .. } => format!("{}: the wait is over", act(step)),
             Self::AsFound { question: q, state, value, note } => {
-                let found = if *state == AnswerState::Recorded { shown(s, q, value, units) } else { state.word().to_owned() };
+                let found =
+                    if *state == AnswerState::Recorded { shown(s, q, value, units) } else { state.word().to_owned() };
                 format!("As found, {}: {found}{}", question(q), behind(note))
             }
             Self::Round { n, reading, shim, .. } => {
@@ -333,8 +356,12 @@ impl Event {
             }
             Self::PictureTakenAway { .. } => "A picture taken away".into(),
             Self::Version { from, to, .. } => format!("Version {to} taken over instead of {from}"),
-            Self::Bound { rows } => format!("Everything kept until here, {rows} rows, is bound to the record from here on"),
-            Self::CarriedOver { ticks, .. } => format!("Carried over to the acts of today: {} more count as done", ticks.len()),
+            Self::Bound { rows } => {
+                format!("Everything kept until here, {rows} rows, is bound to the record from here on")
+            }
+            Self::CarriedOver { ticks, .. } => {
+                format!("Carried over to the acts of today: {} more count as done", ticks.len())
+            }
             Self::Finished { said, .. } => {
                 if said.is_empty() {
                     "Released".into()
@@ -354,8 +381,13 @@ fn degrees(detail: &str, units: Units) -> String {
 
 /// What was found, in the reader's units where it is a number.
 fn shown(s: &State, question: &str, value: &str, units: Units) -> String {
-    let read = s.question(question).and_then(|q| Some((q.unit?, q.read(value, Units::Metric).ok().filter(|l| !l.is_empty())?)));
-    read.map_or_else(|| value.to_owned(), |(unit, list)| list.iter().map(|v| unit.show(*v, units)).collect::<Vec<_>>().join(", "))
+    let read = s
+        .question(question)
+        .and_then(|q| Some((q.unit?, q.read(value, Units::Metric).ok().filter(|l| !l.is_empty())?)));
+    read.map_or_else(
+        || value.to_owned(),
+        |(unit, list)| list.iter().map(|v| unit.show(*v, units)).collect::<Vec<_>>().join(", "),
+    )
 }
 
 /// Ids of acts in an entry: what a reader of the record looks them up by.

@@ -1,5 +1,5 @@
-//! Decisions of a rebuild: what a person wants to do, and the state it stands in, give what is written to the record, or a
-//! sentence that says what holds it. The store loads, locks and keeps; the rooms show.
+//! Decisions of a rebuild: what a person wants to do, and the state it stands in, give what is written to the record,
+//! or a sentence that says what holds it. The store loads, locks and keeps; the rooms show.
 
 mod act_id;
 mod event;
@@ -120,9 +120,12 @@ impl Deed {
     pub fn judges<'a>(&'a self, s: &'a State) -> Option<&'a str> {
         match self {
             Self::Choose { seat, .. } | Self::OnHeater { seat } => Some(seat),
-            Self::Tick { act, .. } => {
-                s.act(act)?.seat.as_ref().filter(|x| matches!(x.1, StepKind::Heat | StepKind::PutOn)).map(|x| x.0.as_str())
-            }
+            Self::Tick { act, .. } => s
+                .act(act)?
+                .seat
+                .as_ref()
+                .filter(|x| matches!(x.1, StepKind::Heat | StepKind::PutOn))
+                .map(|x| x.0.as_str()),
             _ => None,
         }
     }
@@ -260,10 +263,15 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result
         if said.value.trim().is_empty() {
             return Ok(Number::default());
         }
-        return Err(Refusal::new("value", "this act asks for no number: leave it out, or write it in the note of the rebuild").into());
+        return Err(Refusal::new(
+            "value",
+            "this act asks for no number: leave it out, or write it in the note of the rebuild",
+        )
+        .into());
     };
     let (value, list) = m.read(&said.value, who.units)?;
-    let readings = (list.len() > 1).then(|| list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" "));
+    let readings = (list.len() > 1)
+        .then(|| list.iter().map(|v| format!("{}", (v * 1e4).round() / 1e4)).collect::<Vec<_>>().join(" "));
     let kept = |reason: &str, round: bool| Number {
         value: Some(value),
         unit: Some(m.unit),
@@ -285,7 +293,10 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result
     let reason = said.reason.trim();
     match reason.chars().count() {
         0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).into()),
-        1..10 => Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more").into()),
+        1..10 => {
+            Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more")
+                .into())
+        }
         10..=400 => Ok(kept(reason, false)),
         _ => Err(Refusal::new("reason", "expected at most 400 characters").into()),
     }
@@ -305,8 +316,10 @@ fn facing(s: &State, act: &Act, said: &Said) -> std::result::Result<Number, Deni
     };
     let reason = said.reason.trim();
     if end != sheet && !(10..=400).contains(&reason.chars().count()) {
-        let words =
-            format!("the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so", sheet.letter());
+        let words = format!(
+            "the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so",
+            sheet.letter()
+        );
         return Err(Refusal::new("faces", words).into());
     }
     let reason = if end == sheet { String::new() } else { reason.to_owned() };
@@ -324,7 +337,8 @@ fn round(s: &State, act: &Act) -> std::result::Result<Option<Event>, Denied> {
     done.insert(act.id.clone());
     let off: Vec<String> = cost.opened.iter().chain(&cost.off).cloned().collect();
     // A seat's own steps are no part of a round: what is put on again is put on by hand, and its sheets stand.
-    let machine: Vec<Act> = s.acts.iter().filter(|x| !matches!(ActId::of(&x.id), Some(ActId::AtSeat { .. }))).cloned().collect();
+    let machine: Vec<Act> =
+        s.acts.iter().filter(|x| !matches!(ActId::of(&x.id), Some(ActId::AtSeat { .. }))).cloned().collect();
     let r = open_round(&machine, &done, n, &act.id, shim, &off);
     Ok(Some(Event::Round { n: r.n, reading: r.reading, shim: r.shim, off: r.off, again: r.again }))
 }
@@ -343,7 +357,10 @@ fn take_back(s: &State, who: &Who, id: &str) -> Decision {
         }
     }
     if let Some(rests) = s.resting_on(id) {
-        return held(format!("“{}” rests on it: take that back first.", rests.words.say(who.units).trim_end_matches('.')));
+        return held(format!(
+            "“{}” rests on it: take that back first.",
+            rests.words.say(who.units).trim_end_matches('.')
+        ));
     }
     match (own, &act.seat) {
         (Some(d), Some((seat, step))) if d.of_seat => {
@@ -371,7 +388,11 @@ fn wait_over(s: &State, id: &str) -> Decision {
 fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Decision {
     let reason = reason.trim();
     if !(5..=400).contains(&reason.chars().count()) {
-        return Err(Refusal::new("reason", "expected the reason in a sentence, 5 to 400 characters: it stands on the certificate").into());
+        return Err(Refusal::new(
+            "reason",
+            "expected the reason in a sentence, 5 to 400 characters: it stands on the certificate",
+        )
+        .into());
     }
     let critical = s.anatomy().seat(seat).ok_or(Denied::NotThere)?.critical;
     if critical && !who.lead {
@@ -402,8 +423,8 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
     }
     let q = s.question(question).ok_or(Denied::NotThere)?;
     let id = ActId::Ask(question.to_owned()).to_string();
-    // What is still hidden was not found, and a new mark can only be written down once it is made. That something cannot be
-    // told may be said at any time.
+    // What is still hidden was not found, and a new mark can only be written down once it is made. That something
+    // cannot be told may be said at any time.
     let found = state == AnswerState::Recorded || question.starts_with("again.");
     if let Some(act) = s.act(&id).filter(|_| found) {
         free(s, who, act)?;
@@ -421,7 +442,8 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
                 Unit::Um => " um",
                 Unit::Ohm | Unit::Degree | Unit::NewtonMetre | Unit::Volt => "",
             };
-            let list: Vec<String> = q.read(value, who.units)?.iter().map(|v| format!("{}{word}", (v * 1e4).round() / 1e4)).collect();
+            let list: Vec<String> =
+                q.read(value, who.units)?.iter().map(|v| format!("{}{word}", (v * 1e4).round() / 1e4)).collect();
             list.join("; ")
         }
         _ => String::new(),
@@ -433,7 +455,12 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
     let mut out = vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }];
     // How a ring is closed decides its heat: what was signed on the other word is signed again.
     let seat = s.anatomy().seats.iter().find(|x| closure_of(&x.id) == question && s.signed(&x.id));
-    out.extend(seat.map(|x| Event::SignatureOpened { seat: x.id.clone(), reason: "how its ring is closed was said anew".into() }));
+    out.extend(
+        seat.map(|x| Event::SignatureOpened {
+            seat: x.id.clone(),
+            reason: "how its ring is closed was said anew".into(),
+        }),
+    );
     Ok(out)
 }
 
@@ -483,7 +510,11 @@ fn release(s: &State, who: &Who, reason: &str) -> Decision {
         (0, _) => "released".to_owned(),
         (n, 10..=300) => format!("released with {n} steps of the trail open: {reason}"),
         (n, _) => {
-            let left = if n == 1 { "one step of the trail is open".to_owned() } else { format!("{n} steps of the trail are open") };
+            let left = if n == 1 {
+                "one step of the trail is open".to_owned()
+            } else {
+                format!("{n} steps of the trail are open")
+            };
             let words = format!("{left}: work them, or say in 10 to 300 characters why it is released like this");
             return Err(Refusal::new("reason", words).into());
         }
@@ -501,7 +532,8 @@ pub struct Opened {
 }
 
 /// Steps of a seat that are done again once it was off.
-pub const AGAIN: [StepKind; 6] = [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign];
+pub const AGAIN: [StepKind; 6] =
+    [StepKind::Heat, StepKind::PutOn, StepKind::Cool, StepKind::Home, StepKind::Nip, StepKind::Sign];
 
 impl State {
     /// What an entry opens again.
@@ -510,7 +542,13 @@ impl State {
         match event {
             Event::BackedOut { off, opened, acts, .. } => {
                 let parts: Vec<&str> = off.iter().map(|id| whole(id)).collect();
-                let seats = self.anatomy().seats.iter().filter(|x| parts.contains(&x.part.as_str())).map(|x| x.id.clone()).collect();
+                let seats = self
+                    .anatomy()
+                    .seats
+                    .iter()
+                    .filter(|x| parts.contains(&x.part.as_str()))
+                    .map(|x| x.id.clone())
+                    .collect();
                 Opened { acts: self.and_what_rests_on(self.undone(off, opened, acts)), seats }
             }
             Event::Repaired { part, .. } | Event::RepairTakenBack { part, .. } => {
@@ -527,7 +565,9 @@ impl State {
             let more: Vec<String> = self
                 .acts
                 .iter()
-                .filter(|x| self.is_done(&x.id) && !open.contains(&x.id) && x.before.iter().any(|b| open.contains(&b.id)))
+                .filter(|x| {
+                    self.is_done(&x.id) && !open.contains(&x.id) && x.before.iter().any(|b| open.contains(&b.id))
+                })
                 .map(|x| x.id.clone())
                 .collect();
             if more.is_empty() {

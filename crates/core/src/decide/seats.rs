@@ -20,7 +20,9 @@ fn act<'a>(s: &'a State, seat: &str, step: StepKind) -> Result<&'a Act, Denied> 
     let _ = s.anatomy().seat(seat).ok_or(Denied::NotThere)?;
     match s.act_of(seat, step) {
         Some(act) => Ok(act),
-        None if s.method(seat).is_some_and(|m| !step.belongs(Some(m))) => held("This step is not needed with the chosen method."),
+        None if s.method(seat).is_some_and(|m| !step.belongs(Some(m))) => {
+            held("This step is not needed with the chosen method.")
+        }
         None => Err(Denied::NotThere),
     }
 }
@@ -37,7 +39,9 @@ fn temperature(text: &str, who: &Who) -> Result<Option<Celsius>, Denied> {
     if text.trim().is_empty() {
         return Ok(None);
     }
-    parse_temperature(text, who.units == Units::Inch).map(Some).map_err(|e| Refusal::new("temperature", e.message).into())
+    parse_temperature(text, who.units == Units::Inch)
+        .map(Some)
+        .map_err(|e| Refusal::new("temperature", e.message).into())
 }
 
 fn done(seat: &str, step: StepKind, detail: String) -> Event {
@@ -88,7 +92,8 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Said
             let at = temperature(&said.temperature, who)?.unwrap_or(heat.target);
             if at.0 > heat.cap.0 + 2.0 {
                 let cap = show::join(show::temperature(heat.cap, who.units));
-                let words = format!("that is over the cap of {cap}: let it cool, and look at the ring before it is used");
+                let words =
+                    format!("that is over the cap of {cap}: let it cool, and look at the ring before it is used");
                 return Err(Refusal::new("temperature", words).into());
             }
             Ok(vec![done(seat, step, format!("{:.0} °C", at.0))])
@@ -98,9 +103,15 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Said
             let mut out = Vec::new();
             if let (true, Some(j)) = (method.is_some_and(Method::heats), &s.judged) {
                 let start = hot_at(s, seat).unwrap_or(HOT_UNSAID);
-                let cold = Cooling::from_mass(ROOM, start, j.facts.mass_g(), j.facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK);
+                let cold =
+                    Cooling::from_mass(ROOM, start, j.facts.mass_g(), j.facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK);
                 let seconds = cold.ok().and_then(|c| c.until(ROOM + COLD));
-                out.push(clock(seat, "cool", format!("{}, cooling", j.facts.part_name), seconds.map_or(600.0, |t| t.0)));
+                out.push(clock(
+                    seat,
+                    "cool",
+                    format!("{}, cooling", j.facts.part_name),
+                    seconds.map_or(600.0, |t| t.0),
+                ));
             }
             out.push(done(seat, step, method.map_or(String::new(), |m| m.key().to_owned())));
             Ok(out)
@@ -127,7 +138,8 @@ fn hot_at(s: &State, seat: &str) -> Option<Celsius> {
 
 pub(super) fn thermometer(s: &State, who: &Who, seat: &str, typed: &str) -> Decision {
     let _ = act(s, seat, StepKind::Cool)?;
-    let now = temperature(typed, who)?.ok_or_else(|| Refusal::new("temperature", "expected what the thermometer says, such as 41"))?;
+    let now = temperature(typed, who)?
+        .ok_or_else(|| Refusal::new("temperature", "expected what the thermometer says, such as 41"))?;
     let Some(k) = s.clocks.iter().find(|k| k.seat == seat && k.kind == "cool") else {
         return held("no ring is cooling on this seat");
     };
@@ -138,7 +150,11 @@ pub(super) fn thermometer(s: &State, who: &Who, seat: &str, typed: &str) -> Deci
         elapsed
     } else if now.0 >= first.0 {
         let was = show::join(show::temperature(first, who.units));
-        return Err(Refusal::new("temperature", format!("the ring came off the heater at {was}: it cannot be hotter now")).into());
+        return Err(Refusal::new(
+            "temperature",
+            format!("the ring came off the heater at {was}: it cannot be hotter now"),
+        )
+        .into());
     } else {
         let c = Cooling::from_readings(ROOM, first, now, Seconds(elapsed.max(1.0)))?;
         c.until(near).map_or(elapsed, |t| t.0)
@@ -154,5 +170,8 @@ pub(super) fn sign(s: &State, who: &Who, seat: &str) -> Decision {
         return Ok(Vec::new());
     }
     free(s, who, act)?;
-    Ok(vec![Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() }, done(seat, StepKind::Sign, String::new())])
+    Ok(vec![
+        Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() },
+        done(seat, StepKind::Sign, String::new()),
+    ])
 }

@@ -98,8 +98,12 @@ impl Called {
     /// It wants a person: not good, not overruled, and not only waiting for the next reading.
     #[must_use]
     pub fn wants_someone(&self) -> bool {
-        let waits =
-            |c: &Call| matches!(c.situation, Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. });
+        let waits = |c: &Call| {
+            matches!(
+                c.situation,
+                Situation::FitWaits { .. } | Situation::HomeWaits { .. } | Situation::NothingRead { .. }
+            )
+        };
         self.overruled_by.is_none() && self.calls.first().is_some_and(|c| c.verdict != Verdict::Go && !waits(c))
     }
 }
@@ -192,7 +196,8 @@ impl State {
         }
         let mut questions = kind.derived.questions.clone();
         questions.extend(acts::asked_again(a, &repaired));
-        let scrapped = facts.scrapped.into_iter().filter(|p| !done.contains_key(&ActId::On(p.clone()).to_string())).collect();
+        let scrapped =
+            facts.scrapped.into_iter().filter(|p| !done.contains_key(&ActId::On(p.clone()).to_string())).collect();
         let index = list.iter().enumerate().map(|(k, s)| (s.id.clone(), k)).collect();
         Self {
             acts: list,
@@ -307,7 +312,9 @@ impl State {
     #[must_use]
     pub fn waiting(&self, id: &str) -> Option<&Clock> {
         let seat = self.act(id).and_then(|s| s.seat.as_ref()).filter(|s| s.1 == StepKind::PutOn).map(|s| s.0.as_str());
-        let of = |k: &&Clock| if k.step.is_empty() { k.kind == "cool" && seat == Some(k.seat.as_str()) } else { k.step == id };
+        let of = |k: &&Clock| {
+            if k.step.is_empty() { k.kind == "cool" && seat == Some(k.seat.as_str()) } else { k.step == id }
+        };
         self.clocks.iter().find(|k| of(k) && k.left(self.now) > 0)
     }
     fn while_it_waits(&self, act: &Act, before: &Before) -> bool {
@@ -324,8 +331,9 @@ impl State {
         let (seat, kind) = act.seat.as_ref()?;
         let open = |c: &&Called| c.verdict().is_some_and(|v| v != Verdict::Go) && c.overruled_by.is_none();
         let sheets = act.before.iter().filter_map(|b| self.act(&b.id)?.seat.as_ref()).filter(|x| x.0 == *seat);
-        let of_sheet =
-            sheets.filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned()))).next();
+        let of_sheet = sheets
+            .filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned())))
+            .next();
         let of_fit = || {
             let c = self.call(seat, "fit").filter(|_| matches!(kind, StepKind::Heat | StepKind::PutOn))?;
             (c.verdict() == Some(Verdict::Stop) && c.overruled_by.is_none()).then(|| (c, "the fit".to_owned()))
@@ -337,7 +345,10 @@ impl State {
     #[must_use]
     pub fn free(&self, act: &Act) -> bool {
         self.unsafe_yet(act).is_none()
-            && act.before.iter().all(|b| self.is_done(&b.id) && (self.waiting(&b.id).is_none() || self.while_it_waits(act, b)))
+            && act
+                .before
+                .iter()
+                .all(|b| self.is_done(&b.id) && (self.waiting(&b.id).is_none() || self.while_it_waits(act, b)))
             && self.call_in_the_way(act).is_none()
     }
     /// Everything that holds an act: empty when it may be done.
@@ -352,7 +363,8 @@ impl State {
             words: format!("{} {}", full(first.words.say(units)), full(b.words.say(units))),
             first: first.id.clone(),
         });
-        let waits = act.before.iter().filter(|b| !self.while_it_waits(act, b)).filter_map(|b| Some((b, self.waiting(&b.id)?)));
+        let waits =
+            act.before.iter().filter(|b| !self.while_it_waits(act, b)).filter_map(|b| Some((b, self.waiting(&b.id)?)));
         let waits = waits.map(|(b, k)| Reason {
             words: format!("{}: {} left.", k.label, show::clock(Seconds(k.left(self.now) as f64))),
             first: b.id.clone(),
@@ -388,7 +400,9 @@ impl State {
         }
         while let Some(s) = open.pop() {
             for b in s.before.iter().filter(|b| !self.is_done(&b.id)) {
-                let Some(k) = self.index.get(&b.id).copied().filter(|k| seen.insert(self.acts[*k].id.as_str())) else { continue };
+                let Some(k) = self.index.get(&b.id).copied().filter(|k| seen.insert(self.acts[*k].id.as_str())) else {
+                    continue;
+                };
                 if self.free(&self.acts[k]) {
                     best = Some(best.map_or(k, |n: usize| n.min(k)));
                 } else {
@@ -409,12 +423,15 @@ impl State {
     pub fn meanwhile(&self, without: &str) -> Vec<&Act> {
         self.acts.iter().filter(|s| s.id != without && !self.is_done(&s.id) && self.free(s) && !self.busy(s)).collect()
     }
-    /// The act in hand: the first that is open and free and wants hands; else what waits on its clock; else the first that is
-    /// open. None when everything is done.
+    /// The act in hand: the first that is open and free and wants hands; else what waits on its clock; else the first
+    /// that is open. None when everything is done.
     #[must_use]
     pub fn in_hand(&self) -> Option<&Act> {
         let open = || self.acts.iter().filter(|s| !self.is_done(&s.id) && !Self::optional(s));
-        open().find(|s| self.free(s) && !self.busy(s)).or_else(|| open().find(|s| self.free(s))).or_else(|| open().next())
+        open()
+            .find(|s| self.free(s) && !self.busy(s))
+            .or_else(|| open().find(|s| self.free(s)))
+            .or_else(|| open().next())
     }
     /// (done, all) of what counts: what may be left out does not.
     #[must_use]
@@ -434,7 +451,10 @@ impl State {
         let mut list: Vec<(i64, String)> = ids.collect();
         list.sort();
         let (mut seen, done) = (BTreeSet::new(), self.done_ids());
-        list.into_iter().map(|x| x.1).filter(|id| seen.insert(id.clone()) && !acts::out_again(&self.rounds, &done, id)).collect()
+        list.into_iter()
+            .map(|x| x.1)
+            .filter(|id| seen.insert(id.clone()) && !acts::out_again(&self.rounds, &done, id))
+            .collect()
     }
     /// What has to come off so that a part can go on or be got at.
     ///
@@ -445,7 +465,12 @@ impl State {
         let ids: Vec<&str> = on.iter().map(String::as_str).collect();
         let d = &self.kind.derived;
         // Asked of a part that is on, it comes off itself, too.
-        let itself = d.bodies.pieces_of(part).into_iter().map(|i| d.bodies.list[i].id.clone()).filter(|id| ids.contains(&id.as_str()));
+        let itself = d
+            .bodies
+            .pieces_of(part)
+            .into_iter()
+            .map(|i| d.bodies.list[i].id.clone())
+            .filter(|id| ids.contains(&id.as_str()));
         let itself: Vec<String> = itself.collect();
         let mut cost = d.back_out(self.anatomy(), &ids, part)?;
         for id in itself {
@@ -461,8 +486,14 @@ impl State {
     }
 }
 
-const SHEETS_AND_FIT: [StepKind; 6] =
-    [StepKind::Journal, StepKind::RingBore, StepKind::HousingBore, StepKind::RingOutside, StepKind::Home, StepKind::Choose];
+const SHEETS_AND_FIT: [StepKind; 6] = [
+    StepKind::Journal,
+    StepKind::RingBore,
+    StepKind::HousingBore,
+    StepKind::RingOutside,
+    StepKind::Home,
+    StepKind::Choose,
+];
 
 fn quoted(name: &str) -> String {
     if name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }

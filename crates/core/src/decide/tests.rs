@@ -39,7 +39,10 @@ fn facts(open: &[&str], seat_steps: &[(StepKind, &str)]) -> Facts {
     let ticks = kind.derived.acts.iter().filter(|s| s.seat.is_none() && !open.contains(&s.id.as_str()));
     Facts {
         ticks: ticks.map(|s| (s.id.clone(), done("Tomasz"))).collect(),
-        seat_steps: seat_steps.iter().map(|(k, d)| ((seat(), *k), Done { detail: (*d).into(), ..done("Yuki") })).collect(),
+        seat_steps: seat_steps
+            .iter()
+            .map(|(k, d)| ((seat(), *k), Done { detail: (*d).into(), ..done("Yuki") }))
+            .collect(),
         ..Facts::default()
     }
 }
@@ -88,7 +91,9 @@ fn a_seat_goes_through_its_steps_in_order_and_says_what_is_missing() {
     let pressed = state(facts(&[], &[(K::Journal, ""), (K::RingBore, ""), (K::Choose, "press")]));
     assert!(pressed.act_of(&seat(), K::Heat).is_none() && pressed.act_of(&seat(), K::Cool).is_none());
     assert_eq!(pressed.in_hand().unwrap().id, act(&pressed, K::PutOn));
-    assert!(said(decide(&pressed, &HAND, &Deed::OnHeater { seat: seat() })).contains("not needed with the chosen method"));
+    assert!(
+        said(decide(&pressed, &HAND, &Deed::OnHeater { seat: seat() })).contains("not needed with the chosen method")
+    );
     let hot = state(facts(&[], &[(K::Journal, ""), (K::RingBore, ""), (K::Choose, "heat")]));
     assert_eq!(hot.in_hand().unwrap().id, act(&hot, K::Heat));
     assert!(hot.acts.len() > pressed.acts.len());
@@ -101,8 +106,14 @@ fn a_ring_that_cools_holds_what_rests_on_it_and_leaves_hands_free() {
     use StepKind as K;
     let steps = [(K::Journal, ""), (K::RingBore, ""), (K::Choose, "heat"), (K::Heat, "92 °C"), (K::PutOn, "heat")];
     let mut f = facts(&[], &steps);
-    f.clocks =
-        vec![Clock { seat: seat(), kind: "cool".into(), step: String::new(), label: "Bearing, cooling".into(), started: 0, seconds: 900 }];
+    f.clocks = vec![Clock {
+        seat: seat(),
+        kind: "cool".into(),
+        step: String::new(),
+        label: "Bearing, cooling".into(),
+        started: 0,
+        seconds: 900,
+    }];
     let s = state(f.clone());
     let cool = s.act_of(&seat(), K::Cool).unwrap().clone();
     assert!(s.busy(&cool) && s.free(&cool), "its own clock does not hold it");
@@ -128,7 +139,11 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     let mut f = facts(&[], &[(K::Journal, ""), (K::RingBore, "")]);
     let over = Call::of(
         Verdict::Stop,
-        Situation::SizeOver { surface: crate::call::Which::Journal, by: crate::quantity::Micrometres(20.0), mend: None },
+        Situation::SizeOver {
+            surface: crate::call::Which::Journal,
+            by: crate::quantity::Micrometres(20.0),
+            mend: None,
+        },
     );
     let called = |topic: &str, by: Option<&str>| Called {
         seat: seat(),
@@ -142,10 +157,13 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     let choose = s.act_of(&seat(), K::Choose).unwrap();
     assert!(s.held(choose, Units::Metric).unwrap().contains("The call on “Measure the journal” is stop"));
     assert_eq!(s.reasons(choose, Units::Metric)[0].first, format!("at.{}.journal", seat()));
-    let overrule =
-        |who: &Who, reason: &str| decide(&s, who, &Deed::Overrule { seat: seat(), topic: "journal".into(), reason: reason.into() });
+    let overrule = |who: &Who, reason: &str| {
+        decide(&s, who, &Deed::Overrule { seat: seat(), topic: "journal".into(), reason: reason.into() })
+    };
     assert!(said(overrule(&LEAD, "no")).starts_with("reason:"));
-    assert!(matches!(&overrule(&LEAD, "seen it run for years").unwrap()[..], [Event::Overruled { topic, .. }] if topic == "journal"));
+    assert!(
+        matches!(&overrule(&LEAD, "seen it run for years").unwrap()[..], [Event::Overruled { topic, .. }] if topic == "journal")
+    );
     assert!(said(overrule(&HAND, "seen it run for years")).contains("only a lead"), "its limits are critical");
     f.calls = vec![called("journal", Some("Ines"))];
     assert!(state(f.clone()).free(choose));
@@ -159,7 +177,8 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
 #[test]
 fn a_tick_is_taken_back_only_while_nothing_rests_on_it_and_a_signature_never() {
     use StepKind as K;
-    let all: Vec<(K, &str)> = K::ALL.into_iter().filter(|k| !k.optional()).map(|k| (k, if k == K::Choose { "heat" } else { "" })).collect();
+    let all: Vec<(K, &str)> =
+        K::ALL.into_iter().filter(|k| !k.optional()).map(|k| (k, if k == K::Choose { "heat" } else { "" })).collect();
     let s = state(facts(&["prove.run"], &all));
     let back = |s: &State, id: &str| decide(s, &HAND, &Deed::TakeBack { act: id.into() });
     let act = |k: K| s.act_of(&seat(), k).unwrap().id.clone();
@@ -189,7 +208,11 @@ fn a_release_wants_every_seat_signed_and_a_reason_for_what_is_open() {
     assert!(said(release(&state(facts(&[], &all[..3])), &LEAD, "")).contains("not signed yet"));
     // Finished, nothing more is written, whatever it is.
     let s = state(Facts { finished: true, ..facts(&[], &all) });
-    for deed in [Deed::BackOut { part: "x".into() }, Deed::Release { reason: String::new() }, Deed::TakeBack { act: "on.x".into() }] {
+    for deed in [
+        Deed::BackOut { part: "x".into() },
+        Deed::Release { reason: String::new() },
+        Deed::TakeBack { act: "on.x".into() },
+    ] {
         assert!(said(decide(&s, &LEAD, &deed)).contains("finished and signed"));
     }
 }

@@ -1,4 +1,5 @@
-//! Bolts and nuts: torque, order, lock positions, marks, hand of thread (docs/trade.md, Preload and running and Fastening and sealing).
+//! Bolts and nuts: torque, order, lock positions, marks, hand of thread (docs/trade.md, Preload and running and
+//! Fastening and sealing).
 
 mod pattern;
 mod strength;
@@ -13,8 +14,15 @@ use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
 /// What is on a thread, with its torque coefficient K (±25 % scatter).
-pub const SURFACES: [(&str, f64); 7] =
-    [("dry", 0.20), ("zinc", 0.20), ("oiled", 0.15), ("anti_seize", 0.13), ("retaining", 0.16), ("waxed", 0.12), ("stainless_dry", 0.28)];
+pub const SURFACES: [(&str, f64); 7] = [
+    ("dry", 0.20),
+    ("zinc", 0.20),
+    ("oiled", 0.15),
+    ("anti_seize", 0.13),
+    ("retaining", 0.16),
+    ("waxed", 0.12),
+    ("stainless_dry", 0.28),
+];
 
 /// K of a surface by its name.
 #[must_use]
@@ -22,7 +30,8 @@ pub fn surface_k(name: &str) -> Option<f64> {
     SURFACES.iter().find(|(n, _)| *n == name).map(|(_, k)| *k)
 }
 
-/// T = F·(P/(2·pi) + mu_t·d2/(2·cos 30°) + mu_b·d_b/2), N·m from N and mm. Source: docs/trade.md, Fastening and sealing.
+/// T = F·(P/(2·pi) + mu_t·d2/(2·cos 30°) + mu_b·d_b/2), N·m from N and mm. Source: docs/trade.md, Fastening and
+/// sealing.
 #[must_use]
 pub fn exact_torque(force_n: f64, d: f64, pitch: f64, mu_thread: f64, mu_head: f64, head_d: f64) -> f64 {
     let d2 = d - 0.649_519 * pitch;
@@ -47,7 +56,8 @@ pub fn torque(k: f64, d: Millimetres, force: Newtons) -> f64 {
     k * d.0 * force.0 / 1000.0
 }
 
-/// Wrench setting with an extension of length E at an angle to the wrench: T·L/(L + E·cos). Source: docs/trade.md, Fastening and sealing.
+/// Wrench setting with an extension of length E at an angle to the wrench: T·L/(L + E·cos). Source: docs/trade.md,
+/// Fastening and sealing.
 ///
 /// # Errors
 /// `angle_deg` when the extension folds back over the whole wrench.
@@ -81,7 +91,8 @@ impl Hand {
         self == Self::Left
     }
     /// The hand that the drag of a turning shaft tightens: seen from the nut's end, a shaft turning clockwise wants a
-    /// left-hand nut. Sudden slowing works the other way, so a lock is still needed. Source: docs/trade.md, Fastening and sealing.
+    /// left-hand nut. Sudden slowing works the other way, so a lock is still needed. Source: docs/trade.md, Fastening
+    /// and sealing.
     ///
     /// ```
     /// use ironseat_core::fasten::Hand;
@@ -107,8 +118,9 @@ pub struct MatchMark {
     pub standout_ok: Option<bool>,
 }
 
-/// Whether the angle from zero (the nut just stops by hand) to the mark still holds, and whether the stand-out of the nut
-/// agrees within P·limit/360. A void mark is struck out and a new one made. Source: docs/trade.md, Preload and running.
+/// Whether the angle from zero (the nut just stops by hand) to the mark still holds, and whether the stand-out of the
+/// nut agrees within P·limit/360. A void mark is struck out and a new one made. Source: docs/trade.md, Preload and
+/// running.
 ///
 /// ```
 /// use ironseat_core::{fasten::match_mark, quantity::Millimetres as Mm};
@@ -228,11 +240,23 @@ pub struct LockAt {
 ///
 /// # Errors
 /// `aim_mm` above the float: the nut would have to be backed off.
-pub fn nut_turn(float: Millimetres, aim: Millimetres, pitch: Millimetres, step: Option<f64>, first: f64) -> Result<NutTurn> {
-    expect(aim.0 <= float.0 + SLACK, "aim_mm", "the aim is looser than it is now: slacken first, then set it by tightening")?;
+pub fn nut_turn(
+    float: Millimetres,
+    aim: Millimetres,
+    pitch: Millimetres,
+    step: Option<f64>,
+    first: f64,
+) -> Result<NutTurn> {
+    expect(
+        aim.0 <= float.0 + SLACK,
+        "aim_mm",
+        "the aim is looser than it is now: slacken first, then set it by tightening",
+    )?;
     let turn = (float.0 - aim.0) / pitch.0 * 360.0;
     let at = |deg: f64| LockAt { deg, float: Millimetres(float.0 - pitch.0 * deg / 360.0) };
-    let Some(s) = step else { return Ok(NutTurn { turn_deg: turn, lock: None, before: None, after: None, past_aim: None }) };
+    let Some(s) = step else {
+        return Ok(NutTurn { turn_deg: turn, lock: None, before: None, after: None, past_aim: None });
+    };
     // The lowest lock that is no turn back, counted from the first one; the last at or before the aim, and the next.
     let lowest = (-first / s - SLACK / s).ceil();
     let k = ((turn - first) / s + SLACK / s).floor();

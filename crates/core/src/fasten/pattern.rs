@@ -1,10 +1,12 @@
-//! In which order the bolts of a joint are tightened, and what each does to its neighbours (docs/trade.md, Fastening and sealing).
+//! In which order the bolts of a joint are tightened, and what each does to its neighbours (docs/trade.md, Fastening
+//! and sealing).
 
 use crate::quantity::Newtons;
 use crate::refusal::{Result, expect};
 
 /// Order of a drawn pattern, from 0: each next bolt as far as possible from the nearest of those done, ties to the one
-/// farthest from the last, then the lowest number; the same rule as for a circle. Source: docs/trade.md, Fastening and sealing.
+/// farthest from the last, then the lowest number; the same rule as for a circle. Source: docs/trade.md, Fastening and
+/// sealing.
 ///
 /// ```
 /// let square = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)];
@@ -24,7 +26,8 @@ pub fn drawn_order(bolts: &[(f64, f64)]) -> Result<Vec<usize>> {
             let nearest = order.iter().map(|j| apart(i, *j)).fold(f64::INFINITY, f64::min);
             let last = apart(i, order[order.len() - 1]);
             // Distances from coordinates: equal means equal within rounding.
-            let better = best.is_none_or(|(_, n, l)| nearest > n + TIE || ((nearest - n).abs() <= TIE && last > l + TIE));
+            let better =
+                best.is_none_or(|(_, n, l)| nearest > n + TIE || ((nearest - n).abs() <= TIE && last > l + TIE));
             if better {
                 best = Some((i, nearest, last));
             }
@@ -98,7 +101,11 @@ impl Ring {
     /// ring would never settle.
     pub fn new(n: usize, loss: (f64, f64)) -> Result<Self> {
         expect((3..=400).contains(&n), "n", "expected 3 to 400 bolts")?;
-        expect(loss.1 >= 0.0 && loss.1 <= loss.0 && loss.0 + loss.1 <= 0.45, "loss", "expected shares from 0 that add up to at most 0.45")?;
+        expect(
+            loss.1 >= 0.0 && loss.1 <= loss.0 && loss.0 + loss.1 <= 0.45,
+            "loss",
+            "expected shares from 0 that add up to at most 0.45",
+        )?;
         Ok(Self { clamp: vec![0.0; n], loss })
     }
 
@@ -159,7 +166,8 @@ mod tests {
     fn a_drawn_circle_is_ordered_like_a_circle() {
         for n in [3usize, 4, 6, 8, 12] {
             let at = |k: usize| (std::f64::consts::TAU * k as f64 / n as f64).sin_cos();
-            let drawn: Vec<usize> = drawn_order(&(0..n).map(at).collect::<Vec<_>>()).unwrap().into_iter().map(|k| k + 1).collect();
+            let drawn: Vec<usize> =
+                drawn_order(&(0..n).map(at).collect::<Vec<_>>()).unwrap().into_iter().map(|k| k + 1).collect();
             assert_eq!(drawn, super::super::crossing_order(n), "{n}");
         }
     }

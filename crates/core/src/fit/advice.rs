@@ -1,4 +1,5 @@
-//! Fit advice by load: which class for the shaft, which for the housing, and why (docs/trade.md, Fits and heat; the usual ISO practice).
+//! Fit advice by load: which class for the shaft, which for the housing, and why (docs/trade.md, Fits and heat; the
+//! usual ISO practice).
 
 use crate::quantity::Millimetres;
 use crate::refusal::{Result, expect};
@@ -211,7 +212,9 @@ mod tests {
         let floating = advise(&Duty { floating: true, ..duty() }).unwrap();
         assert!(tight(floating.housing.class) <= 0.0 && floating.watch.iter().all(|w| !w.contains("float")));
         let stuck = advise(&Duty { floating: true, turning: Turning::Outer, split_housing: true, ..duty() }).unwrap();
-        assert!(stuck.watch.iter().any(|w| w.contains("cannot float")) && stuck.watch.iter().any(|w| w.contains("split")));
+        assert!(
+            stuck.watch.iter().any(|w| w.contains("cannot float")) && stuck.watch.iter().any(|w| w.contains("split"))
+        );
         let spindle = advise(&Duty { precise: true, ..duty() }).unwrap();
         assert_eq!((spindle.shaft.class, spindle.housing.class), ("js4", "JS5"));
         assert_eq!(advise(&Duty { load: 0.9, ..duty() }).unwrap_err().field, "load");

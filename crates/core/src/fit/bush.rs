@@ -30,8 +30,8 @@ pub struct Pressed {
     pub stress: Stress,
 }
 
-/// Bore closing 2·p·d_o²·d_i/(E·(d_o²-d_i²)), or a share of the interference for thin sintered bushes. `delta` is taken as
-/// effective. Source: Lamé; docs/trade.md, Fits and heat.
+/// Bore closing 2·p·d_o²·d_i/(E·(d_o²-d_i²)), or a share of the interference for thin sintered bushes. `delta` is taken
+/// as effective. Source: Lamé; docs/trade.md, Fits and heat.
 ///
 /// # Errors
 /// `outside_mm` not above the bore, `housing_outside_mm` not above that, `wanted_max_mm` below the minimum,
@@ -92,8 +92,13 @@ pub fn pair(bushes: &[f64], holes: &[f64], wanted: Micrometres) -> Result<Vec<us
     let size = |v: &f64| *v > 0.0 && *v <= LARGEST_MM;
     expect(bushes.iter().all(size), "bushes_mm", format!("expected diameters above 0 and up to {LARGEST_MM:.0} mm"))?;
     expect(holes.iter().all(size), "holes_mm", format!("expected diameters above 0 and up to {LARGEST_MM:.0} mm"))?;
-    expect(holes.len() >= bushes.len() && holes.len() <= 1000, "holes_mm", "expected at least as many holes as bushes, and at most 1000")?;
-    let cost: Vec<Vec<f64>> = bushes.iter().map(|b| holes.iter().map(|h| ((b - h) * 1000.0 - wanted.0).abs()).collect()).collect();
+    expect(
+        holes.len() >= bushes.len() && holes.len() <= 1000,
+        "holes_mm",
+        "expected at least as many holes as bushes, and at most 1000",
+    )?;
+    let cost: Vec<Vec<f64>> =
+        bushes.iter().map(|b| holes.iter().map(|h| ((b - h) * 1000.0 - wanted.0).abs()).collect()).collect();
     let mut levels: Vec<f64> = cost.iter().flatten().copied().collect();
     levels.sort_by(f64::total_cmp);
     let (mut lo, mut hi) = (0, levels.len() - 1);
@@ -104,7 +109,8 @@ pub fn pair(bushes: &[f64], holes: &[f64], wanted: Micrometres) -> Result<Vec<us
     let worst = levels[lo] + 1e-7;
     // Beyond the worst a pair costs more than all allowed ones together.
     let barred = (levels[levels.len() - 1] + 1.0) * (bushes.len() as f64 + 1.0);
-    let allowed: Vec<Vec<f64>> = cost.iter().map(|r| r.iter().map(|c| if *c <= worst { *c } else { barred }).collect()).collect();
+    let allowed: Vec<Vec<f64>> =
+        cost.iter().map(|r| r.iter().map(|c| if *c <= worst { *c } else { barred }).collect()).collect();
     Ok(hungarian(&allowed))
 }
 
@@ -132,7 +138,8 @@ fn hungarian(cost: &[Vec<f64>]) -> Vec<usize> {
     let mut row_of = vec![0usize; m + 1];
     for i in 1..=n {
         row_of[0] = i;
-        let (mut at, mut least, mut used, mut from) = (0, vec![f64::INFINITY; m + 1], vec![false; m + 1], vec![0usize; m + 1]);
+        let (mut at, mut least, mut used, mut from) =
+            (0, vec![f64::INFINITY; m + 1], vec![false; m + 1], vec![0usize; m + 1]);
         loop {
             used[at] = true;
             let (row, mut delta, mut next) = (row_of[at], f64::INFINITY, 0);

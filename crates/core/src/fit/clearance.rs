@@ -82,11 +82,17 @@ pub fn clearance_left(b: &FittedBearing) -> Result<ClearanceLeft> {
         (b.outer_raceway.0, b.outer.0, "outer_mm"),
         (b.outer.0, housing, "housing_outside_mm"),
     ] {
-        expect(small < large, field, "expected sizes to rise from the bore over both raceways and the outside to the housing")?;
+        expect(
+            small < large,
+            field,
+            "expected sizes to rise from the bore over both raceways and the outside to the housing",
+        )?;
     }
-    for ((lo, hi), field) in
-        [(b.shaft_delta, "shaft_delta_max_um"), (b.housing_delta, "housing_delta_max_um"), (b.clearance, "clearance_max_um")]
-    {
+    for ((lo, hi), field) in [
+        (b.shaft_delta, "shaft_delta_max_um"),
+        (b.housing_delta, "housing_delta_max_um"),
+        (b.clearance, "clearance_max_um"),
+    ] {
         expect(lo.0 <= hi.0, field, "expected the maximum not to be below the minimum")?;
     }
     let steel = Material::BearingSteel;

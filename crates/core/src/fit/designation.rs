@@ -40,7 +40,8 @@ impl Seals {
         self != Self::Open
     }
     /// What a person says who has looked, with what it means.
-    pub const SAID: [(&'static str, Self); 3] = [("open", Self::Open), ("shielded", Self::ShieldedBoth), ("sealed", Self::SealedBoth)];
+    pub const SAID: [(&'static str, Self); 3] =
+        [("open", Self::Open), ("shielded", Self::ShieldedBoth), ("sealed", Self::SealedBoth)];
 }
 
 /// Set of two, if any.
@@ -98,7 +99,9 @@ fn unknown(text: &str) -> Refusal {
     let shown: String = text.trim().chars().take(24).collect();
     Refusal::new(
         "designation",
-        format!("“{shown}” is not a bearing I know: expected a number such as 6208-2RS C3, 7010 15 P4 DB, NU 212 or 30208"),
+        format!(
+            "“{shown}” is not a bearing I know: expected a number such as 6208-2RS C3, 7010 15 P4 DB, NU 212 or 30208"
+        ),
     )
 }
 
@@ -225,8 +228,8 @@ fn size(prefix: &str, number: &str) -> Option<(BearingType, Size, bool)> {
 fn cut(token: &str, kind: BearingType) -> Option<Vec<&'static str>> {
     // The last ones say nothing about seals: cages, inner design, taper bore, groove and snap ring, lubrication holes.
     const COMMON: [&str; 29] = [
-        "2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT", "W33", "MA", "MB",
-        "M", "TN", "J", "EC", "E", "NR", "N", "K",
+        "2RS1", "2RS", "RS", "2Z", "ZZ", "Z", "C2", "C3", "C4", "C5", "CN", "P6", "P5", "P4", "P2", "DB", "DF", "DT",
+        "W33", "MA", "MB", "M", "TN", "J", "EC", "E", "NR", "N", "K",
     ];
     const ANGULAR: [&str; 6] = ["15", "25", "40", "AC", "C", "B"];
     if token.is_empty() {
@@ -273,7 +276,11 @@ mod tests {
             ("6208 - - RS", Seals::SealedOne, "N", "normal"),
         ] {
             let b = read(text).expect(text);
-            assert_eq!((b.seals, b.clearance.as_str(), b.class.as_str(), b.other.len()), (seals, clearance, class, 0), "{text}");
+            assert_eq!(
+                (b.seals, b.clearance.as_str(), b.class.as_str(), b.other.len()),
+                (seals, clearance, class, 0),
+                "{text}"
+            );
         }
         let pair = read("7010ACP4DB").expect("angular");
         assert_eq!((pair.angle_deg, pair.arrangement), (Some(25.0), Arrangement::DB));
@@ -281,10 +288,25 @@ mod tests {
 
     #[test]
     fn sizes_rise_with_the_bore() {
-        for table in
-            [&t::S10[..], &t::S02, &t::S03, &t::S04, &t::S18, &t::S19, &t::T302, &t::T303, &t::T320, &t::T322, &t::H511, &t::H512, &t::S22]
-        {
-            assert!(table.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 < w[1].1 && w[0].2 <= w[1].2 + 0.3), "{table:?}");
+        for table in [
+            &t::S10[..],
+            &t::S02,
+            &t::S03,
+            &t::S04,
+            &t::S18,
+            &t::S19,
+            &t::T302,
+            &t::T303,
+            &t::T320,
+            &t::T322,
+            &t::H511,
+            &t::H512,
+            &t::S22,
+        ] {
+            assert!(
+                table.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 < w[1].1 && w[0].2 <= w[1].2 + 0.3),
+                "{table:?}"
+            );
         }
     }
 

@@ -74,8 +74,8 @@ pub fn default_slide(d: Millimetres) -> Micrometres {
     Micrometres((0.5 * d.0).max(10.0))
 }
 
-/// A cap will do that leaves at least so much to slide with: 10 µm, or a quarter micrometre a millimetre of bore. A ring of
-/// 200 mm with 10 µm to spare tilts, touches and sticks halfway.
+/// A cap will do that leaves at least so much to slide with: 10 µm, or a quarter micrometre a millimetre of bore. A
+/// ring of 200 mm with 10 µm to spare tilts, touches and sticks halfway.
 #[must_use]
 pub fn least_slide(d: Millimetres) -> Micrometres {
     Micrometres((0.25 * d.0).max(10.0))
@@ -146,7 +146,11 @@ impl Cooling {
     /// `first_c` not above the room; `second_c` not between; `second_s` not later.
     pub fn from_readings(env: Celsius, first: Celsius, second: Celsius, apart: Seconds) -> Result<Self> {
         Self::warm(env, first)?;
-        expect(second.0 > env.0 && second.0 < first.0, "second_c", "expected the second reading to lie between the room and the first")?;
+        expect(
+            second.0 > env.0 && second.0 < first.0,
+            "second_c",
+            "expected the second reading to lie between the room and the first",
+        )?;
         expect(apart.0 > 0.0, "second_s", "expected the second reading to be later than the first")?;
         Ok(Self { env, first, tau: Seconds(apart.0 / ((first.0 - env.0) / (second.0 - env.0)).ln()) })
     }
@@ -240,7 +244,10 @@ mod tests {
 
     #[test]
     fn heating_takes_what_the_mass_asks_for() {
-        assert!((heating_time(373.0, Kelvins::of(74.0), 600.0).get() - 30.0).abs() < 1e-9, "21.6 s, but never under half a minute");
+        assert!(
+            (heating_time(373.0, Kelvins::of(74.0), 600.0).get() - 30.0).abs() < 1e-9,
+            "21.6 s, but never under half a minute"
+        );
         assert!((heating_time(3730.0, Kelvins::of(74.0), 600.0).get() - 216.2).abs() < 0.1);
     }
 

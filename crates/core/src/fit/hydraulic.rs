@@ -49,8 +49,8 @@ pub struct OilAnswer {
 /// Minutes the pushing pressure is held after the expansion pressure is let go, if the maker says nothing.
 pub const HOLD_MIN: u64 = 10;
 
-/// Expansion must exceed the contact pressure (Lamé) by a margin and stay below the yield of the hub's bore,
-/// p·2/(1 - (d/D)²) ≤ yield; the push is pi·d·L·p·(mu + taper/2); drive-up = delta/taper. Source: docs/trade.md, Fits and heat.
+/// Expansion must exceed the contact pressure (Lamé) by a margin and stay below the yield of the hub's bore, p·2/(1 -
+/// (d/D)²) ≤ yield; the push is pi·d·L·p·(mu + taper/2); drive-up = delta/taper. Source: docs/trade.md, Fits and heat.
 ///
 /// ```
 /// use ironseat_core::fit::{Material, hydraulic::{OilFit, oil}};
@@ -68,10 +68,18 @@ pub const HOLD_MIN: u64 = 10;
 pub fn oil(f: &OilFit) -> Result<OilAnswer> {
     let d = f.d.0;
     expect(d > 0.0 && f.hub_outside.0 > d, "hub_outside_mm", "expected the hub's outside to be larger than the joint")?;
-    expect(f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d, "shaft_bore_mm", "expected the bore of the shaft to be smaller than the joint")?;
+    expect(
+        f.shaft_bore.0 >= 0.0 && f.shaft_bore.0 < d,
+        "shaft_bore_mm",
+        "expected the bore of the shaft to be smaller than the joint",
+    )?;
     expect(f.length.0 > 0.0, "length_mm", "expected a length above 0")?;
     expect(f.yield_mpa.0 > 0.0, "yield_mpa", "expected a yield strength above 0")?;
-    expect(f.margin >= 1.0, "margin", "expansion below contact pressure does not part the surfaces: expected 1 or more")?;
+    expect(
+        f.margin >= 1.0,
+        "margin",
+        "expansion below contact pressure does not part the surfaces: expected 1 or more",
+    )?;
     expect((0.0..=0.2).contains(&f.taper), "taper", "expected a taper from 0 (a cylinder) to 0.2")?;
     expect(f.mu >= 0.0, "mu", "expected a friction of 0 or more")?;
     let contact = (f.delta.0 / 1000.0).max(0.0) * stiffness(d, f.hub_outside.0, f.shaft_bore.0, f.hub, f.shaft);
@@ -98,9 +106,9 @@ pub struct DriveUp {
     pub left: Micrometres,
 }
 
-/// Drive-up for a wanted loss of radial clearance: the inner raceway grows by k·(1 - k0²)/(1 - k²·k0²) of the interference
-/// (k = d/raceway, k0 = bore/d, equal steels), and interference is taper times way. Smoothing of the two surfaces costs
-/// some more way, `smoothing` (10 µm if unknown). Source: docs/trade.md, Fits and heat, derived.
+/// Drive-up for a wanted loss of radial clearance: the inner raceway grows by k·(1 - k0²)/(1 - k²·k0²) of the
+/// interference (k = d/raceway, k0 = bore/d, equal steels), and interference is taper times way. Smoothing of the two
+/// surfaces costs some more way, `smoothing` (10 µm if unknown). Source: docs/trade.md, Fits and heat, derived.
 ///
 /// ```
 /// use ironseat_core::{fit::hydraulic::drive_up, quantity::{Micrometres, Millimetres as Mm}};
@@ -110,7 +118,8 @@ pub struct DriveUp {
 /// ```
 ///
 /// # Errors
-/// `raceway_mm` not above d; `shaft_bore_mm` not below d; `taper` not above 0; `loss_um` negative or more than there is.
+/// `raceway_mm` not above d; `shaft_bore_mm` not below d; `taper` not above 0; `loss_um` negative or more than there
+/// is.
 pub fn drive_up(
     d: Millimetres,
     raceway: Millimetres,
@@ -121,7 +130,11 @@ pub fn drive_up(
     smoothing: Micrometres,
 ) -> Result<DriveUp> {
     expect(d.0 > 0.0 && raceway.0 > d.0, "raceway_mm", "expected the raceway to be larger than the bore")?;
-    expect((0.0..d.0).contains(&shaft_bore.0), "shaft_bore_mm", "expected the bore of the shaft to be smaller than the seat")?;
+    expect(
+        (0.0..d.0).contains(&shaft_bore.0),
+        "shaft_bore_mm",
+        "expected the bore of the shaft to be smaller than the seat",
+    )?;
     expect(taper > 0.0 && taper <= 0.2, "taper", "expected a taper such as 1/12 or 1/30")?;
     expect(loss.0 >= 0.0 && loss.0 <= clearance.0, "loss_um", "expected a loss between 0 and the clearance there is")?;
     let (k, k0) = (d.0 / raceway.0, shaft_bore.0 / d.0);
@@ -186,7 +199,10 @@ mod tests {
     #[test]
     fn a_cylinder_has_no_drive_up_and_bad_sizes_are_named() {
         assert_eq!(oil(&fit(50.0, 0.0)).unwrap().drive_up, None);
-        assert_eq!(oil(&OilFit { hub_outside: Millimetres(90.0), ..fit(50.0, 0.0) }).unwrap_err().field, "hub_outside_mm");
+        assert_eq!(
+            oil(&OilFit { hub_outside: Millimetres(90.0), ..fit(50.0, 0.0) }).unwrap_err().field,
+            "hub_outside_mm"
+        );
         assert_eq!(oil(&OilFit { margin: 0.9, ..fit(50.0, 0.0) }).unwrap_err().field, "margin");
         assert!(!oil(&fit(900.0, 0.0)).unwrap().possible);
     }

@@ -7,8 +7,8 @@ use crate::refusal::{Refusal, Result, expect};
 const MAIN: [f64; 13] = [3.0, 6.0, 10.0, 18.0, 30.0, 50.0, 80.0, 120.0, 180.0, 250.0, 315.0, 400.0, 500.0];
 /// Upper ends of the sub-ranges used from r upwards, mm.
 const FINE: [f64; 25] = [
-    3.0, 6.0, 10.0, 14.0, 18.0, 24.0, 30.0, 40.0, 50.0, 65.0, 80.0, 100.0, 120.0, 140.0, 160.0, 180.0, 200.0, 225.0, 250.0, 280.0, 315.0,
-    355.0, 400.0, 450.0, 500.0,
+    3.0, 6.0, 10.0, 14.0, 18.0, 24.0, 30.0, 40.0, 50.0, 65.0, 80.0, 100.0, 120.0, 140.0, 160.0, 180.0, 200.0, 225.0,
+    250.0, 280.0, 315.0, 355.0, 400.0, 450.0, 500.0,
 ];
 
 /// Grades in the order 01, 0, 1 ... 18; one row per grade, one column per main range, µm.
@@ -101,15 +101,21 @@ pub struct ClassLimits {
 pub fn limits(nominal: Millimetres, class: &str) -> Result<ClassLimits> {
     let d = nominal.0;
     expect(d > 0.0 && d <= 500.0, "nominal_mm", "expected a size above 0 and up to 500 mm")?;
-    let no_value =
-        || Refusal::new("class", format!("ISO 286 has no value for {} at this size", class.chars().take(12).collect::<String>()));
+    let no_value = || {
+        Refusal::new(
+            "class",
+            format!("ISO 286 has no value for {} at this size", class.chars().take(12).collect::<String>()),
+        )
+    };
     let text = class.trim();
     let split = text.find(|c: char| c.is_ascii_digit()).ok_or_else(unknown)?;
     let (letter, grade) = text.split_at(split);
     let row = match grade {
         "01" => 0,
         "0" => 1,
-        g if g.len() <= 2 && !g.starts_with('0') => g.parse::<usize>().ok().filter(|n| (1..=18).contains(n)).ok_or_else(unknown)? + 1,
+        g if g.len() <= 2 && !g.starts_with('0') => {
+            g.parse::<usize>().ok().filter(|n| (1..=18).contains(n)).ok_or_else(unknown)? + 1
+        }
         _ => return Err(unknown()),
     };
     let column = MAIN.iter().position(|end| d <= *end).ok_or_else(no_value)?;
@@ -122,11 +128,12 @@ pub fn limits(nominal: Millimetres, class: &str) -> Result<ClassLimits> {
     let (kind, lower, upper) = if letter.is_empty() {
         return Err(unknown());
     } else if letter == lower_letter {
-        let (lo, hi) = shaft(letter, row, column, fine, it).ok_or_else(|| if known(letter) { no_value() } else { unknown() })?;
+        let (lo, hi) =
+            shaft(letter, row, column, fine, it).ok_or_else(|| if known(letter) { no_value() } else { unknown() })?;
         (Kind::Shaft, lo, hi)
     } else if letter == letter.to_ascii_uppercase() {
-        let (lo, hi) =
-            hole(&lower_letter, row, column, fine, it).ok_or_else(|| if known(&lower_letter) { no_value() } else { unknown() })?;
+        let (lo, hi) = hole(&lower_letter, row, column, fine, it)
+            .ok_or_else(|| if known(&lower_letter) { no_value() } else { unknown() })?;
         (Kind::Hole, lo, hi)
     } else {
         return Err(unknown());

@@ -17,7 +17,8 @@ pub enum Finish {
     Turned,
 }
 
-/// What is left of the interference after the peaks are flattened: two schools (docs/trade.md, Rules of the house and Fits and heat).
+/// What is left of the interference after the peaks are flattened: two schools (docs/trade.md, Rules of the house and
+/// Fits and heat).
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum School {
     /// delta·d/(d+2) ground, d/(d+3) turned.
@@ -226,8 +227,8 @@ pub const NEAR_YIELD: f64 = 0.7;
 pub const BRITTLE_HOOP_MPA: f64 = 120.0;
 
 impl Stress {
-    /// Stress of a hub and of what is inside it at a contact pressure. Tresca: hub 2p/(1 - q), hollow inner part 2p/(1 - k),
-    /// solid p, with q and k the squares of the diameter ratios. Source: Lamé's thick cylinders; DIN 7190-1.
+    /// Stress of a hub and of what is inside it at a contact pressure. Tresca: hub 2p/(1 - q), hollow inner part 2p/(1
+    /// - k), solid p, with q and k the squares of the diameter ratios. Source: Lamé's thick cylinders; DIN 7190-1.
     #[must_use]
     pub fn at(p: Megapascals, q: f64, k: f64, hub: Material, yields: (f64, f64)) -> Self {
         let p = p.0;
@@ -235,7 +236,8 @@ impl Stress {
         let hub_share = 2.0 * p / (1.0 - q) / yields.0;
         let shaft_share = if k > 0.0 { 2.0 * p / (1.0 - k) } else { p } / yields.1;
         let cracks = hub == Material::BearingSteel && hoop > BRITTLE_HOOP_MPA + SLACK;
-        let call = StressCall::of(hub_share.max(shaft_share)).max(if cracks { StressCall::Warn } else { StressCall::Go });
+        let call =
+            StressCall::of(hub_share.max(shaft_share)).max(if cracks { StressCall::Warn } else { StressCall::Go });
         Self { hoop: Megapascals(hoop), hub_share, shaft_share, call }
     }
 }
@@ -245,7 +247,9 @@ impl Stress {
 pub(crate) fn stiffness(d: f64, hub_outside: f64, bore: f64, hub: Material, shaft: Material) -> f64 {
     let q = if hub_outside.is_infinite() { 0.0 } else { (d / hub_outside).powi(2) };
     let k = (bore / d).powi(2);
-    1.0 / (d * (((1.0 + q) / (1.0 - q) + hub.poisson()) / hub.young_mpa() + ((1.0 + k) / (1.0 - k) - shaft.poisson()) / shaft.young_mpa()))
+    1.0 / (d
+        * (((1.0 + q) / (1.0 - q) + hub.poisson()) / hub.young_mpa()
+            + ((1.0 + k) / (1.0 - k) - shaft.poisson()) / shaft.young_mpa()))
 }
 
 /// Reckons a press fit. Source: Lamé's thick cylinders; DIN 7190-1; docs/trade.md, Fits and heat.
@@ -265,7 +269,11 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
         "shaft_bore_mm",
         "expected the bore of the shaft to be smaller than the joint (0 if solid)",
     )?;
-    expect(f.delta_max.0 >= f.delta_min.0, "delta_max_um", "expected the largest interference not to be below the smallest")?;
+    expect(
+        f.delta_max.0 >= f.delta_min.0,
+        "delta_max_um",
+        "expected the largest interference not to be below the smallest",
+    )?;
     expect(
         f.friction.low > 0.0 && f.friction.low <= f.friction.mid && f.friction.mid <= f.friction.high,
         "mu_high",
@@ -278,8 +286,17 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
         let delta_eff = f.school.effective(Micrometres(delta), f.d);
         let p = per_mm * delta_eff.0 / 1000.0;
         // Strain at the free outside is 2·p·q/(1-q)/E.
-        let growth = if f.hub_outside.is_infinite() { 0.0 } else { 2000.0 * p * q / (1.0 - q) * f.hub_outside / f.hub.young_mpa() };
-        Level { delta_eff, pressure: Megapascals(p), force: Newtons(PI * d * f.length.0 * p * mu), growth: Micrometres(growth) }
+        let growth = if f.hub_outside.is_infinite() {
+            0.0
+        } else {
+            2000.0 * p * q / (1.0 - q) * f.hub_outside / f.hub.young_mpa()
+        };
+        Level {
+            delta_eff,
+            pressure: Megapascals(p),
+            force: Newtons(PI * d * f.length.0 * p * mu),
+            growth: Micrometres(growth),
+        }
     };
     let low = level(f.delta_min.0, f.friction.low);
     let mid = level((f.delta_min.0 + f.delta_max.0) / 2.0, f.friction.mid);
@@ -297,7 +314,9 @@ pub fn press(f: &PressFit) -> Result<PressAnswer> {
         shaft_bore_hoop: (f.shaft_bore.0 > 0.0).then(|| Megapascals(-2.0 * p / (1.0 - k))),
         stop_force: Newtons(1.5 * high.force.0),
         removal: (Newtons(1.5 * low.force.0), Newtons(2.5 * high.force.0)),
-        service_delta_eff_mid: Micrometres((mid.delta_eff.0 - f.hub.expansion() * d * 1000.0 * f.ring_hotter.0).max(0.0)),
+        service_delta_eff_mid: Micrometres(
+            (mid.delta_eff.0 - f.hub.expansion() * d * 1000.0 * f.ring_hotter.0).max(0.0),
+        ),
         low,
         mid,
         high,

@@ -43,7 +43,11 @@ impl Belief {
     /// # Errors
     /// `mu` outside 0.005 to 1: such a trace is not of a press fit.
     pub fn learn(self, mu: f64) -> Result<Self> {
-        expect((0.005..=1.0).contains(&mu), "mu", "expected a friction from 0.005 to 1: look at pressure and sizes of this trace")?;
+        expect(
+            (0.005..=1.0).contains(&mu),
+            "mu",
+            "expected a friction from 0.005 to 1: look at pressure and sizes of this trace",
+        )?;
         let weight = self.weight + 1.0;
         Ok(Self {
             mean: (self.weight * self.mean + mu) / weight,

@@ -69,8 +69,8 @@ impl Material {
     pub fn name(self) -> &'static str {
         Self::ALL.iter().find(|m| m.1 == self).map_or("", |m| m.0)
     }
-    /// Yield strength when none is given, MPa: low values of what is usual. Grey iron and sintered bronze break rather than
-    /// yield: theirs is the tensile strength.
+    /// Yield strength when none is given, MPa: low values of what is usual. Grey iron and sintered bronze break rather
+    /// than yield: theirs is the tensile strength.
     #[must_use]
     pub const fn yield_mpa(self) -> f64 {
         match self {

@@ -15,5 +15,7 @@ mod sizes;
 pub mod tooling;
 pub mod trace;
 
-pub use lame::{BRITTLE_HOOP_MPA, Finish, Friction, NEAR_YIELD, PressAnswer, PressFit, School, Stress, StressCall, press};
+pub use lame::{
+    BRITTLE_HOOP_MPA, Finish, Friction, NEAR_YIELD, PressAnswer, PressFit, School, Stress, StressCall, press,
+};
 pub use material::Material;

@@ -47,7 +47,10 @@ pub fn ring_tolerance(ring: Ring, diameter: Millimetres, class: &str) -> Result<
         .position(|c| *c == class)
         .ok_or_else(|| Refusal::new("class", "expected one of the classes normal, 6, 5, 4 or 2"))?;
     let row = table.iter().find(|(end, _)| diameter.0 <= *end).filter(|_| diameter.0 > above).ok_or_else(|| {
-        Refusal::new("diameter_mm", format!("expected a diameter above {above} and up to {} mm", table[table.len() - 1].0))
+        Refusal::new(
+            "diameter_mm",
+            format!("expected a diameter above {above} and up to {} mm", table[table.len() - 1].0),
+        )
     })?;
     Ok(Micrometres(row.1[column]))
 }
@@ -138,11 +141,9 @@ pub fn clearance(kind: ClearanceKind, d: Millimetres, group: &str) -> Result<(Mi
         .iter()
         .position(|g| *g == group)
         .ok_or_else(|| Refusal::new("group", "expected a clearance group 2, N, 3, 4 or 5"))?;
-    let row = table
-        .iter()
-        .find(|(end, _)| d.0 <= *end)
-        .filter(|_| d.0 > above)
-        .ok_or_else(|| Refusal::new("d_mm", format!("expected a bore above {above} and up to {} mm", table[table.len() - 1].0)))?;
+    let row = table.iter().find(|(end, _)| d.0 <= *end).filter(|_| d.0 > above).ok_or_else(|| {
+        Refusal::new("d_mm", format!("expected a bore above {above} and up to {} mm", table[table.len() - 1].0))
+    })?;
     let (min, max) = row.1[column];
     Ok((Micrometres(min), Micrometres(max)))
 }

@@ -113,7 +113,8 @@ mod tests {
     fn a_tube_is_refused_for_the_first_thing_that_is_wrong() {
         let mm = Millimetres::of;
         let push = InnerRingPush { shaft: mm(40.0), largest_land: mm(40.0), shoulder: mm(52.8), protrusion: mm(120.0) };
-        let tube = |name: &str, b: f64, o: f64, l: f64| Tube { name: name.into(), bore: mm(b), outside: mm(o), length: mm(l) };
+        let tube =
+            |name: &str, b: f64, o: f64, l: f64| Tube { name: name.into(), bore: mm(b), outside: mm(o), length: mm(l) };
         let suits = tubes_for_inner_ring(
             &push,
             &[

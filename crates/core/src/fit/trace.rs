@@ -82,7 +82,14 @@ impl Line {
 ///
 /// # Errors
 /// `points` fewer than six or travel not rising; `high_n` below low.
-pub fn read(points: &[(f64, f64)], d: f64, expected: f64, band: (f64, f64), pressure: Option<f64>, tolerance: f64) -> Result<Trace> {
+pub fn read(
+    points: &[(f64, f64)],
+    d: f64,
+    expected: f64,
+    band: (f64, f64),
+    pressure: Option<f64>,
+    tolerance: f64,
+) -> Result<Trace> {
     expect(points.len() >= 6, "points", "at least six points are expected")?;
     expect(points.windows(2).all(|w| w[1].0 > w[0].0), "points", "expected travel to rise from point to point")?;
     expect(band.1 >= band.0, "high_n", "expected the high force not to be below the low one")?;

@@ -16,7 +16,9 @@ pub(super) fn fits(tasks: &[Task], people: u64, means: &[u64]) -> bool {
     let busiest = tasks.iter().map(|t| t.people).max().unwrap_or(0);
     let used = (0..means.len()).filter(|m| tasks.iter().any(|t| t.means.contains(m))).count() as u64;
     tasks.len() <= 2000
-        && tasks.iter().all(|t| t.means.len() == 1 && t.wait_means.is_empty() && t.minutes > 0 && means[t.means[0]] == 1)
+        && tasks
+            .iter()
+            .all(|t| t.means.len() == 1 && t.wait_means.is_empty() && t.minutes > 0 && means[t.means[0]] == 1)
         && busiest.saturating_mul(used) <= people
 }
 
@@ -62,7 +64,13 @@ impl<'a> JobShop<'a> {
                 followers[*a].push(i);
             }
         }
-        let paths = Paths { order: Vec::with_capacity(n), head: vec![0; n], tail: vec![0; n], waiting: vec![0; n], makespan: 0 };
+        let paths = Paths {
+            order: Vec::with_capacity(n),
+            head: vec![0; n],
+            tail: vec![0; n],
+            waiting: vec![0; n],
+            makespan: 0,
+        };
         Self { tasks, followers, paths }
     }
 
@@ -90,7 +98,11 @@ impl<'a> JobShop<'a> {
             self.moves(&now, &mut r, &mut moves);
             let Some(m) = self.choose(&now, &moves, &tabu, turn, best, n, &mut r) else { break };
             self.forbid(&now, m, &mut tabu, turn + tenure + r.below(1 + tenure as usize / 2) as u32, n);
-            let back = Move { task: m.task, to: if m.behind { now.next[m.task] } else { now.previous[m.task] }, behind: !m.behind };
+            let back = Move {
+                task: m.task,
+                to: if m.behind { now.next[m.task] } else { now.previous[m.task] },
+                behind: !m.behind,
+            };
             Self::apply(&mut now, self.tasks, m);
             work += moves.len() as u64 * 12;
             // The moves above make no loop; should one do so all the same, it is no plan and is taken back.
@@ -213,8 +225,9 @@ impl<'a> JobShop<'a> {
         out.clear();
         let p = &self.paths;
         // Walk back from a task that ends last.
-        let last: Vec<usize> =
-            (0..self.tasks.len()).filter(|i| p.head[*i] + self.tasks[*i].minutes + self.tasks[*i].wait == p.makespan).collect();
+        let last: Vec<usize> = (0..self.tasks.len())
+            .filter(|i| p.head[*i] + self.tasks[*i].minutes + self.tasks[*i].wait == p.makespan)
+            .collect();
         let mut path = vec![last[r.below(last.len())]];
         loop {
             let i = path[path.len() - 1];
@@ -223,7 +236,10 @@ impl<'a> JobShop<'a> {
             if m != NONE && p.head[m] + self.tasks[m].minutes == p.head[i] {
                 from[0] = m;
             }
-            if let Some(a) = self.tasks[i].after.iter().find(|a| p.head[**a] + self.tasks[**a].minutes + self.tasks[**a].wait == p.head[i])
+            if let Some(a) = self.tasks[i]
+                .after
+                .iter()
+                .find(|a| p.head[**a] + self.tasks[**a].minutes + self.tasks[**a].wait == p.head[i])
             {
                 from[1] = *a;
             }
@@ -314,12 +330,19 @@ impl<'a> JobShop<'a> {
     /// Longest path through a stretch in its new order.
     fn estimate(&self, c: &Chosen, m: Move, line: &[usize], heads: &mut Vec<u64>) -> u64 {
         let p = &self.paths;
-        let (before, behind) = if m.behind { (c.previous[m.task], c.next[m.to]) } else { (c.previous[m.to], c.next[m.task]) };
+        let (before, behind) =
+            if m.behind { (c.previous[m.task], c.next[m.to]) } else { (c.previous[m.to], c.next[m.task]) };
         let mut free = if before == NONE { 0 } else { p.head[before] + self.tasks[before].minutes };
         heads.clear();
         for &x in line {
             let t = &self.tasks[x];
-            let ready = t.after.iter().map(|a| p.head[*a] + self.tasks[*a].minutes + self.tasks[*a].wait).max().unwrap_or(0).max(t.release);
+            let ready = t
+                .after
+                .iter()
+                .map(|a| p.head[*a] + self.tasks[*a].minutes + self.tasks[*a].wait)
+                .max()
+                .unwrap_or(0)
+                .max(t.release);
             heads.push(ready.max(free));
             free = ready.max(free) + t.minutes;
         }
@@ -335,7 +358,16 @@ impl<'a> JobShop<'a> {
     }
 
     #[allow(clippy::too_many_arguments)]
-    fn choose(&self, c: &Chosen, moves: &[Move], tabu: &[u32], turn: u32, best: u64, n: usize, r: &mut Random) -> Option<Move> {
+    fn choose(
+        &self,
+        c: &Chosen,
+        moves: &[Move],
+        tabu: &[u32],
+        turn: u32,
+        best: u64,
+        n: usize,
+        r: &mut Random,
+    ) -> Option<Move> {
         let (mut line, mut heads) = (Vec::new(), Vec::new());
         let (mut chosen, mut least, mut ties) = (None, u64::MAX, 0usize);
         for &m in moves {
@@ -407,8 +439,9 @@ impl<'a> JobShop<'a> {
                 x = goal.next[x];
             }
         }
-        let wrong =
-            |c: &Chosen| -> Vec<usize> { (0..n).filter(|i| c.next[*i] != NONE && (shake || place[*i] > place[c.next[*i]])).collect() };
+        let wrong = |c: &Chosen| -> Vec<usize> {
+            (0..n).filter(|i| c.next[*i] != NONE && (shake || place[*i] > place[c.next[*i]])).collect()
+        };
         let distance: usize = if shake { 12 + n / 20 } else { wrong(now).len() * 2 };
         let mut tried = 0;
         for _ in 0..distance.clamp(6, 4 * n) {

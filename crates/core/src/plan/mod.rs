@@ -1,7 +1,8 @@
 //! Time, people, means: a resource-constrained schedule with passive waits (docs/trade.md, Planning).
 //!
-//! Serial generation from a priority list, improved by annealing over lists. The time that a search may take is counted in
-//! steps of work, so the same seed gives the same plan on machines that keep up; a clock ends it on those that do not.
+//! Serial generation from a priority list, improved by annealing over lists. The time that a search may take is counted
+//! in steps of work, so the same seed gives the same plan on machines that keep up; a clock ends it on those that do
+//! not.
 
 mod job_shop;
 mod promise;
@@ -118,15 +119,21 @@ impl Generation<'_> {
         let mut makespan = 0;
         for &i in list {
             let t = &self.tasks[i];
-            let mut at =
-                t.after.iter().map(|p| starts[*p] + self.tasks[*p].minutes + self.tasks[*p].wait).max().unwrap_or(0).max(t.release);
+            let mut at = t
+                .after
+                .iter()
+                .map(|p| starts[*p] + self.tasks[*p].minutes + self.tasks[*p].wait)
+                .max()
+                .unwrap_or(0)
+                .max(t.release);
             loop {
                 let mut next = people.next_fit(at, t.minutes, t.people, self.people, &mut self.work);
                 for m in &t.means {
                     next = next.max(means[*m].next_fit(at, t.minutes, 1, self.means[*m], &mut self.work));
                 }
                 for m in &t.wait_means {
-                    next = next.max(means[*m].next_fit(at + t.minutes, t.wait, 1, self.means[*m], &mut self.work) - t.minutes);
+                    next = next
+                        .max(means[*m].next_fit(at + t.minutes, t.wait, 1, self.means[*m], &mut self.work) - t.minutes);
                 }
                 if next == at {
                     break;
@@ -343,12 +350,20 @@ fn lower_bound(tasks: &[Task], people: u64, means: &[u64], head: &[u64], tail: &
         }
         let first = uses.iter().map(|(i, off, _)| head[*i] + off).min().unwrap_or(0);
         let area: u64 = uses.iter().map(|u| u.2).sum();
-        let last =
-            uses.iter().map(|(i, off, _)| tail[*i] - off - if *off == 0 { tasks[*i].minutes } else { tasks[*i].wait }).min().unwrap_or(0);
+        let last = uses
+            .iter()
+            .map(|(i, off, _)| tail[*i] - off - if *off == 0 { tasks[*i].minutes } else { tasks[*i].wait })
+            .min()
+            .unwrap_or(0);
         bound = bound.max(first + area.div_ceil(capacity) + last);
     };
     load(
-        tasks.iter().enumerate().filter(|(_, t)| t.people > 0 && t.minutes > 0).map(|(i, t)| (i, 0, t.people * t.minutes)).collect(),
+        tasks
+            .iter()
+            .enumerate()
+            .filter(|(_, t)| t.people > 0 && t.minutes > 0)
+            .map(|(i, t)| (i, 0, t.people * t.minutes))
+            .collect(),
         people,
     );
     for (m, capacity) in means.iter().enumerate() {
@@ -372,7 +387,8 @@ fn lower_bound(tasks: &[Task], people: u64, means: &[u64], head: &[u64], tail: &
 #[must_use]
 pub fn holds(tasks: &[Task], people: u64, means: &[u64], starts: &[u64]) -> bool {
     let end = |i: usize| starts[i] + tasks[i].minutes + tasks[i].wait;
-    let waits = tasks.iter().enumerate().all(|(i, t)| starts[i] >= t.release && t.after.iter().all(|a| starts[i] >= end(*a)));
+    let waits =
+        tasks.iter().enumerate().all(|(i, t)| starts[i] >= t.release && t.after.iter().all(|a| starts[i] >= end(*a)));
     // Usage only rises where something starts.
     let moments: Vec<u64> = tasks.iter().enumerate().flat_map(|(i, t)| [starts[i], starts[i] + t.minutes]).collect();
     waits
@@ -382,9 +398,14 @@ pub fn holds(tasks: &[Task], people: u64, means: &[u64], starts: &[u64]) -> bool
             let busy: u64 = (0..tasks.len()).filter(hands).map(|i| tasks[i].people).sum();
             busy <= people
                 && (0..means.len()).all(|m| {
-                    let a = (0..tasks.len()).filter(hands).map(|i| tasks[i].means.iter().filter(|x| **x == m).count()).sum::<usize>();
-                    let b =
-                        (0..tasks.len()).filter(waiting).map(|i| tasks[i].wait_means.iter().filter(|x| **x == m).count()).sum::<usize>();
+                    let a = (0..tasks.len())
+                        .filter(hands)
+                        .map(|i| tasks[i].means.iter().filter(|x| **x == m).count())
+                        .sum::<usize>();
+                    let b = (0..tasks.len())
+                        .filter(waiting)
+                        .map(|i| tasks[i].wait_means.iter().filter(|x| **x == m).count())
+                        .sum::<usize>();
                     (a + b) as u64 <= means[m]
                 })
         })

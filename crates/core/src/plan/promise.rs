@@ -22,8 +22,8 @@ impl Estimate {
         Self { median_min: minutes, spread: 1.35, seen: 0 }
     }
 
-    /// From the minutes that steps of this kind took; the first estimate is worth three steps. Working times are skewed, so
-    /// the sum is over logarithms.
+    /// From the minutes that steps of this kind took; the first estimate is worth three steps. Working times are
+    /// skewed, so the sum is over logarithms.
     ///
     /// ```
     /// use ironseat_core::plan::Estimate;
@@ -36,12 +36,20 @@ impl Estimate {
     /// `minutes` with one not above 0.
     pub fn learn(self, minutes: &[f64]) -> Result<Self> {
         const WORTH: f64 = 3.0;
-        expect(minutes.iter().all(|m| *m > 0.0 && m.is_finite()), "minutes", "a step that was done took more than 0 minutes")?;
+        expect(
+            minutes.iter().all(|m| *m > 0.0 && m.is_finite()),
+            "minutes",
+            "a step that was done took more than 0 minutes",
+        )?;
         let n = minutes.len() as f64;
         let mean = (WORTH * self.median_min.ln() + minutes.iter().map(|m| m.ln()).sum::<f64>()) / (WORTH + n);
         let squares = WORTH * (self.spread.ln().powi(2) + (self.median_min.ln() - mean).powi(2))
             + minutes.iter().map(|m| (m.ln() - mean).powi(2)).sum::<f64>();
-        Ok(Self { median_min: mean.exp(), spread: (squares / (WORTH + n)).sqrt().exp(), seen: self.seen + minutes.len() })
+        Ok(Self {
+            median_min: mean.exp(),
+            spread: (squares / (WORTH + n)).sqrt().exp(),
+            seen: self.seen + minutes.len(),
+        })
     }
 }
 
@@ -79,7 +87,15 @@ impl Promise {
 ///
 /// # Errors
 /// `spread` of another length than tasks or below 1; `trials` outside 1 to 10 000; what [`solve`] refuses.
-pub fn promise(tasks: &[Task], people: u64, means: &[u64], spread: &[f64], of: &[usize], trials: usize, seed: u64) -> Result<Promise> {
+pub fn promise(
+    tasks: &[Task],
+    people: u64,
+    means: &[u64],
+    spread: &[f64],
+    of: &[usize],
+    trials: usize,
+    seed: u64,
+) -> Result<Promise> {
     expect(
         spread.len() == tasks.len() && spread.iter().all(|s| *s >= 1.0 && s.is_finite()),
         "spread",
@@ -104,7 +120,9 @@ pub fn promise(tasks: &[Task], people: u64, means: &[u64], spread: &[f64], of: &
         shop.place(&order, &mut starts);
         let end = |i: &usize| starts[*i] + drawn[*i].minutes + drawn[*i].wait;
         let all: Vec<usize> = (0..tasks.len()).collect();
-        ends.push(if of.is_empty() { &all[..] } else { of }.iter().filter(|i| **i < tasks.len()).map(end).max().unwrap_or(0));
+        ends.push(
+            if of.is_empty() { &all[..] } else { of }.iter().filter(|i| **i < tasks.len()).map(end).max().unwrap_or(0),
+        );
     }
     ends.sort_unstable();
     Ok(Promise { ends })

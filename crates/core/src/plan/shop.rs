@@ -1,4 +1,5 @@
-//! The plan of a shop: calendars of people and means, due dates and weights, re-planning with small change (docs/trade.md, Planning).
+//! The plan of a shop: calendars of people and means, due dates and weights, re-planning with small change
+//! (docs/trade.md, Planning).
 
 use super::{Task, Timeline};
 use crate::order::Precedence;
@@ -79,9 +80,9 @@ impl Lane<'_> {
     }
 }
 
-/// Plans by serial generation with the most urgent first: least time in hand before the date, by weight, then the longest
-/// way still to go; then improves by moving rebuilds up and down. Hands are not interrupted: a step fits into one stretch
-/// of the calendar. Pinned tasks stay where they are.
+/// Plans by serial generation with the most urgent first: least time in hand before the date, by weight, then the
+/// longest way still to go; then improves by moving rebuilds up and down. Hands are not interrupted: a step fits into
+/// one stretch of the calendar. Pinned tasks stay where they are.
 ///
 /// # Errors
 /// `tasks`: a loop, an unknown person count, means or rebuild, a step longer than any stretch of a calendar, pins that
@@ -129,7 +130,12 @@ pub fn plan(tasks: &[ShopTask], shop: &Shop, rounds: usize) -> Result<ShopPlan> 
         let mut worst: Vec<usize> = (0..rank.len()).filter(|r| cost(*r) > 0.0).collect();
         worst.sort_by(|a, b| cost(*b).total_cmp(&cost(*a)));
         let r = worst[k % worst.len()];
-        let above = rank.iter().enumerate().filter(|(o, v)| *o != r && **v <= rank[r]).map(|(_, v)| *v).fold(f64::INFINITY, f64::min);
+        let above = rank
+            .iter()
+            .enumerate()
+            .filter(|(o, v)| *o != r && **v <= rank[r])
+            .map(|(_, v)| *v)
+            .fold(f64::INFINITY, f64::min);
         let mut trial = rank.clone();
         trial[r] = if above.is_finite() { above - 1.0 } else { trial[r] - 1.0 };
         let made = generate(tasks, shop, &order, &tail, &trial)?;
@@ -168,9 +174,11 @@ fn generate(tasks: &[ShopTask], shop: &Shop, order: &[usize], tail: &[u64], rank
     pinned.sort_by_key(|i| tasks[*i].pinned);
     for i in pinned.into_iter().chain(free) {
         let t = &tasks[i].task;
-        let ready = t.after.iter().map(|a| starts[*a] + plain[*a].minutes + plain[*a].wait).max().unwrap_or(0).max(t.release);
+        let ready =
+            t.after.iter().map(|a| starts[*a] + plain[*a].minutes + plain[*a].wait).max().unwrap_or(0).max(t.release);
         let mut at = tasks[i].pinned.unwrap_or(ready);
-        let never = || Refusal::new("tasks", "a step is longer than any stretch in which its people and means are there");
+        let never =
+            || Refusal::new("tasks", "a step is longer than any stretch in which its people and means are there");
         let chosen = loop {
             let mut next = at;
             for m in &t.means {
@@ -180,8 +188,11 @@ fn generate(tasks: &[ShopTask], shop: &Shop, order: &[usize], tail: &[u64], rank
                 // A means held by a passive wait may stand over night: its calendar does not count.
                 next = next.max(means[*m].busy.next_fit(at + t.minutes, t.wait, 1, 1, &mut work) - t.minutes);
             }
-            let mut when: Vec<(u64, usize)> =
-                people.iter().enumerate().filter_map(|(p, l)| Some((l.free_from(next, t.minutes, &mut work)?, p))).collect();
+            let mut when: Vec<(u64, usize)> = people
+                .iter()
+                .enumerate()
+                .filter_map(|(p, l)| Some((l.free_from(next, t.minutes, &mut work)?, p)))
+                .collect();
             when.sort_unstable();
             if when.len() < t.people as usize {
                 return Err(never());
@@ -190,7 +201,10 @@ fn generate(tasks: &[ShopTask], shop: &Shop, order: &[usize], tail: &[u64], rank
             let together = team.last().map_or(next, |w| w.0);
             if together == at || tasks[i].pinned.is_some() {
                 if tasks[i].pinned.is_some() && together > at {
-                    return Err(Refusal::new("tasks", "two pinned steps need the same hands or means at one time: move one"));
+                    return Err(Refusal::new(
+                        "tasks",
+                        "two pinned steps need the same hands or means at one time: move one",
+                    ));
                 }
                 break team.iter().map(|w| w.1).collect::<Vec<_>>();
             }
@@ -213,13 +227,14 @@ fn generate(tasks: &[ShopTask], shop: &Shop, order: &[usize], tail: &[u64], rank
     for i in 0..n {
         ends[tasks[i].rebuild] = ends[tasks[i].rebuild].max(end(i));
     }
-    let late = shop.due.iter().zip(&ends).map(|(d, e)| d.map_or(0.0, |d| e.saturating_sub(d.by) as f64 * d.weight)).sum();
+    let late =
+        shop.due.iter().zip(&ends).map(|(d, e)| d.map_or(0.0, |d| e.saturating_sub(d.by) as f64 * d.weight)).sum();
     Ok(ShopPlan { makespan: ends.iter().copied().max().unwrap_or(0), starts, who, ends, late })
 }
 
-/// Plans again after a change: what runs stays, and what could keep its place keeps it. Tasks that cannot are let go one
-/// rebuild after another, latest first, until the plan holds and is not later by weight than planned from nothing by more
-/// than `worth` minutes; that price buys peace in the shop.
+/// Plans again after a change: what runs stays, and what could keep its place keeps it. Tasks that cannot are let go
+/// one rebuild after another, latest first, until the plan holds and is not later by weight than planned from nothing
+/// by more than `worth` minutes; that price buys peace in the shop.
 ///
 /// # Errors
 /// As [`plan`].
@@ -242,7 +257,9 @@ pub fn replan(tasks: &[ShopTask], shop: &Shop, before: &[Option<u64>], now: u64,
     };
     let fresh = plan(&with(&|_| false), shop, 30)?;
     let mut latest: Vec<usize> = (0..shop.due.len()).collect();
-    let last = |r: usize| (0..tasks.len()).filter(|i| tasks[*i].rebuild == r).filter_map(|i| before[i]).max().unwrap_or(u64::MAX);
+    let last = |r: usize| {
+        (0..tasks.len()).filter(|i| tasks[*i].rebuild == r).filter_map(|i| before[i]).max().unwrap_or(u64::MAX)
+    };
     latest.sort_by_key(|r| std::cmp::Reverse(last(*r)));
     for let_go in 0..=latest.len() {
         let kept = |i: usize| !latest[..let_go].contains(&tasks[i].rebuild);
@@ -259,10 +276,9 @@ pub fn replan(tasks: &[ShopTask], shop: &Shop, before: &[Option<u64>], now: u64,
 
 /// Whether starts respect what comes before: a pin may have broken it.
 fn holds(tasks: &[ShopTask], p: &ShopPlan) -> bool {
-    tasks
-        .iter()
-        .enumerate()
-        .all(|(i, t)| t.task.after.iter().all(|a| p.starts[i] >= p.starts[*a] + tasks[*a].task.minutes + tasks[*a].task.wait))
+    tasks.iter().enumerate().all(|(i, t)| {
+        t.task.after.iter().all(|a| p.starts[i] >= p.starts[*a] + tasks[*a].task.minutes + tasks[*a].task.wait)
+    })
 }
 
 #[cfg(test)]
@@ -283,8 +299,8 @@ mod tests {
         (0..tasks.len()).any(|i| {
             (0..i).any(|j| {
                 let ((a, b), (c, d)) = (span(i), span(j));
-                let shared =
-                    p.who[i].iter().any(|w| p.who[j].contains(w)) || tasks[i].task.means.iter().any(|m| tasks[j].task.means.contains(m));
+                let shared = p.who[i].iter().any(|w| p.who[j].contains(w))
+                    || tasks[i].task.means.iter().any(|m| tasks[j].task.means.contains(m));
                 shared && a < d && c < b
             })
         })

@@ -1,5 +1,5 @@
-//! Practice: a hidden true part, and instruments that read it (docs/trade.md, Practice). The same physics as everywhere else in core,
-//! run forwards; everything follows from a seed.
+//! Practice: a hidden true part, and instruments that read it (docs/trade.md, Practice). The same physics as everywhere
+//! else in core, run forwards; everything follows from a seed.
 
 mod truth;
 

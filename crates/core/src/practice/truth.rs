@@ -56,9 +56,16 @@ impl Journal {
                 (2, Micrometres(part(0.0, 0.8) * scale), part(0.0, 180.0)),
                 (3, Micrometres(part(0.0, 0.8) * scale), part(0.0, 120.0)),
             ],
-            axis: [(Micrometres(part(0.0, 3.0) * scale), part(0.0, 360.0)), (Micrometres(part(0.0, 3.0) * scale), part(0.0, 360.0))],
+            axis: [
+                (Micrometres(part(0.0, 3.0) * scale), part(0.0, 360.0)),
+                (Micrometres(part(0.0, 3.0) * scale), part(0.0, 360.0)),
+            ],
             bow: (Micrometres(part(0.0, 2.0) * scale), part(0.0, 360.0)),
-            burr: (hard >= 4).then(|| Burr { at_deg: part(0.0, 360.0), high: Micrometres(part(5.0, 15.0)), wide_deg: 6.0 }),
+            burr: (hard >= 4).then(|| Burr {
+                at_deg: part(0.0, 360.0),
+                high: Micrometres(part(5.0, 15.0)),
+                wide_deg: 6.0,
+            }),
         }
     }
 
@@ -66,7 +73,16 @@ impl Journal {
     #[must_use]
     pub fn true_one(d: Millimetres, length: Millimetres) -> Self {
         let none = (Micrometres(0.0), 0.0);
-        Self { d, length, taper: Micrometres(0.0), barrel: Micrometres(0.0), lobes: Vec::new(), axis: [none; 2], bow: none, burr: None }
+        Self {
+            d,
+            length,
+            taper: Micrometres(0.0),
+            barrel: Micrometres(0.0),
+            lobes: Vec::new(),
+            axis: [none; 2],
+            bow: none,
+            burr: None,
+        }
     }
 
     fn share(&self, z: Millimetres) -> f64 {
@@ -77,8 +93,10 @@ impl Journal {
     #[must_use]
     pub fn radius(&self, deg: f64, z: Millimetres) -> f64 {
         let f = self.share(z);
-        let diameter = self.d.0 + self.taper.0 / 1000.0 * (f - 0.5) + self.barrel.0 / 1000.0 * (1.0 - (2.0 * f - 1.0).powi(2));
-        let lobes: f64 = self.lobes.iter().map(|(n, a, at)| a.0 / 1000.0 * (f64::from(*n) * (deg - at).to_radians()).cos()).sum();
+        let diameter =
+            self.d.0 + self.taper.0 / 1000.0 * (f - 0.5) + self.barrel.0 / 1000.0 * (1.0 - (2.0 * f - 1.0).powi(2));
+        let lobes: f64 =
+            self.lobes.iter().map(|(n, a, at)| a.0 / 1000.0 * (f64::from(*n) * (deg - at).to_radians()).cos()).sum();
         let burr = self.burr.map_or(0.0, |b| {
             let off = ((deg - b.at_deg + 180.0).rem_euclid(360.0) - 180.0) / (b.wide_deg / 2.0);
             if off.abs() < 1.0 { b.high.0 / 1000.0 * (1.0 + (PI * off).cos()) / 2.0 } else { 0.0 }
@@ -96,8 +114,11 @@ impl Journal {
     #[must_use]
     pub fn eccentricity(&self, z: Millimetres) -> (f64, f64) {
         let f = self.share(z);
-        let vector = |(e, deg): (Micrometres, f64), by: f64| (by * e.0 * deg.to_radians().cos(), by * e.0 * deg.to_radians().sin());
-        let parts = [vector(self.axis[0], 1.0 - f), vector(self.axis[1], f), vector(self.bow, 1.0 - (2.0 * f - 1.0).powi(2))];
+        let vector = |(e, deg): (Micrometres, f64), by: f64| {
+            (by * e.0 * deg.to_radians().cos(), by * e.0 * deg.to_radians().sin())
+        };
+        let parts =
+            [vector(self.axis[0], 1.0 - f), vector(self.axis[1], f), vector(self.bow, 1.0 - (2.0 * f - 1.0).powi(2))];
         parts.iter().fold((0.0, 0.0), |s, p| (s.0 + p.0, s.1 + p.1))
     }
 
@@ -263,7 +284,10 @@ mod tests {
         assert!((float(&pairs, (0.25, 0.35), None, 0.01, true).unwrap().float.0 - 0.31).abs() < 1e-9);
         let loose = FloatTruth { loose: Millimetres(0.05), ..f };
         let pairs: Vec<(f64, f64)> = (0..4).map(|k| loose.pair(k)).collect();
-        assert!(float(&pairs, (0.25, 0.35), None, 0.01, true).unwrap().change.is_none(), "look again: it is not clamped");
+        assert!(
+            float(&pairs, (0.25, 0.35), None, 0.01, true).unwrap().change.is_none(),
+            "look again: it is not clamped"
+        );
     }
 
     #[test]

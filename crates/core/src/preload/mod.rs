@@ -1,5 +1,5 @@
-//! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (docs/trade.md, Preload and running). No centrifugal or
-//! gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
+//! Preload of ball bearings: contact with change of angle, pairs, spacers, push test (docs/trade.md, Preload and
+//! running). No centrifugal or gyroscopic terms: not to be used above dm·n = 500 000 mm/min without saying so.
 
 mod plain;
 mod spacer_sheet;
@@ -168,7 +168,8 @@ impl BallBearing {
         Newtons(force.0 / (self.z * self.loaded_angle(force).sin()))
     }
 
-    /// Greatest pressure of the inner contact under an axial load; with like conformities it is the worse one. Source: Hertz.
+    /// Greatest pressure of the inner contact under an axial load; with like conformities it is the worse one. Source:
+    /// Hertz.
     #[must_use]
     pub fn contact_pressure(&self, force: Newtons) -> Megapascals {
         let q = self.ball_load(force).0;
@@ -311,8 +312,12 @@ impl Pair {
             .map(|k| {
                 let shift = end * k as f64 / last;
                 let (left, right) = (self.left_load(shift), self.right_load(shift));
-                let work =
-                    Work { shift: Micrometres(shift), load_left: Newtons(left), load_right: Newtons(right), stiffness: self.slope(shift) };
+                let work = Work {
+                    shift: Micrometres(shift),
+                    load_left: Newtons(left),
+                    load_right: Newtons(right),
+                    stiffness: self.slope(shift),
+                };
                 (Newtons(left - right), work)
             })
             .collect()
@@ -346,7 +351,8 @@ impl Class {
     }
 }
 
-/// Preload from the running drag: (M - M0)/(0.5·mu·dm·n). Break-away is not running drag. Source: docs/trade.md, Preload and running.
+/// Preload from the running drag: (M - M0)/(0.5·mu·dm·n). Break-away is not running drag. Source: docs/trade.md,
+/// Preload and running.
 ///
 /// # Errors
 /// `m0_nm` above the torque.
@@ -376,7 +382,14 @@ pub struct Warm {
 
 /// Where the approach of a pair comes from, µm: (spacers, fits, heat). Source: docs/trade.md, Preload and running.
 #[must_use]
-pub fn approach_parts(facing: Facing, inner_mm: f64, outer_mm: f64, fits_um: f64, warm: Option<Warm>, angle: f64) -> (f64, f64, f64) {
+pub fn approach_parts(
+    facing: Facing,
+    inner_mm: f64,
+    outer_mm: f64,
+    fits_um: f64,
+    warm: Option<Warm>,
+    angle: f64,
+) -> (f64, f64, f64) {
     let spacers = (outer_mm - inner_mm) * 1000.0 * if facing == Facing::BackToBack { 1.0 } else { -1.0 };
     let heat = warm.map_or(0.0, |w| {
         let per = w.alpha * w.hotter_k * 1000.0;
@@ -402,8 +415,8 @@ pub struct PushTest {
 /// Preloads that are looked for, N.
 const SEARCH_N: (f64, f64) = (0.1, 100_000.0);
 
-/// Fits the preload (and a joint stiffness) to loads and shifts: least squares, a scan over preload, then golden section; and
-/// how sure it is, from what the fit leaves. Source: linear propagation of a least-squares fit (JCGM 100).
+/// Fits the preload (and a joint stiffness) to loads and shifts: least squares, a scan over preload, then golden
+/// section; and how sure it is, from what the fit leaves. Source: linear propagation of a least-squares fit (JCGM 100).
 ///
 /// # Errors
 /// `points` with fewer than two loads that are not 0, with a shift against its load, or with none under one.
@@ -432,7 +445,11 @@ pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -
     let loads_squared: f64 = used.iter().map(|(l, _)| l * l).sum();
     let compliance_and_error = |preload: f64| {
         let rest: Vec<f64> = used.iter().zip(shifts(preload)).map(|((l, s), x)| s - x * l.signum()).collect();
-        let c = if fit_joint { (used.iter().zip(&rest).map(|((l, _), r)| l * r).sum::<f64>() / loads_squared).max(0.0) } else { 0.0 };
+        let c = if fit_joint {
+            (used.iter().zip(&rest).map(|((l, _), r)| l * r).sum::<f64>() / loads_squared).max(0.0)
+        } else {
+            0.0
+        };
         let sse: f64 = used.iter().zip(&rest).map(|((l, _), r)| (r - c * l).powi(2)).sum();
         (c, sse)
     };
@@ -443,11 +460,13 @@ pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -
     let steps = if fit_joint { (96_000 / used.len() as u32).clamp(60, 480) } else { 60 };
     let close: Vec<f64> = (0..=steps).map(|k| from + (to - from) * f64::from(k) / f64::from(steps)).collect();
     let depth: Vec<f64> = close.iter().map(|x| at(*x)).collect();
-    let deep = |k: &usize| (*k == 0 || depth[*k] <= depth[*k - 1]) && (*k == depth.len() - 1 || depth[*k] <= depth[*k + 1]);
+    let deep =
+        |k: &usize| (*k == 0 || depth[*k] <= depth[*k - 1]) && (*k == depth.len() - 1 || depth[*k] <= depth[*k + 1]);
     let mut valleys: Vec<usize> = (0..close.len()).filter(deep).collect();
     valleys.sort_by(|a, b| depth[*a].total_cmp(&depth[*b]));
     valleys.truncate(if used.len() > 500 { 3 } else { 6 });
-    let valley = |k: usize| numeric::golden_section(close[k.saturating_sub(1)], close[(k + 1).min(close.len() - 1)], 60, at);
+    let valley =
+        |k: usize| numeric::golden_section(close[k.saturating_sub(1)], close[(k + 1).min(close.len() - 1)], 60, at);
     let log_preload = valleys.into_iter().map(valley).min_by(|a, b| at(*a).total_cmp(&at(*b))).unwrap_or(close[0]);
     let preload = log_preload.exp();
     let (c, sse) = compliance_and_error(preload);
@@ -459,7 +478,8 @@ pub fn push_test(bearing: BallBearing, points: &[(f64, f64)], fit_joint: bool) -
     let u = (used.len() > parameters && !at_bound).then(|| {
         let h = preload * 1e-4;
         let (more, less) = (shifts(preload + h), shifts(preload - h));
-        let slope: Vec<f64> = used.iter().zip(more.iter().zip(&less)).map(|((l, _), (m, n))| (m - n) / (2.0 * h) * l.signum()).collect();
+        let slope: Vec<f64> =
+            used.iter().zip(more.iter().zip(&less)).map(|((l, _), (m, n))| (m - n) / (2.0 * h) * l.signum()).collect();
         let variance = sse / (used.len() - parameters) as f64;
         let own: f64 = slope.iter().map(|j| j * j).sum();
         let mixed: f64 = slope.iter().zip(&used).map(|(j, (l, _))| j * l).sum();
@@ -498,7 +518,11 @@ mod tests {
         let (s1, _, t1) = approach_parts(Facing::BackToBack, 30.0, 30.008, 0.0, warm, 0.26);
         let (s2, _, t2) = approach_parts(Facing::FaceToFace, 30.0, 30.008, 0.0, warm, 0.26);
         assert!((s1 + s2).abs() < 1e-9 && (t1 + t2).abs() < 1e-9 && s1 > 0.0 && t1 < 0.0);
-        assert_eq!(approach_parts(Facing::BackToBack, 30.0, 30.0, 0.0, None, 0.26).0, 0.0, "equal spacers leave the pair as ground");
+        assert_eq!(
+            approach_parts(Facing::BackToBack, 30.0, 30.0, 0.0, None, 0.26).0,
+            0.0,
+            "equal spacers leave the pair as ground"
+        );
     }
 
     proptest! {

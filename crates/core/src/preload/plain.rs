@@ -1,4 +1,5 @@
-//! Plain-bearing spindles: cap shims, lift test, clearance rule; and taper rollers (docs/trade.md, Axial setting and Preload and running).
+//! Plain-bearing spindles: cap shims, lift test, clearance rule; and taper rollers (docs/trade.md, Axial setting and
+//! Preload and running).
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres, Newtons};
@@ -28,8 +29,8 @@ pub struct CapShims {
 }
 
 /// A cap that goes down by x closes the bearing by x at the top: the lift (radial play by indicator) less the middle of
-/// the window comes out on both sides. Of the leaves that are in, the set that comes nearest without closing the bearing
-/// below the window. Adjust in steps, try by hand after each. Source: docs/trade.md, Axial setting.
+/// the window comes out on both sides. Of the leaves that are in, the set that comes nearest without closing the
+/// bearing below the window. Adjust in steps, try by hand after each. Source: docs/trade.md, Axial setting.
 ///
 /// ```
 /// use ironseat_core::{preload::cap_shims, quantity::Micrometres as Um};
@@ -137,8 +138,14 @@ mod tests {
     #[test]
     fn a_lift_is_judged_at_both_ends() {
         let w = (Micrometres(36.0), Micrometres(60.0));
-        assert!(lift(Micrometres(40.0), Micrometres(60.0), w).both_in && !lift(Micrometres(40.0), Micrometres(61.0), w).both_in);
-        assert_eq!(cap_shims(Micrometres(10.0), (Micrometres(60.0), Micrometres(36.0)), &[]).unwrap_err().field, "hi_um");
+        assert!(
+            lift(Micrometres(40.0), Micrometres(60.0), w).both_in
+                && !lift(Micrometres(40.0), Micrometres(61.0), w).both_in
+        );
+        assert_eq!(
+            cap_shims(Micrometres(10.0), (Micrometres(60.0), Micrometres(36.0)), &[]).unwrap_err().field,
+            "hi_um"
+        );
         assert_eq!(taper_approach(Newtons(1.0), 2, Millimetres(10.0), 14.0).unwrap_err().field, "rollers");
     }
 }

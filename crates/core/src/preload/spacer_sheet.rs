@@ -32,7 +32,8 @@ pub fn parallel_limit(class: &str) -> Micrometres {
 }
 
 /// Judges heights at three to eight points of each spacer. `tolerance` is that of the offset: an instrument whose
-/// uncertainty is more than a quarter of it is refused, because here microns decide. Source: docs/trade.md, Preload and running.
+/// uncertainty is more than a quarter of it is refused, because here microns decide. Source: docs/trade.md, Preload and
+/// running.
 ///
 /// ```
 /// use ironseat_core::{preload::spacer_sheet, quantity::Micrometres as Um};
@@ -44,9 +45,15 @@ pub fn parallel_limit(class: &str) -> Micrometres {
 /// ```
 ///
 /// # Errors
-/// `inner_mm`, `outer_mm` without three to eight heights above 0; `u_um` too coarse for the tolerance; `tolerance_um` not
-/// above 0.
-pub fn spacer_sheet(inner: &[f64], outer: &[f64], u: Micrometres, tolerance: Micrometres, limit: Micrometres) -> Result<SpacerSheet> {
+/// `inner_mm`, `outer_mm` without three to eight heights above 0; `u_um` too coarse for the tolerance; `tolerance_um`
+/// not above 0.
+pub fn spacer_sheet(
+    inner: &[f64],
+    outer: &[f64],
+    u: Micrometres,
+    tolerance: Micrometres,
+    limit: Micrometres,
+) -> Result<SpacerSheet> {
     for (field, heights) in [("inner_mm", inner), ("outer_mm", outer)] {
         let fine = (3..=8).contains(&heights.len()) && heights.iter().all(|h| h.is_finite() && *h > 0.0);
         expect(fine, field, "expected three to eight heights above 0")?;
@@ -97,8 +104,15 @@ mod tests {
 
     #[test]
     fn a_spacer_out_of_parallel_is_told_by_class() {
-        let s = |limit| spacer_sheet(&[30.0, 30.0025, 30.0], &[30.0; 4], Micrometres(0.6), Micrometres(3.0), limit).unwrap();
-        assert!(!s(parallel_limit("4")).parallel && s(parallel_limit("5")).parallel && s(parallel_limit("normal")).parallel);
-        assert_eq!(spacer_sheet(&[30.0], &[30.0; 3], Micrometres(0.6), Micrometres(3.0), Micrometres(2.0)).unwrap_err().field, "inner_mm");
+        let s = |limit| {
+            spacer_sheet(&[30.0, 30.0025, 30.0], &[30.0; 4], Micrometres(0.6), Micrometres(3.0), limit).unwrap()
+        };
+        assert!(
+            !s(parallel_limit("4")).parallel && s(parallel_limit("5")).parallel && s(parallel_limit("normal")).parallel
+        );
+        assert_eq!(
+            spacer_sheet(&[30.0], &[30.0; 3], Micrometres(0.6), Micrometres(3.0), Micrometres(2.0)).unwrap_err().field,
+            "inner_mm"
+        );
     }
 }

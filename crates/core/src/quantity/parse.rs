@@ -57,7 +57,12 @@ fn refuse<T>(message: impl Into<String>) -> Result<T> {
 /// assert!((read.value.get() - 28.00762).abs() < 1e-9 && read.deviation);
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
-pub fn parse_length(text: &str, unit: &str, nominal: Option<Millimetres>, expect: Option<Millimetres>) -> Result<ParsedLength> {
+pub fn parse_length(
+    text: &str,
+    unit: &str,
+    nominal: Option<Millimetres>,
+    expect: Option<Millimetres>,
+) -> Result<ParsedLength> {
     let default_unit = match unit {
         "mm" | "um" | "in" | "thou" | "mil" | "tenth" => unit_mm(unit).unwrap_or(1.0),
         _ => return Err(Refusal::new("unit", "expected mm, um, in, thou, mil or tenth as the sheet's unit")),
@@ -68,7 +73,9 @@ pub fn parse_length(text: &str, unit: &str, nominal: Option<Millimetres>, expect
     } else {
         match unit_mm(&word) {
             Some(s) => s,
-            None => return refuse(format!("“{}” is not a unit I know: use mm, µm, in, thou, mil or tenths", clip(&word))),
+            None => {
+                return refuse(format!("“{}” is not a unit I know: use mm, µm, in, thou, mil or tenths", clip(&word)));
+            }
         }
     };
     let mut value = sign.unwrap_or(1.0) * magnitude * scale;
@@ -118,7 +125,8 @@ fn split(text: &str) -> Result<(Option<f64>, f64, String)> {
             break;
         }
     }
-    let end = rest.find(|c: char| !(c.is_ascii_digit() || matches!(c, '.' | ',' | '/' | '-' | ' '))).unwrap_or(rest.len());
+    let end =
+        rest.find(|c: char| !(c.is_ascii_digit() || matches!(c, '.' | ',' | '/' | '-' | ' '))).unwrap_or(rest.len());
     let (number, word) = rest.split_at(end);
     let word = word.trim();
     if number.trim().is_empty() {

@@ -115,7 +115,11 @@ pub fn temperature(value: Celsius, units: Units) -> (String, &'static str) {
 #[must_use]
 pub fn clock(value: Seconds) -> String {
     let s = value.0.max(0.0).round() as u64;
-    if s >= 3600 { format!("{}:{:02}:{:02}", s / 3600, s / 60 % 60, s % 60) } else { format!("{:02}:{:02}", s / 60, s % 60) }
+    if s >= 3600 {
+        format!("{}:{:02}:{:02}", s / 3600, s / 60 % 60, s % 60)
+    } else {
+        format!("{:02}:{:02}", s / 60, s % 60)
+    }
 }
 
 /// A number with so many decimals, never minus zero, and a true minus before it.

@@ -7,8 +7,14 @@ use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
 use crate::refusal::{Refusal, Result, expect};
 
-pub(super) static ENTRIES: [&Entry; 6] =
-    [&float_shim::ENTRY, &two_shims::ENTRY, &gap_around::ENTRY, &wear_ring::ENTRY, &shim_stock::ENTRY, &key_clearance::ENTRY];
+pub(super) static ENTRIES: [&Entry; 6] = [
+    &float_shim::ENTRY,
+    &two_shims::ENTRY,
+    &gap_around::ENTRY,
+    &wear_ring::ENTRY,
+    &shim_stock::ENTRY,
+    &key_clearance::ENTRY,
+];
 
 takes! {
     /// What was read at both limits.
@@ -131,7 +137,8 @@ computation! {
 }
 
 fn two_shims(i: &two_shims::Takes) -> Result<two_shims::Gives> {
-    let gaps: Vec<Gap> = i.gaps.iter().map(|g| Gap { now: g.now_mm, wanted: g.wanted_mm, signs: g.signs.clone() }).collect();
+    let gaps: Vec<Gap> =
+        i.gaps.iter().map(|g| Gap { now: g.now_mm, wanted: g.wanted_mm, signs: g.signs.clone() }).collect();
     let shims = &i.shims_mm;
     expect(shims.len() <= 40 && gaps.len() <= 4000, "gaps", "at most 40 shims and 4000 gaps are taken")?;
     let (change, left) = axial::several_shims(&gaps, shims)?;
@@ -188,8 +195,8 @@ computation! {
 fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
     let g = axial::gaps(&i.gaps_mm, i.angles_deg.as_deref())?;
     let consistent = g.consistent(Millimetres(i.u_mm));
-    let stop =
-        i.min_gap_mm.map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK) || i.max_offset_mm.is_some_and(|m| g.offset.0 > m + SLACK);
+    let stop = i.min_gap_mm.map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK)
+        || i.max_offset_mm.is_some_and(|m| g.offset.0 > m + SLACK);
     Ok(gap_around::Gives {
         mean_mm: g.mean,
         offset_mm: g.offset,
@@ -263,7 +270,11 @@ fn wear_ring(i: &wear_ring::Takes) -> Result<wear_ring::Gives> {
     let limited = lo.is_some() || hi.is_some();
     let words = "expected total or per_side: which of them limits mean is never guessed";
     expect(!limited || i.limit_kind.is_some(), "limit_kind", words)?;
-    expect(lo.zip(hi).is_none_or(|(l, h)| h >= l), "limit_max_mm", "expected the upper limit not to be below the lower one")?;
+    expect(
+        lo.zip(hi).is_none_or(|(l, h)| h >= l),
+        "limit_max_mm",
+        "expected the upper limit not to be below the lower one",
+    )?;
     let as_total = |l: f64| meant(&i.limit_kind).total(Millimetres(l)).0;
     let outside = lo.is_some_and(|l| total < as_total(l) - SLACK) || hi.is_some_and(|h| total > as_total(h) + SLACK);
     let call = if total < -SLACK || outside {

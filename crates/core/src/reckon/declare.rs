@@ -1,6 +1,6 @@
-//! One declaration a computation. What it takes and gives is written down once, as two structs with a line for each field;
-//! schema, command line, error fields, what was assumed, the written contract and the forms follow from it, and a misspelt
-//! field does not compile.
+//! One declaration a computation. What it takes and gives is written down once, as two structs with a line for each
+//! field; schema, command line, error fields, what was assumed, the written contract and the forms follow from it, and
+//! a misspelt field does not compile.
 //!
 //! ```text
 //! computation! {

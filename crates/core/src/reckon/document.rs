@@ -28,7 +28,11 @@ pub fn document() -> String {
 }
 
 fn entry(out: &mut String, e: &Entry) {
-    let _ = write!(out, "\n## {}\n\n{}\n\nFormula: `{}`. Source: {}. Holds for: {}.\n\n", e.name, e.purpose, e.formula, e.source, e.holds);
+    let _ = write!(
+        out,
+        "\n## {}\n\n{}\n\nFormula: `{}`. Source: {}. Holds for: {}.\n\n",
+        e.name, e.purpose, e.formula, e.source, e.holds
+    );
     let _ = write!(out, "| takes | what | |\n|---|---|---|\n");
     for f in e.fields {
         let _ = writeln!(out, "| `{}` | {} | {} |", f.name, cell(&takes(f)), if f.required { "required" } else { "" });
@@ -70,8 +74,12 @@ fn takes(f: &Field) -> String {
 
 fn given(o: &Output) -> String {
     let more = match o.kind {
-        Gives::Word(words) => format!("; {}", words.iter().filter(|w| !w.is_empty()).copied().collect::<Vec<_>>().join(", ")),
-        Gives::Objects(inner) => format!("; list of {{{}}}", inner.iter().map(|i| i.name).collect::<Vec<_>>().join(", ")),
+        Gives::Word(words) => {
+            format!("; {}", words.iter().filter(|w| !w.is_empty()).copied().collect::<Vec<_>>().join(", "))
+        }
+        Gives::Objects(inner) => {
+            format!("; list of {{{}}}", inner.iter().map(|i| i.name).collect::<Vec<_>>().join(", "))
+        }
         _ => String::new(),
     };
     with_unit(o.name, o.about) + &more + if o.nullable { "; null when there is none" } else { "" }
@@ -80,7 +88,9 @@ fn given(o: &Output) -> String {
 /// Six figures are enough for the eye; the last ones differ from machine to machine.
 fn rounded(v: &Value) -> Value {
     match v {
-        Value::Number(n) => n.as_f64().filter(|f| f.fract() != 0.0).map_or_else(|| v.clone(), |f| six_figures(f).into()),
+        Value::Number(n) => {
+            n.as_f64().filter(|f| f.fract() != 0.0).map_or_else(|| v.clone(), |f| six_figures(f).into())
+        }
         Value::Array(a) => a.iter().map(rounded).collect(),
         Value::Object(m) => Value::Object(m.iter().map(|(k, v)| (k.clone(), rounded(v))).collect()),
         _ => v.clone(),

@@ -62,7 +62,13 @@ computation! {
 fn taper_nut(i: &taper_nut::Takes) -> Result<taper_nut::Gives> {
     expect(i.pitch_mm.is_some() != i.tpi.is_some(), "pitch_mm", "expected either the pitch or the threads per inch")?;
     let pitch = i.pitch_mm.unwrap_or_else(|| 25.4 / i.tpi.unwrap_or(f64::INFINITY));
-    let t = fasten::nut_turn(Millimetres(i.float_mm), Millimetres(i.aim_mm), Millimetres(pitch), i.step_deg, i.first_lock_deg)?;
+    let t = fasten::nut_turn(
+        Millimetres(i.float_mm),
+        Millimetres(i.aim_mm),
+        Millimetres(pitch),
+        i.step_deg,
+        i.first_lock_deg,
+    )?;
     let (deg, float) = (|l: Option<fasten::LockAt>| l.map(|l| l.deg), |l: Option<fasten::LockAt>| l.map(|l| l.float));
     Ok(taper_nut::Gives {
         turn_deg: t.turn_deg,
@@ -232,7 +238,8 @@ computation! {
 fn torque_value(i: &torque_value::Takes) -> Result<torque_value::Gives> {
     expect(i.force_n.is_some() != i.torque_nm.is_some(), "force_n", "expected either a clamp force or a torque")?;
     expect(i.surface.is_some() != i.k.is_some(), "surface", "expected either a surface or a coefficient k")?;
-    let long = [("mu_thread", i.mu_thread), ("mu_head", i.mu_head), ("head_d_mm", i.head_d_mm), ("pitch_mm", i.pitch_mm)];
+    let long =
+        [("mu_thread", i.mu_thread), ("mu_head", i.mu_head), ("head_d_mm", i.head_d_mm), ("pitch_mm", i.pitch_mm)];
     if long[..3].iter().any(|f| f.1.is_some()) {
         for (field, given) in long {
             expect(given.is_some(), field, "the long form needs pitch, both frictions and the head diameter")?;
@@ -245,7 +252,9 @@ fn torque_value(i: &torque_value::Takes) -> Result<torque_value::Gives> {
     let torque = fasten::torque(k, Millimetres(d), Newtons(force));
     let (low, high) = fasten::scatter(Newtons(force));
     let exact = match (pitch, i.mu_thread, i.mu_head, i.head_d_mm) {
-        (Some(p), Some(thread), Some(head), Some(head_d)) => Some(fasten::exact_torque(force, d, p, thread, head, head_d)),
+        (Some(p), Some(thread), Some(head), Some(head_d)) => {
+            Some(fasten::exact_torque(force, d, p, thread, head, head_d))
+        }
         _ => None,
     };
     let class = i.property_class.as_deref().unwrap_or("");
@@ -330,7 +339,8 @@ computation! {
 }
 
 fn extension(i: &extension::Takes) -> Result<extension::Gives> {
-    let setting = fasten::wrench_setting(i.torque_nm, Millimetres(i.wrench_mm), Millimetres(i.extension_mm), i.angle_deg)?;
+    let setting =
+        fasten::wrench_setting(i.torque_nm, Millimetres(i.wrench_mm), Millimetres(i.extension_mm), i.angle_deg)?;
     Ok(extension::Gives { setting_nm: setting })
 }
 
@@ -368,8 +378,13 @@ computation! {
 fn order(i: &order::Takes) -> Result<order::Gives> {
     let n = i.n as usize;
     let stages = i.stages_pct.clone().unwrap_or_else(|| vec![30.0, 60.0, 100.0]);
-    let rising = stages.windows(2).all(|w| w[1] > w[0]) && stages.first().is_some_and(|f| *f > 0.0) && stages.len() <= 100;
-    expect(rising && stages.last().is_some_and(|l| (l - 100.0).abs() < SLACK), "stages_pct", "expected rising stages that end at 100")?;
+    let rising =
+        stages.windows(2).all(|w| w[1] > w[0]) && stages.first().is_some_and(|f| *f > 0.0) && stages.len() <= 100;
+    expect(
+        rising && stages.last().is_some_and(|l| (l - 100.0).abs() < SLACK),
+        "stages_pct",
+        "expected rising stages that end at 100",
+    )?;
     let crossing: Vec<u64> = fasten::crossing_order(n).into_iter().map(|b| b as u64).collect();
     let mut rounds: Vec<RoundOut> = stages.iter().map(|pct| RoundOut { pct: *pct, order: crossing.clone() }).collect();
     rounds.push(RoundOut { pct: 100.0, order: (1..=i.n).collect() });

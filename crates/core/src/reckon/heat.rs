@@ -4,14 +4,20 @@ use super::Entry;
 use super::declare::{Flag, Matter, NotNegative, Number, Positive, Text, Word, computation};
 use crate::fit::Material;
 use crate::fit::heat::{
-    COLD, Cage, Cooling, SEALED_CAP, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, raised_cap, weakest_cap,
+    COLD, Cage, Cooling, SEALED_CAP, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target,
+    raised_cap, weakest_cap,
 };
 use crate::fit::hydraulic;
 use crate::quantity::{Celsius, Megapascals, Micrometres, Millimetres, Newtons, Seconds};
 use crate::refusal::{Refusal, Result, expect};
 
-pub(super) static ENTRIES: [&Entry; 5] =
-    [&heat_target_named::ENTRY, &heat_cooling::ENTRY, &hydraulic_named::ENTRY, &drive_up_named::ENTRY, &frees_named::ENTRY];
+pub(super) static ENTRIES: [&Entry; 5] = [
+    &heat_target_named::ENTRY,
+    &heat_cooling::ENTRY,
+    &hydraulic_named::ENTRY,
+    &drive_up_named::ENTRY,
+    &frees_named::ENTRY,
+];
 
 computation! {
     /// How hot a ring must be, and may be, to slide on.

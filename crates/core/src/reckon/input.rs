@@ -1,5 +1,5 @@
-//! Fields of a named computation and how an input is checked against them: types, ranges, missing and unknown fields, each
-//! refused by name. Lists of objects are checked by the fields of their items.
+//! Fields of a named computation and how an input is checked against them: types, ranges, missing and unknown fields,
+//! each refused by name. Lists of objects are checked by the fields of their items.
 
 use crate::fit::Material;
 use crate::refusal::{Refusal, Result};
@@ -75,12 +75,17 @@ impl Field {
 pub(crate) fn inspect(map: &Map<String, Value>, fields: &[Field]) -> Result<()> {
     if let Some(unknown) = map.keys().find(|k| !fields.iter().any(|f| f.name == k.as_str())) {
         let known: Vec<_> = fields.iter().map(|f| f.name).collect();
-        return Err(Refusal::new(short(unknown), format!("this field is not known here: expected {}", known.join(", "))));
+        return Err(Refusal::new(
+            short(unknown),
+            format!("this field is not known here: expected {}", known.join(", ")),
+        ));
     }
     for field in fields {
         match map.get(field.name).filter(|v| !v.is_null()) {
             Some(value) => check(field, value)?,
-            None if field.required => return Err(Refusal::new(field.name, format!("this field is needed: {}", field.about))),
+            None if field.required => {
+                return Err(Refusal::new(field.name, format!("this field is needed: {}", field.about)));
+            }
             None => {}
         }
     }
@@ -130,11 +135,13 @@ fn check(field: &Field, value: &Value) -> Result<()> {
         Kind::Material if value.as_str().is_some_and(|w| material(w).is_some()) => Ok(()),
         Kind::Material => refuse(format!("expected one of {}", Material::ALL.map(|(n, _)| n).join(", "))),
         Kind::Numbers => every("a list of finite numbers", &finite),
-        Kind::Grid => every("rows of finite numbers", &|row| row.as_array().is_some_and(|r| r.len() <= LONGEST && r.iter().all(finite))),
+        Kind::Grid => every("rows of finite numbers", &|row| {
+            row.as_array().is_some_and(|r| r.len() <= LONGEST && r.iter().all(finite))
+        }),
         Kind::Texts => every("a list of texts", &Value::is_string),
-        Kind::Pairs => {
-            every("a list of pairs [a, b] of ids", &|p| p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string)))
-        }
+        Kind::Pairs => every("a list of pairs [a, b] of ids", &|p| {
+            p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string))
+        }),
         Kind::Objects(fields) => {
             every(&format!("a list of {}", shape(fields)), &|_| true)?;
             value.as_array().into_iter().flatten().try_for_each(|v| inside(v, fields))

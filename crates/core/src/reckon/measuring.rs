@@ -298,9 +298,14 @@ fn judge_value(i: &judge_value::Takes) -> Result<judge_value::Gives> {
     let given = i.u;
     let u = if i.guard || given < 0.0 { given } else { 0.0 };
     let call = judge(value, &limits, u)?;
-    let list: Vec<Candidate> = i.instruments.iter().map(|c| Candidate { name: c.name.to_owned(), u: c.u, cost: c.cost }).collect();
+    let list: Vec<Candidate> =
+        i.instruments.iter().map(|c| Candidate { name: c.name.to_owned(), u: c.u, cost: c.cost }).collect();
     let better = (call == Judgement::Undecided).then(|| decide_with(value, &limits, &list)).flatten();
-    Ok(judge_value::Gives { call: call.name(), margin: limits.margin(value), decide_with: better.map(|c| c.name.clone()) })
+    Ok(judge_value::Gives {
+        call: call.name(),
+        margin: limits.margin(value),
+        decide_with: better.map(|c| c.name.clone()),
+    })
 }
 
 computation! {

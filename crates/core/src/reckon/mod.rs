@@ -108,11 +108,14 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
 }
 
 /// Added to an answer that ends in a call or a cause.
-pub const WORDS: Output = output::said("words", Gives::Text, "only when there is something to say: the answer as a sentence");
+pub const WORDS: Output =
+    output::said("words", Gives::Text, "only when there is something to say: the answer as a sentence");
 /// Added to an answer that lies outside a limit of validity.
-pub const WARNINGS: Output = output::said("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
+pub const WARNINGS: Output =
+    output::said("warnings", Gives::Texts, "only when there are any: limits of validity that do not hold here");
 /// Added to an answer that rests on estimates.
-pub const ASSUMED: Output = output::said("assumed", Gives::Texts, "only when there are any: inputs not given whose default is an estimate");
+pub const ASSUMED: Output =
+    output::said("assumed", Gives::Texts, "only when there are any: inputs not given whose default is an estimate");
 
 fn object(text: &str) -> Result<Map<String, Value>> {
     match serde_json::from_str::<Value>(text) {
@@ -122,8 +125,9 @@ fn object(text: &str) -> Result<Map<String, Value>> {
             input::field_at(text, e.line(), e.column()).unwrap_or_else(|| "input".into()),
             "that number is too large: expected a finite one",
         )),
-        Err(e) => {
-            Err(Refusal::new("input", format!("expected one JSON object; reading stopped at line {}, column {}", e.line(), e.column())))
-        }
+        Err(e) => Err(Refusal::new(
+            "input",
+            format!("expected one JSON object; reading stopped at line {}, column {}", e.line(), e.column()),
+        )),
     }
 }

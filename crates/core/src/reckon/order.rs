@@ -1,7 +1,9 @@
 //! Names under "order" of the contract, and the chain of sizes.
 
 use super::Entry;
-use super::declare::{Flag, List, NotNegative, Number, Pairs, Positive, Text, Texts, Whole, Word, computation, gives, takes};
+use super::declare::{
+    Flag, List, NotNegative, Number, Pairs, Positive, Text, Texts, Whole, Word, computation, gives, takes,
+};
 use super::input::short;
 use crate::order::{self, Names, Passing, Precedence};
 use crate::refusal::{Refusal, Result, expect};
@@ -233,7 +235,11 @@ fn solve(i: &solve::Takes) -> Result<solve::Gives> {
     let mut names = Names::default();
     for p in &i.parts {
         let id = id(&p.id, "parts")?;
-        expect(id != "shaft" && names.find(id).is_none(), "parts", format!("the id {} stands twice or is taken", short(id)))?;
+        expect(
+            id != "shaft" && names.find(id).is_none(),
+            "parts",
+            format!("the id {} stands twice or is taken", short(id)),
+        )?;
         names.number(id);
     }
     let unknown = |what: &str| Refusal::new("parts", format!("{} is not known", short(what)));
@@ -269,7 +275,8 @@ fn solve(i: &solve::Takes) -> Result<solve::Gives> {
         names.number("shaft");
     }
     for (a, b) in &i.before {
-        let find = |id: &str| names.find(id).ok_or_else(|| Refusal::new("before", format!("{} is not known", short(id))));
+        let find =
+            |id: &str| names.find(id).ok_or_else(|| Refusal::new("before", format!("{} is not known", short(id))));
         let (a, b) = (find(a)?, find(b)?);
         g.precedence.add(a, b);
     }
@@ -280,7 +287,12 @@ fn solve(i: &solve::Takes) -> Result<solve::Gives> {
         impossible: g
             .impossible
             .iter()
-            .map(|(p, l)| ImpossibleOut { part: name(*p), land: lands.list[*l].clone(), bore_mm: parts[*p].bore, d_mm: sizes[*l] })
+            .map(|(p, l)| ImpossibleOut {
+                part: name(*p),
+                land: lands.list[*l].clone(),
+                bore_mm: parts[*p].bore,
+                d_mm: sizes[*l],
+            })
             .collect(),
         pairs: g.precedence.pairs().map(|(a, b)| (name(a), name(b))).collect(),
         order: ordered.filter(|_| g.impossible.is_empty()).map(|o| o.into_iter().map(name).collect::<Vec<_>>()),
@@ -357,7 +369,8 @@ fn back_out(i: &back_out::Takes) -> Result<back_out::Gives> {
     expect(p.order().is_some(), "pairs", "these pairs run in a loop: nothing could be mounted")?;
     let place: std::collections::HashMap<usize, usize> = done.iter().enumerate().map(|(at, k)| (*k, at)).collect();
     // Also through parts that are not on: what comes after must have come later.
-    let against = done.iter().enumerate().any(|(at, k)| p.reached(*k).iter().any(|r| place.get(r).is_some_and(|x| *x < at)));
+    let against =
+        done.iter().enumerate().any(|(at, k)| p.reached(*k).iter().any(|r| place.get(r).is_some_and(|x| *x < at)));
     expect(!against, "done", "this order of mounting goes against the pairs")?;
     let off = order::back_out(&p, &done, part);
     let (mut scrapped, mut reheat, mut minutes) = (Vec::new(), Vec::new(), 0.0);

@@ -204,11 +204,14 @@ fn spacers(i: &spacers::Takes) -> Result<spacers::Gives> {
     let b = model(&i.bearing)?;
     let facing = if i.arrangement == "DB" { Facing::BackToBack } else { Facing::FaceToFace };
     let hotter = i.inner_hotter_k;
-    let needs = |field, given: Option<f64>| given.ok_or_else(|| Refusal::new(field, "needed when the inner assembly is hotter"));
+    let needs = |field, given: Option<f64>| {
+        given.ok_or_else(|| Refusal::new(field, "needed when the inner assembly is hotter"))
+    };
     let warm = if hotter == 0.0 {
         None
     } else {
-        let (raceway_mm, rows_apart_mm) = (needs("raceway_mm", i.raceway_mm)?, needs("row_distance_mm", i.row_distance_mm)?);
+        let (raceway_mm, rows_apart_mm) =
+            (needs("raceway_mm", i.raceway_mm)?, needs("row_distance_mm", i.row_distance_mm)?);
         Some(Warm { hotter_k: hotter, alpha: i.alpha, raceway_mm, rows_apart_mm })
     };
     let s_b = i.standout_um;

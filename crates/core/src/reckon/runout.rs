@@ -209,8 +209,11 @@ computation! {
 }
 
 fn stations(i: &stations::Takes) -> Result<stations::Gives> {
-    let list: Vec<Station> =
-        i.stations.iter().map(|s| Station { z: Millimetres(s.z_mm), x: Micrometres(s.x_um), y: Micrometres(s.y_um) }).collect();
+    let list: Vec<Station> = i
+        .stations
+        .iter()
+        .map(|s| Station { z: Millimetres(s.z_mm), x: Micrometres(s.x_um), y: Micrometres(s.y_um) })
+        .collect();
     let l = rotation::line(&list, i.seat_z_mm.map(Millimetres), Micrometres(i.u_um))?;
     Ok(stations::Gives {
         offset_x_um: l.offset.0,
@@ -264,7 +267,12 @@ fn clocking(i: &clocking::Takes) -> Result<clocking::Gives> {
         i.present_deg,
     )
     .map_err(|e| Refusal::new(e.field, e.message))?;
-    Ok(clocking::Gives { best_deg: 0.0, best_tir_um: c.best_tir, present_tir_um: c.present_tir, tolerance_deg: c.tolerance_deg })
+    Ok(clocking::Gives {
+        best_deg: 0.0,
+        best_tir_um: c.best_tir,
+        present_tir_um: c.present_tir,
+        tolerance_deg: c.tolerance_deg,
+    })
 }
 
 fn swept(readings: &[f64], angles: Option<&Vec<f64>>) -> Result<Sweep> {

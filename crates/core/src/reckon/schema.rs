@@ -49,7 +49,9 @@ fn field(f: &Field) -> Value {
         Kind::Word(words) => json!({"type": "string", "enum": words}),
         Kind::Material => json!({"type": "string", "enum": Material::ALL.map(|(n, _)| n)}),
         Kind::Numbers => json!({"type": "array", "items": {"type": "number"}, "maxItems": LONGEST}),
-        Kind::Grid => json!({"type": "array", "items": {"type": "array", "items": {"type": "number"}}, "maxItems": LONGEST}),
+        Kind::Grid => {
+            json!({"type": "array", "items": {"type": "array", "items": {"type": "number"}}, "maxItems": LONGEST})
+        }
         Kind::Texts => json!({"type": "array", "items": {"type": "string"}, "maxItems": LONGEST}),
         Kind::Pairs => {
             json!({"type": "array", "maxItems": LONGEST, "items": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2}})
@@ -91,7 +93,9 @@ fn output(o: &Output) -> Value {
         Gives::Word(words) => json!({"type": "string", "enum": words}),
         Gives::Numbers => json!({"type": "array", "items": {"type": "number"}}),
         Gives::Texts => json!({"type": "array", "items": {"type": "string"}}),
-        Gives::Pairs => json!({"type": "array", "items": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2}}),
+        Gives::Pairs => {
+            json!({"type": "array", "items": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2}})
+        }
         Gives::Counts => json!({"type": "object", "additionalProperties": {"type": "number"}}),
         Gives::Objects(inner) => json!({"type": "array", "items": outputs_schema(inner, &[])}),
     };
@@ -103,7 +107,8 @@ fn output(o: &Output) -> Value {
 }
 
 fn outputs_schema(outputs: &[Output], sometimes: &[Output]) -> Value {
-    let properties: Map<String, Value> = outputs.iter().chain(sometimes).map(|o| (o.name.to_owned(), output(o))).collect();
+    let properties: Map<String, Value> =
+        outputs.iter().chain(sometimes).map(|o| (o.name.to_owned(), output(o))).collect();
     let required: Vec<&str> = outputs.iter().map(|o| o.name).collect();
     json!({"type": "object", "additionalProperties": false, "required": required, "properties": properties})
 }

@@ -7,7 +7,8 @@ use crate::quantity::{Grams, Micrometres, Millimetres};
 use crate::refusal::{Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 5] = [&seal_tilt::ENTRY, &seal_track::ENTRY, &oring::ENTRY, &grease::ENTRY, &probe::ENTRY];
+pub(super) static ENTRIES: [&Entry; 5] =
+    [&seal_tilt::ENTRY, &seal_track::ENTRY, &oring::ENTRY, &grease::ENTRY, &probe::ENTRY];
 
 computation! {
     /// Tilt of a lip seal in its pocket.
@@ -79,7 +80,8 @@ computation! {
 
 fn seal_track(i: &seal_track::Takes) -> Result<seal_track::Gives> {
     let mm = Millimetres;
-    let t = seal::track(mm(i.pocket_mm), mm(i.width_mm), mm(i.old_depth_mm), mm(i.track_mm), i.lip_mm.map(Millimetres))?;
+    let t =
+        seal::track(mm(i.pocket_mm), mm(i.width_mm), mm(i.old_depth_mm), mm(i.track_mm), i.lip_mm.map(Millimetres))?;
     Ok(seal_track::Gives {
         travel_mm: t.travel,
         deeper_mm: t.deeper,
@@ -132,7 +134,8 @@ computation! {
 
 fn oring(i: &oring::Takes) -> Result<oring::Gives> {
     let mm = Millimetres;
-    let g = seal::gland(mm(i.cord_mm), mm(i.ring_id_mm), mm(i.groove_depth_mm), mm(i.groove_width_mm), mm(i.groove_d_mm));
+    let g =
+        seal::gland(mm(i.cord_mm), mm(i.ring_id_mm), mm(i.groove_depth_mm), mm(i.groove_width_mm), mm(i.groove_d_mm));
     Ok(oring::Gives {
         squeeze_pct: g.squeeze,
         stretch_pct: g.stretch,
@@ -251,6 +254,8 @@ fn probe(i: &probe::Takes) -> Result<probe::Gives> {
         move_um: p.shift,
         in_range: p.in_range,
         gap_um: p.gap,
-        would_touch: known.zip(p.gap).map(|((_, known), gap)| gap.0 + p.shift.0 <= 0.1 * known.0 + SLACK || p.shift.0 < -known.0 - SLACK),
+        would_touch: known
+            .zip(p.gap)
+            .map(|((_, known), gap)| gap.0 + p.shift.0 <= 0.1 * known.0 + SLACK || p.shift.0 < -known.0 - SLACK),
     })
 }

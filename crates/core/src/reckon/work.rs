@@ -1,7 +1,9 @@
 //! Names for pressing, bushes, run-in and the plan.
 
 use super::Entry;
-use super::declare::{Counts, List, Matter, NotNegative, Number, Numbers, Positive, Text, Texts, Whole, computation, takes};
+use super::declare::{
+    Counts, List, Matter, NotNegative, Number, Numbers, Positive, Text, Texts, Whole, computation, takes,
+};
 use super::input::short;
 use crate::fit::bush::{self, BushCall};
 use crate::fit::{Material, trace};
@@ -344,7 +346,8 @@ fn plan_solve(i: &plan_solve::Takes) -> Result<plan_solve::Gives> {
         names.number(id);
     }
     let known = |names: &Names, what: &[String]| {
-        let find = |w: &String| names.find(w).ok_or_else(|| Refusal::new("tasks", format!("{} is not known", short(w))));
+        let find =
+            |w: &String| names.find(w).ok_or_else(|| Refusal::new("tasks", format!("{} is not known", short(w))));
         what.iter().map(find).collect::<Result<Vec<_>>>()
     };
     let mut tasks = Vec::new();

@@ -18,7 +18,13 @@ pub struct Clocking {
 ///
 /// # Errors
 /// `overhang_mm` below 0 or `span_mm` not above 0.
-pub fn clocking(front: Micrometres, rear: Micrometres, overhang: Millimetres, span: Millimetres, present_deg: f64) -> Result<Clocking> {
+pub fn clocking(
+    front: Micrometres,
+    rear: Micrometres,
+    overhang: Millimetres,
+    span: Millimetres,
+    present_deg: f64,
+) -> Result<Clocking> {
     expect(overhang.0 > 0.0, "overhang_mm", "expected an overhang above 0")?;
     expect(span.0 > 0.0, "span_mm", "expected a span above 0")?;
     let k = overhang.0 / span.0;
@@ -37,7 +43,8 @@ pub fn clocking(front: Micrometres, rear: Micrometres, overhang: Millimetres, sp
     Ok(Clocking { best_tir: Micrometres(best), present_tir: Micrometres(tir(present_deg)), tolerance_deg: tolerance })
 }
 
-/// What remains when a ring's high spot is put over the low spot of its seat: |e_s - e_r|. Source: docs/trade.md, Runout.
+/// What remains when a ring's high spot is put over the low spot of its seat: |e_s - e_r|. Source: docs/trade.md,
+/// Runout.
 ///
 /// ```
 /// use ironseat_core::{quantity::Micrometres, rotation::ring_on_seat};

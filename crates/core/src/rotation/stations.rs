@@ -60,8 +60,8 @@ impl Line {
     }
 }
 
-/// Lays a line through the axis vectors of the end stations: offset and tilt; what the others leave is bow. Stations at the same
-/// place count as one. Source: line through two points; a bent shaft has its ends where the bearings hold it.
+/// Lays a line through the axis vectors of the end stations: offset and tilt; what the others leave is bow. Stations at
+/// the same place count as one. Source: line through two points; a bent shaft has its ends where the bearings hold it.
 ///
 /// # Errors
 /// `stations` with fewer than two different places.

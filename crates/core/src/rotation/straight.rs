@@ -20,7 +20,8 @@ pub struct Straightness {
 }
 
 /// Bow of a shaft from the first harmonic of a sweep at each station: the axis vectors less the line through the first
-/// and last station, where the shaft is carried. `u` is the uncertainty of an axis vector. Source: docs/trade.md, Measuring and Runout.
+/// and last station, where the shaft is carried. `u` is the uncertainty of an axis vector. Source: docs/trade.md,
+/// Measuring and Runout.
 ///
 /// ```
 /// use ironseat_core::{quantity::{Micrometres, Millimetres}, rotation::straightness};
@@ -35,8 +36,10 @@ pub struct Straightness {
 pub fn straightness(stations: &[(Millimetres, Vec<f64>)], u: Micrometres) -> Result<Straightness> {
     expect(stations.len() >= 3, "stations", "at least three stations are expected: the ends carry the shaft")?;
     expect(stations.windows(2).all(|w| w[1].0.0 > w[0].0.0), "stations", "expected places to rise along the shaft")?;
-    let axis =
-        stations.iter().map(|(_, r)| Ok(sweep(r, None, 1)?.harmonics.first().map_or((0.0, 0.0), vector))).collect::<Result<Vec<_>>>()?;
+    let axis = stations
+        .iter()
+        .map(|(_, r)| Ok(sweep(r, None, 1)?.harmonics.first().map_or((0.0, 0.0), vector)))
+        .collect::<Result<Vec<_>>>()?;
     let (first, last) = (0, stations.len() - 1);
     let (z0, z1) = (stations[first].0.0, stations[last].0.0);
     let off_line: Vec<(f64, f64)> = stations
@@ -47,7 +50,8 @@ pub fn straightness(stations: &[(Millimetres, Vec<f64>)], u: Micrometres) -> Res
             (e.0 - axis[first].0 * (1.0 - f) - axis[last].0 * f, e.1 - axis[first].1 * (1.0 - f) - axis[last].1 * f)
         })
         .collect();
-    let at = (0..off_line.len()).fold(0, |best, k| if length(off_line[k]) > length(off_line[best]) + 1e-12 { k } else { best });
+    let at = (0..off_line.len())
+        .fold(0, |best, k| if length(off_line[k]) > length(off_line[best]) + 1e-12 { k } else { best });
     let bow = length(off_line[at]);
     let (bx, by) = off_line[at];
     // Across the plane of the bow nothing should be left but what the indicator cannot see.
@@ -88,7 +92,8 @@ mod tests {
 
     #[test]
     fn a_twisted_shaft_is_told_from_a_bent_one() {
-        let s = [(0.0, 0.0, 0.0), (100.0, 20.0, 0.0), (200.0, 0.0, 20.0), (300.0, 0.0, 0.0)].map(|(z, x, y)| (Millimetres(z), ring(x, y)));
+        let s = [(0.0, 0.0, 0.0), (100.0, 20.0, 0.0), (200.0, 0.0, 20.0), (300.0, 0.0, 0.0)]
+            .map(|(z, x, y)| (Millimetres(z), ring(x, y)));
         assert!(!straightness(&s, Micrometres(2.0)).unwrap().one_plane);
         assert_eq!(straightness(&s[..2], Micrometres(2.0)).unwrap_err().field, "stations");
     }

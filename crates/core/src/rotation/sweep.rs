@@ -97,8 +97,8 @@ pub(crate) fn direction(x: f64, y: f64, order: f64) -> Option<f64> {
     Some(if period - a < 1e-9 { 0.0 } else { a })
 }
 
-/// Fits the harmonics that the angles can carry: at most a third of the number of different angles, at most three, fewer
-/// while the matrix is worse conditioned than 100. Source: least squares; docs/trade.md, Runout.
+/// Fits the harmonics that the angles can carry: at most a third of the number of different angles, at most three,
+/// fewer while the matrix is worse conditioned than 100. Source: least squares; docs/trade.md, Runout.
 ///
 /// ```
 /// use ironseat_core::rotation::sweep;

@@ -15,7 +15,11 @@ use std::f64::consts::PI;
 /// # Errors
 /// `angle_deg` outside (0, 180); `lobes` below 2.
 pub fn vee_factor(angle_deg: f64, lobes: u32) -> Result<f64> {
-    expect(angle_deg > 0.0 && angle_deg < 180.0, "angle_deg", "expected an included angle above 0 and below 180 degrees")?;
+    expect(
+        angle_deg > 0.0 && angle_deg < 180.0,
+        "angle_deg",
+        "expected an included angle above 0 and below 180 degrees",
+    )?;
     expect(lobes >= 2, "lobes", "expected two lobes or more")?;
     let half = (angle_deg / 2.0).to_radians();
     let sign = if lobes.is_multiple_of(2) { 1.0 } else { -1.0 };
@@ -51,7 +55,8 @@ mod tests {
                 (l + r) / (2.0 * half.sin()) + support(PI / 2.0)
             };
             let all: Vec<f64> = (0..3600).map(|k| read(f64::from(k) * PI / 1800.0)).collect();
-            let tir = all.iter().fold(f64::NEG_INFINITY, |a, b| a.max(*b)) - all.iter().fold(f64::INFINITY, |a, b| a.min(*b));
+            let tir =
+                all.iter().fold(f64::NEG_INFINITY, |a, b| a.max(*b)) - all.iter().fold(f64::INFINITY, |a, b| a.min(*b));
             assert!((tir / 0.002 - vee_factor(angle, n).unwrap()).abs() < 1e-3, "{angle} {n}: {}", tir / 0.002);
         }
     }

@@ -18,10 +18,16 @@ pub fn surface_limits(which: Which, facts: &SeatFacts) -> (f64, f64, String) {
         (d.0 + lower, d.0, format!("ISO 492 class {}", facts.bearing.class))
     };
     match which {
-        Which::Journal => (facts.journal.min.0, facts.journal.max.0, format!("{} {}, {source}", facts.bearing.d.0, facts.seat.shaft_class)),
-        Which::HousingBore => {
-            (facts.bore.min.0, facts.bore.max.0, format!("{} {}, {source}", facts.bearing.outer.0, facts.seat.housing_class))
-        }
+        Which::Journal => (
+            facts.journal.min.0,
+            facts.journal.max.0,
+            format!("{} {}, {source}", facts.bearing.d.0, facts.seat.shaft_class),
+        ),
+        Which::HousingBore => (
+            facts.bore.min.0,
+            facts.bore.max.0,
+            format!("{} {}, {source}", facts.bearing.outer.0, facts.seat.housing_class),
+        ),
         Which::RingBore => ring(rings::Ring::Inner, facts.bearing.d),
         Which::RingOutside => ring(rings::Ring::Outer, facts.bearing.outer),
     }
@@ -35,8 +41,13 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
     let u = if rules.guard_band { m.gauge.u.0 } else { 0.0 };
     let surface = if which.outside() { Surface::Journal } else { Surface::Bore };
     let size = |v: f64| Amount::Size(Millimetres(v), m.gauge.resolution);
-    let finish =
-        |c: Call| Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }.limit(Some(size(lo)), Some(size(hi)), source.clone());
+    let finish = |c: Call| {
+        Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }.limit(
+            Some(size(lo)),
+            Some(size(hi)),
+            source.clone(),
+        )
+    };
     let Some(g) = so_far(&m.rows, surface, m.gauge.u.um()) else {
         return vec![finish(Call::of(Verdict::Undecided, Situation::NothingRead { cells: m.left() }))];
     };
@@ -45,7 +56,8 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
         decide_with(
             value,
             limits,
-            &shop.candidates(|c| c.reaches(which, Millimetres(value)) || scale < 1.0 && c.reaches(which, g.mean), scale),
+            &shop
+                .candidates(|c| c.reaches(which, Millimetres(value)) || scale < 1.0 && c.reaches(which, g.mean), scale),
         )
         .map(|c| c.name.clone())
     };
@@ -115,7 +127,8 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
     }));
     if calls.is_empty() {
         calls.push(finish(
-            Call::of(Verdict::Go, Situation::SizeGood { surface: which, left: m.left(), guarded: rules.guard_band }).figure(size(g.mean.0)),
+            Call::of(Verdict::Go, Situation::SizeGood { surface: which, left: m.left(), guarded: rules.guard_band })
+                .figure(size(g.mean.0)),
         ));
     }
     calls.sort_by_key(|c| std::cmp::Reverse(c.verdict));
@@ -153,7 +166,11 @@ fn judge_form(
             ),
             _ => return None,
         };
-        Some(Call::of(verdict, situation).figure(Amount::Small(Micrometres(v))).limit(None, Some(Amount::Small(allowed)), share.clone()))
+        Some(Call::of(verdict, situation).figure(Amount::Small(Micrometres(v))).limit(
+            None,
+            Some(Amount::Small(allowed)),
+            share.clone(),
+        ))
     };
     let round = g
         .roundness
@@ -161,6 +178,8 @@ fn judge_form(
         .enumerate()
         .max_by(|a, b| a.1.0.total_cmp(&b.1.0))
         .and_then(|(i, r)| verdict(r.0, Situation::OutOfRound { surface: which, by: *r, allowed, station: i + 1 }));
-    let taper = g.taper.and_then(|t| verdict(t.0.abs(), Situation::Taper { surface: which, by: t, allowed, larger_at_b: t.0 > 0.0 }));
+    let taper = g
+        .taper
+        .and_then(|t| verdict(t.0.abs(), Situation::Taper { surface: which, by: t, allowed, larger_at_b: t.0 > 0.0 }));
     round.into_iter().chain(taper).collect()
 }

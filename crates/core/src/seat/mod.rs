@@ -19,7 +19,8 @@ use crate::call::{Call, Method, Situation, Verdict, Which};
 use crate::fit::clearance::{ClearanceLeft, FittedBearing, clearance_left};
 use crate::fit::designation::{BearingType, Seals};
 use crate::fit::heat::{
-    COLD, Cooling, HeatTarget, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, least_slide, weakest_cap,
+    COLD, Cooling, HeatTarget, STEEL_J_KGK, STILL_AIR_W_M2K, default_slide, grip_temperature, heat_target, least_slide,
+    weakest_cap,
 };
 use crate::fit::lame::{PressAnswer, PressFit, press};
 use crate::fit::rings::{self, ClearanceKind};
@@ -55,7 +56,9 @@ impl Gauge {
     /// Can it be put on this surface at this size?
     #[must_use]
     pub fn reaches(&self, which: Which, size: Millimetres) -> bool {
-        (if which.outside() { self.outside } else { self.inside }) && self.range.0.0 <= size.0 && size.0 <= self.range.1.0
+        (if which.outside() { self.outside } else { self.inside })
+            && self.range.0.0 <= size.0
+            && size.0 <= self.range.1.0
     }
 }
 
@@ -219,14 +222,20 @@ fn grid_of(m: Option<&Measured>, surface: Surface) -> Option<Grid> {
 /// # Errors
 /// The call that says which surface is not measured yet, or why it cannot be reckoned.
 pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, Box<Call>> {
-    let (journal, bore) = (grid_of(surfaces.journal.as_ref(), Surface::Journal), grid_of(surfaces.ring_bore.as_ref(), Surface::Bore));
+    let (journal, bore) =
+        (grid_of(surfaces.journal.as_ref(), Surface::Journal), grid_of(surfaces.ring_bore.as_ref(), Surface::Bore));
     let (Some(journal), Some(bore)) = (&journal, &bore) else {
-        return Err(Box::new(Call::of(Verdict::Undecided, Situation::FitWaits { journal: journal.is_none(), bore: bore.is_none() })));
+        return Err(Box::new(Call::of(
+            Verdict::Undecided,
+            Situation::FitWaits { journal: journal.is_none(), bore: bore.is_none() },
+        )));
     };
-    let refused = |e: crate::Refusal| Box::new(Call::of(Verdict::LookAgain, Situation::CannotReckon { field: e.field, why: e.message }));
+    let refused = |e: crate::Refusal| {
+        Box::new(Call::of(Verdict::LookAgain, Situation::CannotReckon { field: e.field, why: e.message }))
+    };
     let interference = Range::between(journal, bore);
-    let measured_housing =
-        grid_of(surfaces.housing_bore.as_ref(), Surface::Bore).zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
+    let measured_housing = grid_of(surfaces.housing_bore.as_ref(), Surface::Bore)
+        .zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
     let housing = measured_housing
         .as_ref()
         .map_or_else(|| Range::drawn(facts.drawn_housing_interference()), |(hole, ring)| Range::between(ring, hole));
@@ -244,7 +253,8 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     let model = model.interference(interference.min, interference.max);
     let pressed = press(&model).map_err(refused)?;
 
-    let (mut cap, mut weakest) = weakest_cap(facts.seat.cage, facts.bearing.seals.greased(), &facts.bearing.class, rules.sealed_cap());
+    let (mut cap, mut weakest) =
+        weakest_cap(facts.seat.cage, facts.bearing.seals.greased(), &facts.bearing.class, rules.sealed_cap());
     if rules.open_cap_c < cap.0 {
         (cap, weakest) = (Celsius(rules.open_cap_c), "house rules");
     }
@@ -252,13 +262,23 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         weakest = "grease and seals that it may have";
     }
     let room = shop.room();
-    let heat = heat_target(facts.bearing.d, interference.max, room, Material::BearingSteel, default_slide(facts.bearing.d), cap)
-        .map_err(refused)?;
+    let heat = heat_target(
+        facts.bearing.d,
+        interference.max,
+        room,
+        Material::BearingSteel,
+        default_slide(facts.bearing.d),
+        cap,
+    )
+    .map_err(refused)?;
     let grip_at = grip_temperature(facts.bearing.d, interference.max, room, Material::BearingSteel);
-    let cooling = Cooling::from_mass(room, heat.target, facts.mass_g(), facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK).ok();
+    let cooling =
+        Cooling::from_mass(room, heat.target, facts.mass_g(), facts.area_mm2(), STILL_AIR_W_M2K, STEEL_J_KGK).ok();
     // What is left to press counts what the ring loses on its way from the heater: the hands' time in still air.
     let there = cooling.map_or(room, |c| c.at(rules.hands()));
-    let left = Micrometres(interference.max.0 - Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (there - room).0);
+    let left = Micrometres(
+        interference.max.0 - Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (there - room).0,
+    );
     let left = Micrometres(left.0.clamp(0.0, interference.max.0.max(0.0)));
     let rest = press(
         &PressFit { school: School::Roughness { rz_inner: Micrometres(0.0), rz_outer: Micrometres(0.0) }, ..model }
@@ -272,27 +292,30 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         BearingType::SelfAligningBall => Some(ClearanceKind::SelfAligningBall),
         _ => None,
     };
-    let clearance = kind.and_then(|k| rings::clearance(k, facts.bearing.d, &facts.bearing.clearance).ok()).and_then(|group| {
-        clearance_left(&FittedBearing {
-            d: facts.bearing.d,
-            inner_raceway: inside.inner_raceway,
-            outer_raceway: inside.outer_raceway,
-            outer: facts.bearing.outer,
-            shaft_bore: facts.seat.shaft_bore_mm,
-            housing_outside: Some(facts.housing_outside),
-            shaft: facts.seat.shaft_material,
-            housing: facts.housing_material,
-            shaft_delta: (interference.min, interference.max),
-            housing_delta: (housing.min, housing.max),
-            clearance: group,
-            inner_hotter: facts.seat.inner_hotter_k,
-            finish: facts.seat.finish,
-            preload_meant: facts.seat.preload_meant,
-        })
-        .ok()
-    });
+    let clearance =
+        kind.and_then(|k| rings::clearance(k, facts.bearing.d, &facts.bearing.clearance).ok()).and_then(|group| {
+            clearance_left(&FittedBearing {
+                d: facts.bearing.d,
+                inner_raceway: inside.inner_raceway,
+                outer_raceway: inside.outer_raceway,
+                outer: facts.bearing.outer,
+                shaft_bore: facts.seat.shaft_bore_mm,
+                housing_outside: Some(facts.housing_outside),
+                shaft: facts.seat.shaft_material,
+                housing: facts.housing_material,
+                shaft_delta: (interference.min, interference.max),
+                housing_delta: (housing.min, housing.max),
+                clearance: group,
+                inner_hotter: facts.seat.inner_hotter_k,
+                finish: facts.seat.finish,
+                preload_meant: facts.seat.preload_meant,
+            })
+            .ok()
+        });
     let tight = |r: &Range| r.mean.0 > 0.0;
-    let spare = Micrometres(Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (heat.target - room).0 - interference.max.0);
+    let spare = Micrometres(
+        Material::BearingSteel.expansion() * facts.bearing.d.0 * 1000.0 * (heat.target - room).0 - interference.max.0,
+    );
     let mut f = Fit {
         spare,
         heats: heat.enough || spare.0 >= least_slide(facts.bearing.d).0,
@@ -338,7 +361,8 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
     }
     f.choices = choices(&f, rules);
     f.calls = judge_fit(&f, facts, rules);
-    let overdue: Vec<String> = [&surfaces.journal, &surfaces.ring_bore].into_iter().flatten().flat_map(|m| m.overdue.clone()).collect();
+    let overdue: Vec<String> =
+        [&surfaces.journal, &surfaces.ring_bore].into_iter().flatten().flat_map(|m| m.overdue.clone()).collect();
     for c in &mut f.calls {
         c.overdue.clone_from(&overdue);
         c.guarded = rules.guard_band;

@@ -1,5 +1,5 @@
-//! The steps of one bearing seat: what each is called, says and asks for. In the graph of a rebuild they are acts like others
-//! (`anatomy::acts::with_seats`).
+//! The steps of one bearing seat: what each is called, says and asks for. In the graph of a rebuild they are acts like
+//! others (`anatomy::acts::with_seats`).
 
 use crate::anatomy::{Anatomy, SeatFacts};
 use crate::call::{Method, Which};
@@ -139,7 +139,9 @@ pub fn steps(anatomy: &Anatomy) -> Vec<(String, StepKind)> {
     anatomy
         .seats
         .iter()
-        .flat_map(|s| StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k)))
+        .flat_map(|s| {
+            StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k))
+        })
         .collect()
 }
 
@@ -169,14 +171,22 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
     let seat = &facts.seat;
     use StepKind as K;
     match kind {
-        K::Journal => format!("Outside micrometer, wiped and zeroed. The {d} land, four planes at three stations, from end A."),
-        K::RingBore => format!("Bore gauge, zeroed on the ring gauge. {}, four planes at three stations; mark plane A.", facts.designation),
+        K::Journal => {
+            format!("Outside micrometer, wiped and zeroed. The {d} land, four planes at three stations, from end A.")
+        }
+        K::RingBore => format!(
+            "Bore gauge, zeroed on the ring gauge. {}, four planes at three stations; mark plane A.",
+            facts.designation
+        ),
         K::HousingBore => "Bore gauge. Four planes at three stations; else the drawing's limits stand in.".into(),
         K::RingOutside => "Outside micrometer over the ring; else the limits of its class stand in.".into(),
         K::Choose => "Read the fit, then choose. Least force through least risk.".into(),
         K::Heat => "Put the ring on the heater, probe on the inner ring; start the clock when it is on.".into(),
         K::PutOn if method == Some(Method::Press) => {
-            format!("Press it against {} through the ring that is tight. Look after the first millimetre: square, no click.", seat.against)
+            format!(
+                "Press it against {} through the ring that is tight. Look after the first millimetre: square, no click.",
+                seat.against
+            )
         }
         K::PutOn if method == Some(Method::WarmHousing) => {
             format!(
@@ -185,11 +195,22 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
             )
         }
         K::PutOn if method == Some(Method::Slide) => format!("Slide it against {} by hand.", seat.against),
-        K::PutOn => format!("Gloves. One straight push against {}, hold it there until it grips, then say so here.", seat.against),
-        K::Cool => "It shrinks in width too: keep it against the shoulder. The clock tells when it is near the shaft.".into(),
-        K::Home => format!("Thinnest feeler between ring and {} at four places, then the depth from {}.", seat.against, seat.depth.datum),
+        K::PutOn => format!(
+            "Gloves. One straight push against {}, hold it there until it grips, then say so here.",
+            seat.against
+        ),
+        K::Cool => {
+            "It shrinks in width too: keep it against the shoulder. The clock tells when it is near the shaft.".into()
+        }
+        K::Home => format!(
+            "Thinnest feeler between ring and {} at four places, then the depth from {}.",
+            seat.against, seat.depth.datum
+        ),
         K::Nip => {
-            format!("{}: nip, turn the shaft, nip again. It holds the ring home; it is tightened when that is cold.", capital(&seat.nut))
+            format!(
+                "{}: nip, turn the shaft, nip again. It holds the ring home; it is tightened when that is cold.",
+                capital(&seat.nut)
+            )
         }
         K::Sign => "Your PIN says that you did this and saw these numbers.".into(),
     }

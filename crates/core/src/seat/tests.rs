@@ -41,7 +41,11 @@ pub(super) fn shop() -> Shop {
         length: Millimetres::of(l),
     };
     Shop {
-        gauges: vec![gauge("calliper", 0.03, 1.0), gauge("micrometer", 0.003, 5.0), gauge("electronic gauge", 0.0006, 60.0)],
+        gauges: vec![
+            gauge("calliper", 0.03, 1.0),
+            gauge("micrometer", 0.003, 5.0),
+            gauge("electronic gauge", 0.0006, 60.0),
+        ],
         presses: vec![PressMachine { name: "bench press".into(), capacity: Newtons::of(12_500.0) }],
         tubes: vec![tube("tube 41", 41.0, 52.0, 160.0), tube("tube 51", 51.0, 67.0, 160.0)],
         rules: HouseRules::default(),
@@ -77,7 +81,9 @@ fn a_meant_loose_fit_reads_as_loose() {
     let f = fit_of(&anatomy("6208 C3", "g6", "H7"), 39.985, 39.994);
     let said = f.calls[0].title(Units::Metric);
     assert_eq!((f.calls[0].verdict, said.as_str()), (Verdict::Go, "Fit is good: 9 µm loose, as drawn"));
-    assert!(f.calls.iter().all(|c| !c.title(Units::Metric).contains("tight") && !c.reason(Units::Metric).contains("press")));
+    assert!(
+        f.calls.iter().all(|c| !c.title(Units::Metric).contains("tight") && !c.reason(Units::Metric).contains("press"))
+    );
     assert!(f.grip.is_none(), "what slides does not grip");
 }
 
@@ -93,16 +99,19 @@ fn a_good_seat_is_a_go_with_heat() {
 fn each_thing_that_goes_wrong_has_its_call() {
     let over = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.050, 39.994);
     assert!(
-        over.calls
-            .iter()
-            .any(|c| matches!(c.situation, Situation::ForceOverPress { heat_helps: true, .. }) && c.verdict == Verdict::LookAgain),
+        over.calls.iter().any(|c| matches!(c.situation, Situation::ForceOverPress { heat_helps: true, .. })
+            && c.verdict == Verdict::LookAgain),
         "{:?}",
         over.calls
     );
     assert!(!over.choices.iter().any(|c| c.method == Method::Press && c.possible));
 
     let hopeless = fit_of(&anatomy("6208 C5", "k6", "H7"), 40.120, 39.994);
-    assert!(matches!(worst(&hopeless.calls), (Verdict::Stop, Situation::ForceOverPress { heat_helps: false, .. })), "{:?}", hopeless.calls);
+    assert!(
+        matches!(worst(&hopeless.calls), (Verdict::Stop, Situation::ForceOverPress { heat_helps: false, .. })),
+        "{:?}",
+        hopeless.calls
+    );
     assert_eq!(hopeless.advised(), None);
 
     let under = fit_of(&anatomy("6208 C3", "k6", "H7"), 39.990, 39.994);
@@ -110,7 +119,11 @@ fn each_thing_that_goes_wrong_has_its_call() {
     assert!(under.calls[0].action(crate::quantity::Units::Metric).contains("Build the journal up"));
 
     let both_tight = fit_of(&anatomy("6203", "k6", "N6"), 17.012, 16.998);
-    assert!(matches!(worst(&both_tight.calls), (Verdict::Stop, Situation::NoClearance { .. })), "{:?}", both_tight.calls);
+    assert!(
+        matches!(worst(&both_tight.calls), (Verdict::Stop, Situation::NoClearance { .. })),
+        "{:?}",
+        both_tight.calls
+    );
     assert_eq!(both_tight.through, ForceThrough::BothRings);
 
     let sealed = fit_of(&anatomy("6208-2RS C5", "p6", "H7"), 40.036, 39.992);
@@ -199,9 +212,13 @@ fn yield_is_told_where_it_matters() {
     let yields = |f: &Fit| {
         f.calls
             .iter()
-            .filter_map(
-                |c| if let Situation::Yields { part, share } = &c.situation { Some((part.clone(), *share, c.verdict)) } else { None },
-            )
+            .filter_map(|c| {
+                if let Situation::Yields { part, share } = &c.situation {
+                    Some((part.clone(), *share, c.verdict))
+                } else {
+                    None
+                }
+            })
             .collect::<Vec<_>>()
     };
     assert!(yields(&fit_of(&anatomy("6208 C3", "k6", "H7"), 40.008, 39.994)).is_empty());
@@ -213,7 +230,9 @@ fn yield_is_told_where_it_matters() {
     let told = yields(&f);
     let share = 2.0 * p / (1.0 - (38.0f64 / 40.0).powi(2)) / 350.0;
     assert!(
-        told.iter().any(|(part, s, v)| part == "the shaft" && (s - share).abs() < 1e-9 && (*v == Verdict::Stop) == (share > 1.0)),
+        told.iter().any(|(part, s, v)| part == "the shaft"
+            && (s - share).abs() < 1e-9
+            && (*v == Verdict::Stop) == (share > 1.0)),
         "{told:?} {share}"
     );
 }
@@ -227,7 +246,11 @@ fn a_mend_lands_inside() {
     let Situation::SizeOver { mend: Some((least, most)), .. } = calls[0].situation.clone() else { panic!("{calls:?}") };
     // k6 at 40: 2 to 18 µm. 28 - 18 + 3 = 13 at least, 28 - 2 - 3 = 23 at most.
     assert!((least.get() - 13.0).abs() < 1e-6 && (most.get() - 23.0).abs() < 1e-6, "{least:?} {most:?}");
-    assert!(calls[0].action(Units::Metric).contains("at least 13 µm and at most 23 µm"), "{}", calls[0].action(Units::Metric));
+    assert!(
+        calls[0].action(Units::Metric).contains("at least 13 µm and at most 23 µm"),
+        "{}",
+        calls[0].action(Units::Metric)
+    );
 }
 
 #[test]
@@ -281,11 +304,19 @@ fn a_ring_is_home_only_when_the_feeler_stays_out_and_the_depth_agrees() {
     let facts = a.facts("s").expect("seat");
     let g = gauge("depth micrometer", 0.006, 4.0);
     let feelers = |inside: usize| -> Vec<(String, f64)> {
-        ["F0", "F90", "F180", "F270"].iter().enumerate().map(|(i, k)| ((*k).to_owned(), f64::from(u8::from(i < inside)))).collect()
+        ["F0", "F90", "F180", "F270"]
+            .iter()
+            .enumerate()
+            .map(|(i, k)| ((*k).to_owned(), f64::from(u8::from(i < inside))))
+            .collect()
     };
-    let judge = |inside, depths: &[f64], left| judge_home(&facts, &feelers(inside), depths, left, Some(&g), &[], &shop());
+    let judge =
+        |inside, depths: &[f64], left| judge_home(&facts, &feelers(inside), depths, left, Some(&g), &[], &shop());
     assert!(matches!(judge(1, &[], 3).situation, Situation::FeelerGoesIn { ref places } if places == &["0°"]));
-    assert!(matches!(judge(0, &[60.0, 60.01, 60.0], 0), Call { verdict: Verdict::Go, situation: Situation::Home { .. }, .. }));
+    assert!(matches!(
+        judge(0, &[60.0, 60.01, 60.0], 0),
+        Call { verdict: Verdict::Go, situation: Situation::Home { .. }, .. }
+    ));
     assert!(matches!(judge(0, &[60.3], 2), Call { verdict: Verdict::Stop, situation: Situation::DepthOff { .. }, .. }));
     assert_eq!(judge(0, &[60.048], 2).verdict, Verdict::Undecided);
     assert!(matches!(judge(0, &[60.0], 2).situation, Situation::HomeWaits { left: 2 }));
@@ -357,8 +388,8 @@ fn both(material: &str, enters: bool, journal: f64, bore: f64, hole: f64, ring: 
     (fit(&facts, &s, &shop()).expect("measured"), facts)
 }
 
-/// Loose on the shaft and tight in the housing: pressed by the outer ring with the housing's force; in light metal the housing
-/// is warmed. Never slid on by hand as if there were no second fit.
+/// Loose on the shaft and tight in the housing: pressed by the outer ring with the housing's force; in light metal the
+/// housing is warmed. Never slid on by hand as if there were no second fit.
 #[test]
 fn loose_on_the_shaft_and_tight_in_the_housing_goes_in_by_its_outer_ring() {
     let (f, _) = both("grey_iron", true, 39.980, 39.994, 79.970, 79.994);
@@ -367,7 +398,11 @@ fn loose_on_the_shaft_and_tight_in_the_housing_goes_in_by_its_outer_ring() {
     // Lamé by hand: grey iron ring 80/120, outer ring 80/raceway, 24 µm less the peaks, oiled.
     let h = f.in_housing.as_ref().expect("tight");
     assert!((f.push().high.get() - h.press.high.force.get()).abs() < 1e-9 && f.push().high.get() > 1000.0);
-    assert!(f.calls.iter().any(|c| matches!(c.situation, Situation::TightInHousing { warm: None, .. })), "{:?}", f.calls);
+    assert!(
+        f.calls.iter().any(|c| matches!(c.situation, Situation::TightInHousing { warm: None, .. })),
+        "{:?}",
+        f.calls
+    );
     let (f, facts) = both("aluminium", true, 39.980, 39.994, 79.970, 79.994);
     assert_eq!(f.advised(), Some(Method::WarmHousing));
     // 24 µm and 40 µm to slide over 23e-6 · 80 mm: 35 K above the shop.
@@ -375,7 +410,10 @@ fn loose_on_the_shaft_and_tight_in_the_housing_goes_in_by_its_outer_ring() {
     assert!((h.warm.needed.get() - (20.0 + 64.0 / (23e-6 * 80e3))).abs() < 1e-9);
     let said = f.calls.iter().find(|c| matches!(c.situation, Situation::TightInHousing { .. })).expect("said");
     assert!(said.action(Units::Metric).contains("Warm the housing to 55 °C"), "{}", said.action(Units::Metric));
-    assert!(steps::says(steps::StepKind::PutOn, &facts, Some(Method::WarmHousing), Units::Metric).contains("Warm housing all round"));
+    assert!(
+        steps::says(steps::StepKind::PutOn, &facts, Some(Method::WarmHousing), Units::Metric)
+            .contains("Warm housing all round")
+    );
 }
 
 /// What has to enter a bore that is there already is not heated blindly: hot, its outside grows.

@@ -31,7 +31,9 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
         )
     };
     if f.interference.mean.0 <= 0.0 && f.drawn.1.0 + f.drawn.0.0 > 0.0 {
-        calls.push(fit_limit(Call::of(Verdict::Stop, Situation::Spins { mean: f.interference.mean }).figure(small(f.interference.mean))));
+        calls.push(fit_limit(
+            Call::of(Verdict::Stop, Situation::Spins { mean: f.interference.mean }).figure(small(f.interference.mean)),
+        ));
     }
     let force = f.push().high;
     if f.interference.max.0 > 0.0 || f.in_housing.is_some() && f.enters_bore {
@@ -39,18 +41,26 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
         let verdict = if heat_helps { Verdict::LookAgain } else { Verdict::Stop };
         match &f.press_machine {
             Some((name, allowed)) if force.0 > allowed.0 => calls.push(
-                Call::of(verdict, Situation::ForceOverPress { force, press: name.clone(), allowed: *allowed, heat_helps })
-                    .figure(Amount::Force(force))
-                    .limit(None, Some(Amount::Force(*allowed)), format!("{:.0} % of the press, house rule", rules.press_share * 100.0)),
+                Call::of(
+                    verdict,
+                    Situation::ForceOverPress { force, press: name.clone(), allowed: *allowed, heat_helps },
+                )
+                .figure(Amount::Force(force))
+                .limit(
+                    None,
+                    Some(Amount::Force(*allowed)),
+                    format!("{:.0} % of the press, house rule", rules.press_share * 100.0),
+                ),
             ),
-            None if !heat_helps => {
-                calls.push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force)))
-            }
+            None if !heat_helps => calls
+                .push(Call::of(Verdict::Stop, Situation::NoPress { force, heat_helps }).figure(Amount::Force(force))),
             _ => {}
         }
         if f.grows_in_bore() {
             let room = Micrometres(-f.housing.max.0);
-            calls.push(Call::of(Verdict::LookAgain, Situation::GrowsInBore { growth: f.growth, room }).figure(small(f.growth)));
+            calls.push(
+                Call::of(Verdict::LookAgain, Situation::GrowsInBore { growth: f.growth, room }).figure(small(f.growth)),
+            );
         } else if !f.heats {
             calls.push(
                 Call::of(
@@ -68,9 +78,12 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
             );
         } else if let Some(grip) = f.grip.filter(|g| g.0 < rules.hands_s) {
             calls.push(
-                Call::of(Verdict::LookAgain, Situation::GripShort { seconds: grip, hands: rules.hands(), target: f.heat.target })
-                    .figure(Amount::Time(grip))
-                    .limit(Some(Amount::Time(rules.hands())), None, "house rule"),
+                Call::of(
+                    Verdict::LookAgain,
+                    Situation::GripShort { seconds: grip, hands: rules.hands(), target: f.heat.target },
+                )
+                .figure(Amount::Time(grip))
+                .limit(Some(Amount::Time(rules.hands())), None, "house rule"),
             );
         }
         if f.press.stress.hoop.0 > BRITTLE_HOOP_MPA {
@@ -92,7 +105,8 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
     }
     // What the housing asks for is said where the ring meets it.
     if let Some(h) = f.in_housing.as_ref().filter(|_| f.enters_bore || f.interference.max.0 <= 0.0) {
-        let warm = (h.warm.enough && f.choices.iter().any(|c| c.method == Method::WarmHousing && c.advised)).then_some(h.warm.target);
+        let warm = (h.warm.enough && f.choices.iter().any(|c| c.method == Method::WarmHousing && c.advised))
+            .then_some(h.warm.target);
         let s = Situation::TightInHousing { mean: f.housing.mean, force: h.press.high.force, warm };
         calls.push(Call::of(Verdict::Go, s).figure(housing_figure(h)));
     }
@@ -101,7 +115,9 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
     }
     if let Some(c) = &f.clearance {
         let group = f.group.clone();
-        let limit = |call: Call| call.limit(Some(small(Micrometres(0.0))), None, format!("ISO 5753-1 group {}", facts.bearing.clearance));
+        let limit = |call: Call| {
+            call.limit(Some(small(Micrometres(0.0))), None, format!("ISO 5753-1 group {}", facts.bearing.clearance))
+        };
         match c.call {
             ClearanceCall::Stop => calls.push(limit(
                 Call::of(
@@ -115,15 +131,18 @@ pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<C
                 )
                 .figure(small(c.mean)),
             )),
-            ClearanceCall::LookAgain => calls
-                .push(limit(Call::of(Verdict::LookAgain, Situation::LittleClearance { left: c.left.0, group }).figure(small(c.left.0)))),
+            ClearanceCall::LookAgain => calls.push(limit(
+                Call::of(Verdict::LookAgain, Situation::LittleClearance { left: c.left.0, group })
+                    .figure(small(c.left.0)),
+            )),
             ClearanceCall::Go => {}
         }
     }
     if calls.iter().all(|c| c.verdict == Verdict::Go) {
         let method = f.advised().unwrap_or(Method::Press);
         calls.push(fit_limit(
-            Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method }).figure(small(f.interference.mean)),
+            Call::of(Verdict::Go, Situation::FitGood { mean: f.interference.mean, method })
+                .figure(small(f.interference.mean)),
         ));
     }
     if let Some(c) = f.clearance.as_ref().filter(|c| c.large && c.call == ClearanceCall::Go) {

@@ -1,4 +1,5 @@
-//! Ways to put a ring on: both fits are looked at, the shaft's and the housing's; and where every way is out, what would open one.
+//! Ways to put a ring on: both fits are looked at, the shaft's and the housing's; and where every way is out, what
+//! would open one.
 
 use super::{Choice, Fit, Range, Shop};
 use crate::anatomy::SeatFacts;
@@ -37,12 +38,23 @@ impl Push {
     }
     fn and(self, o: Self) -> Self {
         let add = |a: Newtons, b: Newtons| Newtons(a.0 + b.0);
-        Self { low: add(self.low, o.low), mid: add(self.mid, o.mid), high: add(self.high, o.high), stop: add(self.stop, o.stop) }
+        Self {
+            low: add(self.low, o.low),
+            mid: add(self.mid, o.mid),
+            high: add(self.high, o.high),
+            stop: add(self.stop, o.stop),
+        }
     }
 }
 
 /// Reckons the outer ring in its bore; none where it has clearance there.
-pub(super) fn in_housing(facts: &SeatFacts, housing: &Range, school: School, shop: &Shop, cap: Celsius) -> Result<Option<InHousing>> {
+pub(super) fn in_housing(
+    facts: &SeatFacts,
+    housing: &Range,
+    school: School,
+    shop: &Shop,
+    cap: Celsius,
+) -> Result<Option<InHousing>> {
     if housing.max.0 <= 0.0 {
         return Ok(None);
     }
@@ -96,13 +108,14 @@ impl Fit {
         if self.tight_on_shaft() { self.press.high.force } else { Newtons(0.0) }
     }
     fn tool(&self) -> bool {
-        // Through one ring by a tube that bears on it alone; both rings, or the outer one, take a plate or a ring of their own.
+        // Through one ring by a tube that bears on it alone; both rings, or the outer one, take a plate or a ring of
+        // their own.
         self.tube().is_some() || !self.tight_on_shaft() || self.enters_bore && self.in_housing.is_some()
     }
 }
 
-/// Least force through least risk: heat when it is enough, then press, then both. Light metal is warmed rather than forced, and
-/// nothing is heated that has to enter a bore which is there already.
+/// Least force through least risk: heat when it is enough, then press, then both. Light metal is warmed rather than
+/// forced, and nothing is heated that has to enter a bore which is there already.
 pub(super) fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
     let tight = f.tight_on_shaft();
     let meets_housing = f.in_housing.as_ref().filter(|_| f.enters_bore || !tight);
@@ -117,7 +130,8 @@ pub(super) fn choices(f: &Fit, rules: &HouseRules) -> Vec<Choice> {
         Method::Press => f.press_can(push) && f.tool(),
         Method::HeatAndPress => tight && !f.heats && !blocked && f.press_can(f.rest_force) && f.tool(),
         Method::WarmHousing => {
-            meets_housing.is_some_and(|h| h.warm.enough) && (!tight || f.press_can(f.push_into_warm()) && f.tube().is_some())
+            meets_housing.is_some_and(|h| h.warm.enough)
+                && (!tight || f.press_can(f.push_into_warm()) && f.tube().is_some())
         }
         // The ring goes on the shaft by hand; the housing comes over it later.
         Method::Slide => !tight && !f.enters_bore,
@@ -158,7 +172,10 @@ pub fn ways(f: &Fit, facts: &SeatFacts, units: Units) -> Vec<String> {
     let mut out = Vec::new();
     let push = f.push().high;
     if f.tube().is_none() && f.press_can(push) {
-        out.push("A tube that bears on the tight ring alone: its sizes stand with the call. Then it can be pressed cold.".into());
+        out.push(
+            "A tube that bears on the tight ring alone: its sizes stand with the call. Then it can be pressed cold."
+                .into(),
+        );
     }
     if f.grows_in_bore() && f.heats {
         // The bore has to take the ring as it grows, and leave it room to slide.

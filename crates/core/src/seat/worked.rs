@@ -1,7 +1,7 @@
 //! The formulas of a fit with this seat's numbers put in: what *Why* shows under each paragraph of `docs/trade.md`.
 //!
-//! The numbers are written as one would write them on paper, so that they can be reckoned again by hand; a test reads each line
-//! back, reckons it and compares it with what the fit came to.
+//! The numbers are written as one would write them on paper, so that they can be reckoned again by hand; a test reads
+//! each line back, reckons it and compares it with what the fit came to.
 
 use super::{Fit, Surfaces, grid_of};
 use crate::anatomy::SeatFacts;
@@ -58,7 +58,14 @@ fn um(what: impl Into<String>, formula: &'static str, numbers: String, v: Microm
     Line { what: what.into(), formula, numbers, value: v.0, unit: "µm", decimals: 1, amount: Some(Amount::Small(v)) }
 }
 
-fn plain(what: impl Into<String>, formula: &'static str, numbers: String, value: f64, unit: &'static str, decimals: usize) -> Line {
+fn plain(
+    what: impl Into<String>,
+    formula: &'static str,
+    numbers: String,
+    value: f64,
+    unit: &'static str,
+    decimals: usize,
+) -> Line {
     Line { what: what.into(), formula, numbers, value, unit, decimals, amount: None }
 }
 
@@ -127,7 +134,10 @@ fn judging(facts: &SeatFacts, s: &Surfaces, rules: &HouseRules) -> Worked {
         assumed.push(if rules.guard_band {
             format!("{what}: {} can be wrong by {u} µm; each of the two has to be at least that", m.gauge.name)
         } else {
-            format!("{what}: {} can be wrong by {u} µm; the guard band is off, so each has only to be 0 or more", m.gauge.name)
+            format!(
+                "{what}: {} can be wrong by {u} µm; the guard band is off, so each has only to be 0 or more",
+                m.gauge.name
+            )
         });
     }
     Worked { anchor: "judging", lines, assumed }
@@ -192,7 +202,12 @@ fn interference(f: &Fit, s: &Surfaces) -> Worked {
     if f.press.mid.delta_eff.0 > 0.0 {
         let middle = f64::midpoint(f.interference.min.0, f.interference.max.0);
         let (formula, numbers) = school_words(f.model.school, f.model.d.0, middle);
-        lines.push(um("what is left of the middle when its peaks are pressed flat", formula, numbers, f.press.mid.delta_eff));
+        lines.push(um(
+            "what is left of the middle when its peaks are pressed flat",
+            formula,
+            numbers,
+            f.press.mid.delta_eff,
+        ));
     }
     let school = match f.model.school {
         School::Diameter(_) => "the rule by the diameter, house rule",
@@ -207,8 +222,12 @@ fn pressing(f: &Fit) -> Worked {
     let part = |outer: &str, inner: &str, sign: &str, x: Material| {
         format!("(({outer}² + {inner}²)/({outer}² − {inner}²) {sign} {})/{}", n(x.poisson()), n(x.young_mpa()))
     };
-    let pressure =
-        format!("{}/({d} × ({} + {}))", n(f.press.mid.delta_eff.0 / 1000.0), part(&hub, &d, "+", m.hub), part(&d, &bore, "−", m.shaft));
+    let pressure = format!(
+        "{}/({d} × ({} + {}))",
+        n(f.press.mid.delta_eff.0 / 1000.0),
+        part(&hub, &d, "+", m.hub),
+        part(&d, &bore, "−", m.shaft)
+    );
     let force = |p: f64, mu: f64| format!("π × {d} × {} × {} × {}", n(m.length.0), n(p), n(mu));
     let newtons = |what: &str, formula, numbers, v: crate::quantity::Newtons| Line {
         amount: Some(Amount::Force(v)),
@@ -230,8 +249,15 @@ fn pressing(f: &Fit) -> Worked {
         newtons("stop", "1.5 F_high", format!("1.5 × {}", n(p.high.force.0)), p.stop_force),
     ];
     lines.retain(|l| l.value > 0.0);
-    let mut assumed = vec![format!("friction {} to {}, by what the seat is wiped with, house rule", n(m.friction.low), n(m.friction.high))];
-    assumed.push(format!("D_o {} mm, the raceway estimated from the boundary sizes", n((m.hub_outside * 100.0).round() / 100.0)));
+    let mut assumed = vec![format!(
+        "friction {} to {}, by what the seat is wiped with, house rule",
+        n(m.friction.low),
+        n(m.friction.high)
+    )];
+    assumed.push(format!(
+        "D_o {} mm, the raceway estimated from the boundary sizes",
+        n((m.hub_outside * 100.0).round() / 100.0)
+    ));
     if let Some((name, allowed)) = f.press_machine.as_ref().filter(|(_, a)| a.0 < f.press.stop_force.0) {
         let may = show::join(show::force(*allowed, Units::Metric));
         assumed.push(format!("{name} may give {may}: pressing stops there at the latest"));
@@ -346,7 +372,12 @@ fn cooling(f: &Fit, facts: &SeatFacts) -> Worked {
         "s",
         0,
     ));
-    w.lines.push(degrees("grips at", "T_shaft + δ_max/(α d)", format!("{} + {}/{k}", n(f.room.0), n(f.interference.max.0)), f.grip_at));
+    w.lines.push(degrees(
+        "grips at",
+        "T_shaft + δ_max/(α d)",
+        format!("{} + {}/{k}", n(f.room.0), n(f.interference.max.0)),
+        f.grip_at,
+    ));
     w.lines.push(plain(
         "grips after, in still air",
         "τ ln((T − T_env)/(T_grip − T_env))",
@@ -382,7 +413,8 @@ mod tests {
     use crate::seat::tests::{anatomy, gauge, sheet, shop};
     use proptest::prelude::*;
 
-    /// Reckons what is written, as a reader with a pocket calculator would: + − × / ² ln π and brackets, and nothing else.
+    /// Reckons what is written, as a reader with a pocket calculator would: + − × / ² ln π and brackets, and nothing
+    /// else.
     struct Paper<'a>(std::iter::Peekable<std::str::Chars<'a>>);
 
     impl Paper<'_> {
@@ -464,12 +496,24 @@ mod tests {
         for l in all.iter().flat_map(|w| &w.lines) {
             let again = Paper::reckon(&l.numbers);
             let allowed = 0.51 * 10f64.powi(-(l.decimals as i32)) + 0.002 * l.value.abs();
-            assert!((again - l.value).abs() <= allowed, "{}: {} = {again}, but the fit came to {}", l.what, l.numbers, l.value);
+            assert!(
+                (again - l.value).abs() <= allowed,
+                "{}: {} = {again}, but the fit came to {}",
+                l.what,
+                l.numbers,
+                l.value
+            );
         }
     }
 
     /// A seat with readings that are neither round nor straight.
-    fn seat(designation: &str, classes: (&str, &str), tight: (f64, f64), rules: &HouseRules, hollow: f64) -> Vec<Worked> {
+    fn seat(
+        designation: &str,
+        classes: (&str, &str),
+        tight: (f64, f64),
+        rules: &HouseRules,
+        hollow: f64,
+    ) -> Vec<Worked> {
         let mut a = anatomy(designation, classes.0, classes.1);
         a.seats[0].shaft_bore_mm = crate::quantity::Millimetres::of(hollow);
         let facts = a.facts("s").expect("seat");
@@ -510,18 +554,30 @@ mod tests {
         };
         // By hand: journals 40.008 to 40.011 in bores of 39.996 to 39.999.
         let most = line("interference-that-is-there", "most");
-        assert_eq!((most.numbers.as_str(), most.result(Units::Metric).as_str()), ("(40.011 − 39.996) × 1000", "15.0 µm"));
+        assert_eq!(
+            (most.numbers.as_str(), most.result(Units::Metric).as_str()),
+            ("(40.011 − 39.996) × 1000", "15.0 µm")
+        );
         assert_eq!(most.result(Units::Inch), "15.0 µm, that is 0.59 thou");
         let needed = line("heating", "needed");
-        assert_eq!((needed.numbers.as_str(), needed.result(Units::Metric).as_str()), ("20 + (15 + 20)/(0.012 × 40)", "92.9 °C"));
+        assert_eq!(
+            (needed.numbers.as_str(), needed.result(Units::Metric).as_str()),
+            ("20 + (15 + 20)/(0.012 × 40)", "92.9 °C")
+        );
         assert!(all.iter().any(|w| !w.assumed.is_empty()));
     }
 
     #[test]
     fn what_still_waits_shows_what_there_is() {
         let facts = anatomy("6208 C3", "k6", "H7").facts("s").expect("seat");
-        assert!(worked(None, &facts, &Surfaces::default(), &HouseRules::default()).is_empty(), "nothing read, nothing to show");
-        let s = Surfaces { journal: Some(sheet(40.008, [0.0; 12], gauge("micrometer", 0.003, 5.0))), ..Surfaces::default() };
+        assert!(
+            worked(None, &facts, &Surfaces::default(), &HouseRules::default()).is_empty(),
+            "nothing read, nothing to show"
+        );
+        let s = Surfaces {
+            journal: Some(sheet(40.008, [0.0; 12], gauge("micrometer", 0.003, 5.0))),
+            ..Surfaces::default()
+        };
         let all = worked(None, &facts, &s, &HouseRules::default());
         comes_out(&all);
         assert_eq!(all.iter().map(|w| w.anchor).collect::<Vec<_>>(), ["judging", "form"]);

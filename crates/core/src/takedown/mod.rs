@@ -138,17 +138,21 @@ impl Method {
                 "Turn the outer ring while pulling: it turns freely when the balls carry nothing.",
             ],
             Self::PullThroughOuter => &["Hook the outer ring.", "Pull in line.", "Mark the bearing scrap at once."],
-            Self::PenetrateAndWait => {
-                &["Take loose rust off first.", "Warm the joint, let oil or wax be drawn in.", "Wait, set the clock, try again."]
-            }
+            Self::PenetrateAndWait => &[
+                "Take loose rust off first.",
+                "Warm the joint, let oil or wax be drawn in.",
+                "Wait, set the clock, try again.",
+            ],
             Self::HeatHousing => &[
                 "Warm the housing evenly, by oven or hot air.",
                 "Turn it over: the ring drops, or comes with a light blow.",
                 "Mind the cap of what is near.",
             ],
-            Self::InductionRing => {
-                &["Slip the hot ring over the inner ring.", "As soon as it moves, draw it off: the shaft must not warm.", "Demagnetise."]
-            }
+            Self::InductionRing => &[
+                "Slip the hot ring over the inner ring.",
+                "As soon as it moves, draw it off: the shaft must not warm.",
+                "Demagnetise.",
+            ],
             Self::OilInjection => &[
                 "Leave the stop nut on, two turns back.",
                 "Pump until oil shows at the edge.",
@@ -159,15 +163,19 @@ impl Method {
                 "Grind a slot along the axis nearly through, leave the last tenth.",
                 "Turn a chisel in the slot: the ring springs open.",
             ],
-            Self::BurrFromInside => {
-                &["Burr a slot from inside along the bore, with oil.", "Stop at the last skin: it springs free.", "Take every chip out."]
-            }
+            Self::BurrFromInside => &[
+                "Burr a slot from inside along the bore, with oil.",
+                "Stop at the last skin: it springs free.",
+                "Take every chip out.",
+            ],
             Self::WeldBeads => &[
                 "Isolate electronics, clamp the earth on the ring itself.",
                 "Lay two beads round the raceway.",
                 "Let it cool and shrink, draw it out.",
             ],
-            Self::SlideHammer => &["Hook the lip, or weld tabs where welding is allowed.", "Short, even blows in line."],
+            Self::SlideHammer => {
+                &["Hook the lip, or weld tabs where welding is allowed.", "Short, even blows in line."]
+            }
             Self::HydraulicGrease => &[
                 "Fill the space behind with grease, no air.",
                 "Set a close plunger, cover it with cloth.",
@@ -217,8 +225,9 @@ pub struct Ranked {
 /// A method that is out, and why.
 pub type Out = (Method, &'static str);
 
-/// Ranks the methods for the facts: (what can be done, best first; what cannot, with the reason). Least harm first: what
-/// keeps a part that is to be used again, then what keeps the surfaces, then what is quick. Source: docs/trade.md, Taking apart.
+/// Ranks the methods for the facts: (what can be done, best first; what cannot, with the reason). Least harm first:
+/// what keeps a part that is to be used again, then what keeps the surfaces, then what is quick. Source: docs/trade.md,
+/// Taking apart.
 ///
 /// ```
 /// use ironseat_core::takedown::{Facts, Method, Nearby, Stuck, TightOn, rank};
@@ -253,7 +262,8 @@ pub fn rank(f: &Facts) -> (Vec<Ranked>, Vec<Out>) {
 
 /// Whether a method can be used, how well, and why.
 fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'static str> {
-    let on_shaft = f.tight != TightOn::Housing && !matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore | Stuck::Bush);
+    let on_shaft = f.tight != TightOn::Housing
+        && !matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore | Stuck::Bush);
     let in_housing = f.tight != TightOn::Shaft && !matches!(f.stuck, Stuck::InnerRing | Stuck::Collar);
     let outer = matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore);
     let no_heat = f.nearby.gas_or_fuel;
@@ -300,7 +310,11 @@ fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'sta
         }
         Method::PenetrateAndWait => {
             score = if f.rust { 85 } else { 30 };
-            why.push(if f.rust { "rust holds it: time and oil cost nothing and save the seat" } else { "helps every other method" });
+            why.push(if f.rust {
+                "rust holds it: time and oil cost nothing and save the seat"
+            } else {
+                "helps every other method"
+            });
         }
         Method::HeatHousing => {
             if !in_housing {
@@ -427,8 +441,14 @@ mod tests {
         assert_eq!(first(&facts(Stuck::InnerRing, TightOn::Shaft)), Method::PullInner);
         assert_eq!(first(&Facts { fits_press: true, ..facts(Stuck::WholeBearing, TightOn::Shaft) }), Method::Press);
         assert_eq!(first(&Facts { oil_grooves: true, ..facts(Stuck::Collar, TightOn::Shaft) }), Method::OilInjection);
-        assert_eq!(first(&Facts { light_housing: true, ..facts(Stuck::OuterRingThroughBore, TightOn::Housing) }), Method::HeatHousing);
-        assert_eq!(first(&Facts { cylindrical_roller: true, ..facts(Stuck::InnerRing, TightOn::Shaft) }), Method::InductionRing);
+        assert_eq!(
+            first(&Facts { light_housing: true, ..facts(Stuck::OuterRingThroughBore, TightOn::Housing) }),
+            Method::HeatHousing
+        );
+        assert_eq!(
+            first(&Facts { cylindrical_roller: true, ..facts(Stuck::InnerRing, TightOn::Shaft) }),
+            Method::InductionRing
+        );
         assert_eq!(first(&facts(Stuck::Bush, TightOn::Housing)), Method::HydraulicGrease);
         let rusty = Facts { rust: true, behind_inner: false, ..facts(Stuck::InnerRing, TightOn::Shaft) };
         assert_eq!(first(&rusty), Method::PenetrateAndWait);
@@ -451,9 +471,17 @@ mod tests {
                 assert_eq!(ranked.len() + out.len(), Method::ALL.len());
                 assert!(ranked.iter().all(|r| !matches!(
                     r.method,
-                    Method::HeatHousing | Method::InductionRing | Method::SlotAndChisel | Method::BurrFromInside | Method::WeldBeads
+                    Method::HeatHousing
+                        | Method::InductionRing
+                        | Method::SlotAndChisel
+                        | Method::BurrFromInside
+                        | Method::WeldBeads
                 )));
-                assert!(ranked.iter().all(|r| !r.why.is_empty() && !r.method.steps().is_empty() && !r.method.cautions().is_empty()));
+                assert!(
+                    ranked
+                        .iter()
+                        .all(|r| !r.why.is_empty() && !r.method.steps().is_empty() && !r.method.cautions().is_empty())
+                );
             }
         }
     }
@@ -474,26 +502,46 @@ mod tests {
         for (stuck, bits) in stuck.into_iter().flat_map(|s| (0..16u8).map(move |bits| (s, bits))) {
             let bit = |n: u8| bits >> n & 1 == 1;
             let f = facts(stuck, if bit(3) { TightOn::Shaft } else { TightOn::Housing });
-            let f = Facts { light_housing: bit(0), fits_press: bit(1), rust: bit(2), oil_grooves: bit(1), cylindrical_roller: true, ..f };
+            let f = Facts {
+                light_housing: bit(0),
+                fits_press: bit(1),
+                rust: bit(2),
+                oil_grooves: bit(1),
+                cylindrical_roller: true,
+                ..f
+            };
             for r in rank(&f).0 {
                 offered.insert(r.method.name(), r.method);
             }
         }
         assert_eq!(offered.len(), Method::ALL.len(), "{:?}", offered.keys());
         for (name, m) in offered {
-            assert!(m.steps().iter().all(|s| s.ends_with('.') && s.chars().next().is_some_and(char::is_uppercase)), "{name}");
+            assert!(
+                m.steps().iter().all(|s| s.ends_with('.') && s.chars().next().is_some_and(char::is_uppercase)),
+                "{name}"
+            );
             assert!(!m.cautions().is_empty(), "{name}");
         }
-        let hot = |m: Method| m.cautions().iter().any(|c| matches!(c, Caution::Hot | Caution::Grinding | Caution::Welding));
-        assert!([Method::HeatHousing, Method::InductionRing, Method::SlotAndChisel, Method::WeldBeads].into_iter().all(hot));
+        let hot =
+            |m: Method| m.cautions().iter().any(|c| matches!(c, Caution::Hot | Caution::Grinding | Caution::Welding));
+        assert!(
+            [Method::HeatHousing, Method::InductionRing, Method::SlotAndChisel, Method::WeldBeads].into_iter().all(hot)
+        );
     }
 
     #[test]
     fn what_lies_near_caps_heat_and_guards_the_slot() {
-        let near = |n: Nearby| Facts { nearby: n, light_housing: true, ..facts(Stuck::OuterRingThroughBore, TightOn::Housing) };
-        let score = |f: &Facts| rank(f).0.iter().find(|r| r.method == Method::HeatHousing).map(|r| (r.score, r.why.join(" "))).unwrap();
+        let near = |n: Nearby| Facts {
+            nearby: n,
+            light_housing: true,
+            ..facts(Stuck::OuterRingThroughBore, TightOn::Housing)
+        };
+        let score = |f: &Facts| {
+            rank(f).0.iter().find(|r| r.method == Method::HeatHousing).map(|r| (r.score, r.why.join(" "))).unwrap()
+        };
         let (free, _) = score(&near(Nearby::default()));
-        for n in [Nearby { windings: true, ..Nearby::default() }, Nearby { paint_or_seals: true, ..Nearby::default() }] {
+        for n in [Nearby { windings: true, ..Nearby::default() }, Nearby { paint_or_seals: true, ..Nearby::default() }]
+        {
             let (capped, why) = score(&near(n));
             assert!(capped < free && why.contains("cap the heat"));
         }

@@ -98,7 +98,10 @@ impl<'a> Judge<'a> {
             if p.rings.is_empty() {
                 return vec![[x, x + p.width_mm.get(), a.bore_of(p).get() / 2.0, p.outside_mm.get() / 2.0]];
             }
-            p.rings.iter().map(|r| [x + r.from_mm.get(), x + r.to_mm.get(), r.bore_mm.get() / 2.0, r.outside_mm.get() / 2.0]).collect()
+            p.rings
+                .iter()
+                .map(|r| [x + r.from_mm.get(), x + r.to_mm.get(), r.bore_mm.get() / 2.0, r.outside_mm.get() / 2.0])
+                .collect()
         };
         let wide = |p: &Part, h: &Housing| {
             let ends = h.bores.first().unwrap().d_mm.get().max(h.bores.last().unwrap().d_mm.get());
@@ -123,7 +126,11 @@ impl<'a> Judge<'a> {
             all.insert(p.id.clone(), b);
         }
         for h in &a.housings {
-            let rings = h.bores.iter().map(|b| [b.from_mm.get(), b.to_mm.get(), b.d_mm.get() / 2.0, h.outside_mm.get() / 2.0]).collect();
+            let rings = h
+                .bores
+                .iter()
+                .map(|b| [b.from_mm.get(), b.to_mm.get(), b.d_mm.get() / 2.0, h.outside_mm.get() / 2.0])
+                .collect();
             all.insert(h.id.clone(), B { part: None, housing: Some(h), rings, carrier: None, stands: None });
         }
         let empty = BTreeSet::new;
@@ -164,8 +171,12 @@ impl<'a> Judge<'a> {
         let mut out = vec![id.to_owned()];
         let mut k = 0;
         while k < out.len() {
-            let more: Vec<String> =
-                self.all.iter().filter(|(_, b)| b.carrier.as_deref() == Some(&out[k])).map(|(i, _)| i.clone()).collect();
+            let more: Vec<String> = self
+                .all
+                .iter()
+                .filter(|(_, b)| b.carrier.as_deref() == Some(&out[k]))
+                .map(|(i, _)| i.clone())
+                .collect();
             out.extend(more);
             k += 1;
         }
@@ -174,7 +185,8 @@ impl<'a> Judge<'a> {
     fn keyed(&self, key: &str, other: &str) -> bool {
         let (k, o) = (&self.all[key], &self.all[other]);
         let ((a, b), (c, d)) = (k.x(), o.x());
-        k.kind() == Some(PartKind::Key) && (o.part.is_some_and(|p| p.key.as_deref() == Some(key)) || b.min(d) - a.max(c) > 0.05)
+        k.kind() == Some(PartKind::Key)
+            && (o.part.is_some_and(|p| p.key.as_deref() == Some(key)) || b.min(d) - a.max(c) > 0.05)
     }
     fn taper(&self, x: &str, y: &str) -> Option<(&'a Part, bool)> {
         let (p, q) = (self.all[x].part?, self.all[y].part?);
@@ -210,7 +222,10 @@ impl<'a> Judge<'a> {
             }
             for o in there {
                 let b = &self.all[o];
-                if group.contains(o) || self.keyed(g, o) || self.keyed(o, g) || [m, b].iter().any(|x| x.kind() == Some(PartKind::SetScrew))
+                if group.contains(o)
+                    || self.keyed(g, o)
+                    || self.keyed(o, g)
+                    || [m, b].iter().any(|x| x.kind() == Some(PartKind::SetScrew))
                 {
                     continue;
                 }
@@ -266,7 +281,8 @@ impl<'a> Judge<'a> {
         let m = &self.all[id];
         for o in &self.world {
             let b = &self.all[o];
-            let mine = self.root(o) == self.root(id) || m.stands.as_deref() == Some(o) || m.carrier.as_deref() == Some(o);
+            let mine =
+                self.root(o) == self.root(id) || m.stands.as_deref() == Some(o) || m.carrier.as_deref() == Some(o);
             let open = b.housing.is_some_and(|h| if h.split { !self.closed.contains(o) } else { h.from.is_none() });
             let through = m.part.is_some_and(|p| {
                 p.kind != PartKind::Key
@@ -322,7 +338,8 @@ impl<'a> Judge<'a> {
         if self.all[carrier].parted() || self.all[carrier].part.is_some_and(|p| p.split) {
             return Ok(());
         }
-        self.way(&own, b.end(), &there, Some(carrier)).or_else(|_| self.way(&own, end_other(b.end()), &there, Some(carrier)))
+        self.way(&own, b.end(), &there, Some(carrier))
+            .or_else(|_| self.way(&own, end_other(b.end()), &there, Some(carrier)))
     }
 
     /// Bodies between a tightener's face and what stops it.
@@ -333,13 +350,18 @@ impl<'a> Judge<'a> {
             let two = b.kind() == Some(PartKind::Bearing);
             b.rings
                 .iter()
-                .map(|r| (if to_a { r[0] } else { r[1] }, r[2], if two && inner { r[2] + 0.3 * (r[3] - r[2]) } else { r[3] }))
+                .map(|r| {
+                    (if to_a { r[0] } else { r[1] }, r[2], if two && inner { r[2] + 0.3 * (r[3] - r[2]) } else { r[3] })
+                })
                 .collect()
         };
         let mut open: Vec<(String, bool)> = vec![(id.to_owned(), false)];
         while let Some((i, inner)) = open.pop() {
             for (x, r0, r1) in faces(&self.all[&i], inner) {
-                let stopped = self.shaft.iter().any(|(s, _, _)| ((if to_a { s[1] } else { s[0] }) - x).abs() <= 0.6 && s[3] > r0 + 0.1);
+                let stopped = self
+                    .shaft
+                    .iter()
+                    .any(|(s, _, _)| ((if to_a { s[1] } else { s[0] }) - x).abs() <= 0.6 && s[3] > r0 + 0.1);
                 if stopped {
                     continue;
                 }
@@ -347,8 +369,9 @@ impl<'a> Judge<'a> {
                     if *k == i || out.contains(k) || b.housing.is_some() || !b.whole() {
                         continue;
                     }
-                    let touches =
-                        b.rings.iter().any(|q| ((if to_a { q[1] } else { q[0] }) - x).abs() <= 0.6 && q[3].min(r1) - q[2].max(r0) > 0.1);
+                    let touches = b.rings.iter().any(|q| {
+                        ((if to_a { q[1] } else { q[0] }) - x).abs() <= 0.6 && q[3].min(r1) - q[2].max(r0) > 0.1
+                    });
                     if touches {
                         out.insert(k.clone());
                         open.push((k.clone(), true));
@@ -368,7 +391,9 @@ impl<'a> Judge<'a> {
             let tube = self.world.iter().filter(|o| self.root(o) != self.root(id)).filter_map(|o| {
                 let b = &self.all[o];
                 let whole = b.housing.is_some_and(|h| h.from.is_some() && !h.split);
-                whole.then(|| b.rings.iter().find(|r| r[2] >= r1 - 0.05 && r[0] < tip - 0.05 && r[1] > tip + 0.05)).flatten()
+                whole
+                    .then(|| b.rings.iter().find(|r| r[2] >= r1 - 0.05 && r[0] < tip - 0.05 && r[1] > tip + 0.05))
+                    .flatten()
             });
             match tube.map(|r| if end == End::A { x0 - r[0] } else { r[1] - x1 }).reduce(f64::max) {
                 Some(d) if d > depth + 0.05 => depth = d,
@@ -409,7 +434,9 @@ impl<'a> Judge<'a> {
         let covers = |o: &&String| {
             let b = &self.all[*o];
             let list = b.part.map(|p| &p.covers).or(b.housing.map(|h| &h.covers));
-            list.is_some_and(|c| c.iter().any(|x| x == id)) && (!b.parted() || self.closed.contains(*o)) && self.root(o) != self.root(id)
+            list.is_some_and(|c| c.iter().any(|x| x == id))
+                && (!b.parted() || self.closed.contains(*o))
+                && self.root(o) != self.root(id)
         };
         self.world.iter().find(covers).map_or(Ok(()), |c| Err(format!("{c} covers it")))
     }
@@ -447,7 +474,10 @@ impl<'a> Judge<'a> {
         let clear = self.world.iter().all(|o| {
             let b = &self.all[o];
             let open = b.housing.is_some_and(|h| if h.split { !self.closed.contains(o) } else { h.from.is_none() });
-            self.root(o) == self.root(id) || open || b.kind() == Some(PartKind::Key) || !b.rings.iter().any(|r| meets(&ray, r, 0.0))
+            self.root(o) == self.root(id)
+                || open
+                || b.kind() == Some(PartKind::Key)
+                || !b.rings.iter().any(|r| meets(&ray, r, 0.0))
         });
         if outside && clear {
             return Ok(());
@@ -493,7 +523,10 @@ impl<'a> Judge<'a> {
             }
         }
         for (id, b) in &self.all {
-            if b.kind() == Some(PartKind::Nut) && !self.tight.contains(id) && self.stack(id).iter().any(|m| bodies.contains(m)) {
+            if b.kind() == Some(PartKind::Nut)
+                && !self.tight.contains(id)
+                && self.stack(id).iter().any(|m| bodies.contains(m))
+            {
                 return Err(format!("{id} is not tight"));
             }
         }
@@ -549,11 +582,11 @@ impl<'a> Judge<'a> {
         }
         // A nut in use needs its spanner, a circlip its pliers.
         if b.kind() == Some(PartKind::Nut) && self.tight.contains(id) {
-            let washer = self.all.keys().find(|w| self.all[*w].kind() == Some(PartKind::TabWasher) && self.beside(w, id));
-            let screws = self
-                .world
-                .iter()
-                .any(|w| self.all[w].part.is_some_and(|p| p.kind == PartKind::SetScrew && p.locks.iter().any(|l| l == id)));
+            let washer =
+                self.all.keys().find(|w| self.all[*w].kind() == Some(PartKind::TabWasher) && self.beside(w, id));
+            let screws = self.world.iter().any(|w| {
+                self.all[w].part.is_some_and(|p| p.kind == PartKind::SetScrew && p.locks.iter().any(|l| l == id))
+            });
             if screws {
                 return Err("its screw locks it".into());
             }
@@ -641,7 +674,8 @@ impl<'a> Judge<'a> {
             }
             (Phase::Mount, Verb::Float) => {
                 let f = self.a.floats.iter().find(|f| s.id.ends_with(&format!(".{}", f.id))).ok_or("no such float")?;
-                let named: Vec<String> = f.after.iter().filter(|x| self.all.contains_key(*x)).cloned().chain(f.shim.clone()).collect();
+                let named: Vec<String> =
+                    f.after.iter().filter(|x| self.all.contains_key(*x)).cloned().chain(f.shim.clone()).collect();
                 let list: Vec<String> = if f.after.is_empty() { self.bearings() } else { named };
                 let list: Vec<String> = list.into_iter().filter(|x| !f.without.contains(x)).collect();
                 self.held_tight(&list)?;
@@ -662,14 +696,17 @@ impl<'a> Judge<'a> {
                 let g = self.a.gaps.iter().find(|g| s.id == format!("gap.{}", g.id)).ok_or("no such gap")?;
                 for x in &g.after {
                     let (x0, x1) = self.all[x].x();
-                    let inside = |b: &B| matches!(b.kind(), Some(PartKind::Impeller | PartKind::Wheel)) && b.x().0 < x1 && b.x().1 > x0;
+                    let inside = |b: &B| {
+                        matches!(b.kind(), Some(PartKind::Impeller | PartKind::Wheel)) && b.x().0 < x1 && b.x().1 > x0
+                    };
                     let wheels: Vec<String> = self.all.iter().filter(|(_, b)| inside(b)).map(|y| y.0.clone()).collect();
                     self.held_tight(&wheels)?;
                     self.held_tight(std::slice::from_ref(x))?;
                 }
             }
             (Phase::Mount, Verb::Preload | Verb::Drag) => {
-                let p = self.a.pairs.iter().find(|p| s.id.ends_with(&format!("{}.{}", p.a, p.b))).ok_or("no such pair")?;
+                let p =
+                    self.a.pairs.iter().find(|p| s.id.ends_with(&format!("{}.{}", p.a, p.b))).ok_or("no such pair")?;
                 self.held_tight(&[p.a.clone(), p.b.clone()])?;
             }
             (Phase::Mount, Verb::Measure) if s.id.starts_with("tilt.") => self.touched(id, false)?,
@@ -700,7 +737,8 @@ impl<'a> Judge<'a> {
                 if self.all[id].kind() == Some(PartKind::Nut) {
                     self.spanner(id)?;
                     self.heads(id)?;
-                    let washer = self.all.iter().any(|(w, b)| b.kind() == Some(PartKind::TabWasher) && self.beside(w, id));
+                    let washer =
+                        self.all.iter().any(|(w, b)| b.kind() == Some(PartKind::TabWasher) && self.beside(w, id));
                     if washer && self.locked.contains(id) {
                         return Err("its tab is still bent".into());
                     }
@@ -727,7 +765,10 @@ impl<'a> Judge<'a> {
 
     /// Bolt heads are reached where the sheet says where they are.
     fn heads(&self, id: &str) -> Result<(), String> {
-        let Some((c, head)) = self.a.bolt_rings.iter().find(|b| b.part == id).and_then(|b| b.circle_mm.zip(b.head)) else { return Ok(()) };
+        let Some((c, head)) = self.a.bolt_rings.iter().find(|b| b.part == id).and_then(|b| b.circle_mm.zip(b.head))
+        else {
+            return Ok(());
+        };
         self.room(id, head, c.get() / 2.0 - 8.0, c.get() / 2.0 + 8.0, false, 25.0)
     }
 
@@ -765,7 +806,9 @@ impl<'a> Judge<'a> {
             for o in &self.world {
                 let h = &self.all[o];
                 let grips = h.housing.is_some()
-                    && h.rings.iter().any(|r| b.rings.iter().any(|q| (r[2] - q[3]).abs() < 0.3 && r[1].min(q[1]) - r[0].max(q[0]) > 0.5));
+                    && h.rings.iter().any(|r| {
+                        b.rings.iter().any(|q| (r[2] - q[3]).abs() < 0.3 && r[1].min(q[1]) - r[0].max(q[0]) > 0.5)
+                    });
                 let whole = h.housing.is_some_and(|h| h.from.is_some() && !h.split);
                 if grips && whole {
                     return Err(format!("it is hot and has to enter {o}"));
@@ -784,7 +827,8 @@ impl<'a> Judge<'a> {
         Ok(())
     }
 
-    /// A ring that was heated and lies in the tongs: what cannot go on after it should have been there before it was hot.
+    /// A ring that was heated and lies in the tongs: what cannot go on after it should have been there before it was
+    /// hot.
     fn before_what_is_hot(&mut self, id: &str) -> Result<(), String> {
         let waiting: Vec<String> = self.hot.iter().filter(|h| *h != id && !self.world.contains(*h)).cloned().collect();
         for h in waiting {
@@ -813,19 +857,31 @@ impl<'a> Judge<'a> {
         let other = |o: &String| if alone { o != id } else { self.root(o) != self.root(id) };
         // A tab is bent up over its nut.
         let other = |o: &String| {
-            other(o) && !(b.kind() == Some(PartKind::TabWasher) && self.all[o].kind() == Some(PartKind::Nut) && self.beside(id, o))
+            other(o)
+                && !(b.kind() == Some(PartKind::TabWasher)
+                    && self.all[o].kind() == Some(PartKind::Nut)
+                    && self.beside(id, o))
         };
         let shown = |b: &B| !matches!(b.kind(), Some(PartKind::Key | PartKind::SetScrew | PartKind::Probe));
-        let stands = |o: &String| self.all[o].housing.is_none_or(|h| if h.split { self.closed.contains(o) } else { h.from.is_some() });
+        let stands = |o: &String| {
+            self.all[o].housing.is_none_or(|h| if h.split { self.closed.contains(o) } else { h.from.is_some() })
+        };
         let mut why = "the shaft hides it".to_owned();
         let depth = |end: End| {
             let mut d = 25.0;
             loop {
                 let tip = if end == End::A { x0 - d } else { x1 + d };
-                let tube =
-                    self.all.iter().filter(|(o, _)| self.world.contains(*o) && self.root(o) != self.root(id)).filter_map(|(_, b)| {
+                let tube = self
+                    .all
+                    .iter()
+                    .filter(|(o, _)| self.world.contains(*o) && self.root(o) != self.root(id))
+                    .filter_map(|(_, b)| {
                         let whole = b.housing.is_some_and(|h| h.from.is_some() && !h.split);
-                        whole.then(|| b.rings.iter().find(|r| r[2] >= r1 - 0.05 && r[0] < tip - 0.05 && r[1] > tip + 0.05)).flatten()
+                        whole
+                            .then(|| {
+                                b.rings.iter().find(|r| r[2] >= r1 - 0.05 && r[0] < tip - 0.05 && r[1] > tip + 0.05)
+                            })
+                            .flatten()
                     });
                 match tube.map(|r| if end == End::A { x0 - r[0] } else { r[1] - x1 }).reduce(f64::max) {
                     Some(e) if e > d + 0.05 => d = e,
@@ -835,7 +891,11 @@ impl<'a> Judge<'a> {
         };
         let rooms = [[x0 - depth(End::A), x0, r0, r1], [x1, x1 + depth(End::B), r0, r1], [x0 + 0.5, x1 - 0.5, r1, 1e6]];
         'room: for t in rooms {
-            if self.shaft.iter().any(|s| meets(&t, &s.0, 0.0) && (s.0[3].min(t[3]) - t[2]) > 0.6 * (t[3].min(1e5) - t[2])) {
+            if self
+                .shaft
+                .iter()
+                .any(|s| meets(&t, &s.0, 0.0) && (s.0[3].min(t[3]) - t[2]) > 0.6 * (t[3].min(1e5) - t[2]))
+            {
                 continue;
             }
             let mut groups: BTreeMap<&str, Vec<(f64, f64)>> = BTreeMap::new();

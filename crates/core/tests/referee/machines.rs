@@ -28,9 +28,10 @@ struct Side {
     extra: Vec<String>,
 }
 
-/// A machine as a build sheet: a collar in the middle, on each side perhaps an inner cover with its seal, one bearing or a
-/// pair with spacers, nut and washer or a circlip, a housing that is whole or parted, an outer cover with its seal, a keyed
-/// wheel. Some sizes are drawn so that parts only pass in one order; a few machines cannot be built at all.
+/// A machine as a build sheet: a collar in the middle, on each side perhaps an inner cover with its seal, one bearing
+/// or a pair with spacers, nut and washer or a circlip, a housing that is whole or parted, an outer cover with its
+/// seal, a keyed wheel. Some sizes are drawn so that parts only pass in one order; a few machines cannot be built at
+/// all.
 pub fn random(seed: u64) -> String {
     let mut d = Dice(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1);
     let collar = 84.0;
@@ -41,11 +42,13 @@ pub fn random(seed: u64) -> String {
     );
     let (a, b) = (&sides[0], &sides[1]);
     for (k, l) in a.lands.iter().enumerate().rev() {
-        let _ = writeln!(s, "  {{ id = \"A{k}\", name = \"A land {k}\", length_mm = {}, d_mm = {}{} }},", l.0, l.1, l.2);
+        let _ =
+            writeln!(s, "  {{ id = \"A{k}\", name = \"A land {k}\", length_mm = {}, d_mm = {}{} }},", l.0, l.1, l.2);
     }
     let _ = writeln!(s, "  {{ id = \"mid\", name = \"collar\", length_mm = 40, d_mm = {collar} }},");
     for (k, l) in b.lands.iter().enumerate() {
-        let _ = writeln!(s, "  {{ id = \"B{k}\", name = \"B land {k}\", length_mm = {}, d_mm = {}{} }},", l.0, l.1, l.2);
+        let _ =
+            writeln!(s, "  {{ id = \"B{k}\", name = \"B land {k}\", length_mm = {}, d_mm = {}{} }},", l.0, l.1, l.2);
     }
     s.push_str("]\nparts = [\n");
     let start = |side: &Side, land: usize| -> f64 {
@@ -55,7 +58,9 @@ pub fn random(seed: u64) -> String {
             length[0] + 40.0 + side.lands[..land].iter().map(|l| l.0).sum::<f64>()
         }
     };
-    let place = |side: &Side, inner: f64, width: f64| if side.letter == 'A' { length[0] - inner - width } else { length[0] + 40.0 + inner };
+    let place = |side: &Side, inner: f64, width: f64| {
+        if side.letter == 'A' { length[0] - inner - width } else { length[0] + 40.0 + inner }
+    };
     for side in &sides {
         for (words, inner, width, land) in &side.parts {
             let at = place(side, *inner, *width) - start(side, *land);
@@ -74,7 +79,8 @@ pub fn random(seed: u64) -> String {
                 text.replace_range(i..=j, "");
             }
             bores.sort_by(|x, y| x.0.total_cmp(&y.0));
-            let list: Vec<String> = bores.iter().map(|(x, w, b)| format!("{{ from_mm = {x}, to_mm = {}, d_mm = {b} }}", x + w)).collect();
+            let list: Vec<String> =
+                bores.iter().map(|(x, w, b)| format!("{{ from_mm = {x}, to_mm = {}, d_mm = {b} }}", x + w)).collect();
             let _ = writeln!(s, "  {{ {text} bores = [ {} ] }},", list.join(", "));
         }
     }
@@ -85,7 +91,9 @@ pub fn random(seed: u64) -> String {
         let _ = writeln!(s, "pairs = [ {} ]", extra.join(", "));
     }
     if d.chance(70) {
-        s.push_str("floats = [ { id = \"f\", name = \"End play\", lo_mm = 0.1, hi_mm = 0.3, source = \"sheet 1\" } ]\n");
+        s.push_str(
+            "floats = [ { id = \"f\", name = \"End play\", lo_mm = 0.1, hi_mm = 0.3, source = \"sheet 1\" } ]\n",
+        );
     }
     if d.chance(60) {
         s.push_str(
@@ -122,15 +130,20 @@ fn side(letter: char, d: &mut Dice) -> Side {
         x += 13.0;
         if d.chance(70) {
             parts.push((
-                format!("id = \"spI{l}\", name = \"{l} inner ring spacer\", kind = \"spacer\", outside_mm = {}, {from}", bore + 12.0),
+                format!(
+                    "id = \"spI{l}\", name = \"{l} inner ring spacer\", kind = \"spacer\", outside_mm = {}, {from}",
+                    bore + 12.0
+                ),
                 0.0,
                 x,
                 0,
             ));
             // The cover lies around it then.
             let n = parts.len();
-            parts[n - 2].0 = parts[n - 2].0.replace(&format!("bore_mm = {}", land + 3.0), &format!("bore_mm = {}", bore + 13.0));
-            parts[n - 3].0 = parts[n - 3].0.replace("kind = \"seal\"", &format!("kind = \"seal\", bore_mm = {}", bore + 12.0));
+            parts[n - 2].0 =
+                parts[n - 2].0.replace(&format!("bore_mm = {}", land + 3.0), &format!("bore_mm = {}", bore + 13.0));
+            parts[n - 3].0 =
+                parts[n - 3].0.replace("kind = \"seal\"", &format!("kind = \"seal\", bore_mm = {}", bore + 12.0));
         }
     }
     let first = x;
@@ -143,7 +156,10 @@ fn side(letter: char, d: &mut Dice) -> Side {
     if pair {
         let w = 10.0 + d.below(10) as f64;
         parts.push((
-            format!("id = \"si{l}\", name = \"{l} inner spacer\", kind = \"spacer\", outside_mm = {}, {from}", bore + 12.0),
+            format!(
+                "id = \"si{l}\", name = \"{l} inner spacer\", kind = \"spacer\", outside_mm = {}, {from}",
+                bore + 12.0
+            ),
             x,
             w,
             0,
@@ -161,7 +177,9 @@ fn side(letter: char, d: &mut Dice) -> Side {
         x += w;
         parts.push((format!("id = \"bs{l}\", name = \"{l} second bearing\", kind = \"bearing\", outside_mm = {outer}, designation = \"{name}\", {from}, fit = \"{fit}\", faces = \"{}\"", lean(false)), x, width, 0));
         x += width;
-        extra.push(format!("{{ a = \"br{l}\", b = \"bs{l}\", arrangement = \"DB\", spacers = [\"si{l}\", \"so{l}\"] }}"));
+        extra.push(format!(
+            "{{ a = \"br{l}\", b = \"bs{l}\", arrangement = \"DB\", spacers = [\"si{l}\", \"so{l}\"] }}"
+        ));
     }
     let last = x;
     let mut lands = vec![(x, bore, "")];
@@ -192,7 +210,11 @@ fn side(letter: char, d: &mut Dice) -> Side {
             x += 2.0;
         }
         let hand = if letter == 'A' { "left" } else { "right" };
-        let lock = if nut == 0 { "slots = 4, tabs = 17" } else { "locked_by = \"compound\", compound = \"threadlocker\", cure_min = 60" };
+        let lock = if nut == 0 {
+            "slots = 4, tabs = 17"
+        } else {
+            "locked_by = \"compound\", compound = \"threadlocker\", cure_min = 60"
+        };
         parts.push((
             format!("id = \"nut{l}\", name = \"{l} nut\", kind = \"nut\", outside_mm = {}, {from}, hand = \"{hand}\", {lock}", bore + 20.0),
             x,

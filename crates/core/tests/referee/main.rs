@@ -1,6 +1,6 @@
-//! A second, plain way to judge an order, written from the laws and sharing no code with the derivation: it keeps a picture
-//! of rings that are there, plays acts one by one in steps of a millimetre, and says for each whether it was possible and
-//! whether what it needs was so.
+//! A second, plain way to judge an order, written from the laws and sharing no code with the derivation: it keeps a
+//! picture of rings that are there, plays acts one by one in steps of a millimetre, and says for each whether it was
+//! possible and whether what it needs was so.
 
 #![allow(clippy::unwrap_used, missing_docs)]
 
@@ -46,7 +46,8 @@ fn shuffled<'a>(acts: &[&'a Act], dice: &mut Dice) -> Vec<&'a Act> {
     out
 }
 
-/// An order in which `then` comes before `first`, all other reasons kept: what leads to `then`, then `then`, then the rest.
+/// An order in which `then` comes before `first`, all other reasons kept: what leads to `then`, then `then`, then the
+/// rest.
 fn turned<'a>(acts: &[&'a Act], first: &str, then: &str) -> Vec<&'a Act> {
     let by: BTreeMap<&str, &Act> = acts.iter().map(|a| (a.id.as_str(), *a)).collect();
     let mut need: BTreeSet<&str> = BTreeSet::new();
@@ -155,19 +156,20 @@ fn every_before_of_way_and_reach_is_needed() {
         for phase in [Phase::Apart, Phase::Mount] {
             let acts: Vec<&Act> = d.acts.iter().filter(|s| s.phase == phase).collect();
             for s in &acts {
-                for b in
-                    s.before.iter().filter(|b| matches!(b.law, Law::Way | Law::Reach) && d.act(&b.id).is_some_and(|x| x.phase == phase))
-                {
+                for b in s.before.iter().filter(|b| {
+                    matches!(b.law, Law::Way | Law::Reach) && d.act(&b.id).is_some_and(|x| x.phase == phase)
+                }) {
                     // Into one carrier things may go from either side: the order there is a choice.
                     let carried = |id: &str| d.bodies.number(id).and_then(|i| d.bodies.list[i].parent);
-                    let mates = carried(&s.body).is_some() && carried(&s.body) == d.act(&b.id).and_then(|x| carried(&x.body));
+                    let mates =
+                        carried(&s.body).is_some() && carried(&s.body) == d.act(&b.id).and_then(|x| carried(&x.body));
                     if mates {
                         continue;
                     }
                     let order = turned(&acts, &b.id, &s.id);
                     // Where it depends on what else is there, some order shows it.
-                    let refused =
-                        play(&a, &order).is_err() || (0..30).any(|_| play(&a, &reversed(&acts, &b.id, &s.id, &mut dice)).is_err());
+                    let refused = play(&a, &order).is_err()
+                        || (0..30).any(|_| play(&a, &reversed(&acts, &b.id, &s.id, &mut dice)).is_err());
                     assert!(refused, "{name}: {} before {} is not needed ({})\n{}", b.id, s.id, b.words, ids(&order));
                     turned_round += 1;
                 }

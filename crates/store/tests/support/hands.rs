@@ -24,7 +24,15 @@ pub fn untick(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Resul
 pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Result<()> {
     work::work(c, who, id, &Deed::WaitOver { act: act.into() })
 }
-pub fn answer(c: &mut MysqlConnection, who: &Person, id: Id, question: &str, state: AnswerState, value: &str, note: &str) -> Result<()> {
+pub fn answer(
+    c: &mut MysqlConnection,
+    who: &Person,
+    id: Id,
+    question: &str,
+    state: AnswerState,
+    value: &str,
+    note: &str,
+) -> Result<()> {
     work::work(c, who, id, &Deed::Answer { question: question.into(), state, value: value.into(), note: note.into() })
 }
 pub fn repair(c: &mut MysqlConnection, who: &Person, id: Id, part: &str, what: &str) -> Result<()> {
@@ -44,7 +52,14 @@ pub fn at(seat: &str, step: StepKind) -> String {
     ActId::AtSeat { seat: seat.into(), step }.to_string()
 }
 /// Ticks a step of a seat.
-pub fn step(c: &mut MysqlConnection, who: &Person, id: Id, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
+pub fn step(
+    c: &mut MysqlConnection,
+    who: &Person,
+    id: Id,
+    seat: &str,
+    step: StepKind,
+    temperature: &str,
+) -> Result<()> {
     let act = state(c, id).act_of(seat, step).map_or(at(seat, step), |s| s.id.clone());
     tick(c, who, id, &act, &Said { temperature: temperature.into(), ..Said::default() })
 }
@@ -63,7 +78,12 @@ pub fn with(t: &State, s: &Act) -> Said {
     });
     let points = s.measure.as_ref().map_or(1, |m| m.points) as usize;
     let value = number.map_or(String::new(), |v| vec![v.to_string(); points].join("; "));
-    Said { second: "Pell Adeyemi".into(), value, faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()), ..Said::default() }
+    Said {
+        second: "Pell Adeyemi".into(),
+        value,
+        faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()),
+        ..Said::default()
+    }
 }
 
 /// Starts a rebuild of a machine type.
@@ -71,7 +91,15 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id
     let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
     let (id, title) = (Id::new(), kind.to_owned());
     let due_on = ironseat_store::now().date();
-    let new = rebuilds::NewRebuild { id, number: number.into(), title, customer: "own".into(), anatomy, due_on, serial: String::new() };
+    let new = rebuilds::NewRebuild {
+        id,
+        number: number.into(),
+        title,
+        customer: "own".into(),
+        anatomy,
+        due_on,
+        serial: String::new(),
+    };
     rebuilds::start(c, &f.person("ines"), &new).unwrap();
     id
 }
@@ -92,9 +120,14 @@ fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) 
         let t = state(c, id);
         // Only a ring's own place in the trail counts here: what is measured of it is tried elsewhere.
         let its_sheets = |s: &Act| matches!(ActId::of(&s.id), Some(ActId::AtSeat { .. }));
-        let free =
-            |s: &Act| s.before.iter().all(|b| t.is_done(&b.id) || t.act(&b.id).is_some_and(its_sheets)) && t.waiting(&s.id).is_none();
-        let Some(s) = t.acts.iter().find(|s| wanted(s) && !t.is_done(&s.id) && !its_sheets(s) && free(s)).cloned() else { break };
+        let free = |s: &Act| {
+            s.before.iter().all(|b| t.is_done(&b.id) || t.act(&b.id).is_some_and(its_sheets))
+                && t.waiting(&s.id).is_none()
+        };
+        let Some(s) = t.acts.iter().find(|s| wanted(s) && !t.is_done(&s.id) && !its_sheets(s) && free(s)).cloned()
+        else {
+            break;
+        };
         if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
             let ask = t.question(q).unwrap().ask;
             let value = match ask {

@@ -9,7 +9,8 @@ use ironseat_core::quantity::{Millimetres, parse_length};
 use serde::Deserialize;
 use std::collections::BTreeMap;
 
-/// Every field of every form of the board. What is described by data finds its own fields in `more`, which holds them all.
+/// Every field of every form of the board. What is described by data finds its own fields in `more`, which holds them
+/// all.
 #[derive(Deserialize, Clone, Default, Debug)]
 #[serde(from = "BTreeMap<String, String>")]
 pub struct EditForm {
@@ -195,7 +196,11 @@ impl EditForm {
             }
             _ => InHand {
                 part: a.part(&self.part).map_or(String::new(), |p| p.id.clone()),
-                land: if a.part(&self.part).is_some() { String::new() } else { a.land(&self.land).map_or(String::new(), |l| l.id.clone()) },
+                land: if a.part(&self.part).is_some() {
+                    String::new()
+                } else {
+                    a.land(&self.land).map_or(String::new(), |l| l.id.clone())
+                },
             },
         }
     }

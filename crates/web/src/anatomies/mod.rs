@@ -76,23 +76,45 @@ async fn kind(app: &App, key: String, v: Option<i32>) -> WebResult<Anatomy> {
 }
 
 /// One machine type: drawing, parts, order with reasons, questions, steps.
-pub async fn show(State(app): State<App>, reader: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path(key): Path<String>,
+    Query(q): Query<VersionQuery>,
+) -> WebResult {
     let a = kind(&app, key, q.v).await?;
     page(&KindPage::build(&app, &reader, &a).await?)
 }
 
 /// The build sheet as text.
-pub async fn sheet(State(app): State<App>, _: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
+pub async fn sheet(
+    State(app): State<App>,
+    _: Reader,
+    Path(key): Path<String>,
+    Query(q): Query<VersionQuery>,
+) -> WebResult {
     let a = kind(&app, key, q.v).await?;
     let name = format!("attachment; filename=\"{}-{}.toml\"", a.key, a.version);
-    Ok(([(header::CONTENT_TYPE, "application/toml".to_owned()), (header::CONTENT_DISPOSITION, name)], build_sheet::write(&a))
+    Ok((
+        [(header::CONTENT_TYPE, "application/toml".to_owned()), (header::CONTENT_DISPOSITION, name)],
+        build_sheet::write(&a),
+    )
         .into_response())
 }
 
 /// The procedure as a strip of numbered pictures, to print.
-pub async fn strip(State(app): State<App>, reader: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
+pub async fn strip(
+    State(app): State<App>,
+    reader: Reader,
+    Path(key): Path<String>,
+    Query(q): Query<VersionQuery>,
+) -> WebResult {
     let a = kind(&app, key, q.v).await?;
-    page(&play::StripPage::build(view::shell(&app, &reader, format!("/anatomies/{}/strip", a.key)).await?, &a, reader.person.units)?)
+    page(&play::StripPage::build(
+        view::shell(&app, &reader, format!("/anatomies/{}/strip", a.key)).await?,
+        &a,
+        reader.person.units,
+    )?)
 }
 
 #[derive(Deserialize)]
@@ -103,13 +125,23 @@ pub struct TriedQuery {
 }
 
 /// What speaks against doing an act at another place of the order.
-pub async fn tried(State(app): State<App>, reader: Reader, Path(key): Path<String>, Query(q): Query<TriedQuery>) -> WebResult {
+pub async fn tried(
+    State(app): State<App>,
+    reader: Reader,
+    Path(key): Path<String>,
+    Query(q): Query<TriedQuery>,
+) -> WebResult {
     let a = kind(&app, key, q.v).await?;
     Ok(Json(play::tried(&a, q.act, q.at, reader.person.units)?).into_response())
 }
 
 /// The drawing alone.
-pub async fn section(State(app): State<App>, _: Reader, Path(key): Path<String>, Query(q): Query<VersionQuery>) -> WebResult {
+pub async fn section(
+    State(app): State<App>,
+    _: Reader,
+    Path(key): Path<String>,
+    Query(q): Query<VersionQuery>,
+) -> WebResult {
     let a = kind(&app, key, q.v).await?;
     Ok(crate::view::svg_file(view::standalone(&a)))
 }
@@ -120,7 +152,12 @@ pub struct IdForm {
 }
 
 /// Begins a draft of the next version.
-pub async fn edit(State(app): State<App>, Lead(reader): Lead, Path(key): Path<String>, Form(f): Form<IdForm>) -> WebResult<Response> {
+pub async fn edit(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(key): Path<String>,
+    Form(f): Form<IdForm>,
+) -> WebResult<Response> {
     let a = kind(&app, key, None).await?;
     let (who, id) = (reader.person, f.id);
     app.store.run(move |c| drafts::begin(c, &who, id, &a)).await?;
@@ -196,14 +233,24 @@ pub async fn change(
 }
 
 /// Keeps a draft as the next version.
-pub async fn keep(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(_): Form<Nothing>) -> WebResult<Response> {
+pub async fn keep(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(id): Path<Id>,
+    Form(_): Form<Nothing>,
+) -> WebResult<Response> {
     let who = reader.person;
     let a = app.store.run(move |c| drafts::keep(c, &who, id)).await?;
     Ok(Redirect::to(&format!("/anatomies/{}", a.key)).into_response())
 }
 
 /// Throws a draft away.
-pub async fn discard(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(_): Form<Nothing>) -> WebResult<Response> {
+pub async fn discard(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(id): Path<Id>,
+    Form(_): Form<Nothing>,
+) -> WebResult<Response> {
     let who = reader.person;
     app.store.run(move |c| drafts::discard(c, &who, id)).await.map_err(WebError::from)?;
     Ok(Redirect::to("/anatomies").into_response())

@@ -53,7 +53,10 @@ pub struct Tried {
 /// A machine that cannot be derived.
 pub fn tried(a: &Anatomy, act: usize, at: usize, units: Units) -> WebResult<Vec<Tried>> {
     let d = derive(a).map_err(ironseat_store::StoreError::from)?;
-    Ok(d.tried(a, act, at).into_iter().map(|x| Tried { words: x.words.say(units), first: x.first, then: x.then }).collect())
+    Ok(d.tried(a, act, at)
+        .into_iter()
+        .map(|x| Tried { words: x.words.say(units), first: x.first, then: x.then })
+        .collect())
 }
 
 /// All acts in the offered order, as JSON that stands in the page.
@@ -128,7 +131,8 @@ impl StripPage {
     /// A picture for each act after which the machine looks different.
     pub fn build(shell: Shell, a: &Anatomy, units: Units) -> WebResult<Self> {
         let d = derive(a).map_err(ironseat_store::StoreError::from)?;
-        let mut on: BTreeSet<String> = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
+        let mut on: BTreeSet<String> =
+            a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
         let (mut apart, mut mount, none) = (Vec::new(), Vec::new(), BTreeSet::new());
         for (k, s) in d.acts.iter().enumerate() {
             let scene = Scene::of(a, &d, s);
@@ -155,7 +159,8 @@ impl StripPage {
                 small: true,
                 id: &format!("p{k}"),
             };
-            let picture = Picture { n: k + 1, svg: half_section(a, &view).svg, words: s.words.say(units), tool: s.tool.clone() };
+            let picture =
+                Picture { n: k + 1, svg: half_section(a, &view).svg, words: s.words.say(units), tool: s.tool.clone() };
             if matches!(s.verb, Verb::TakeOff) { apart.push(picture) } else { mount.push(picture) }
         }
         Ok(Self { shell, key: a.key.clone(), name: a.name.clone(), apart, mount })

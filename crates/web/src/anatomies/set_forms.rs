@@ -1,5 +1,5 @@
-//! Forms of the drawing board that are described by data: what is set beside lands and parts, and what a part, land or housing
-//! has beyond its size. Each form knows its fields; what comes back is turned into one change.
+//! Forms of the drawing board that are described by data: what is set beside lands and parts, and what a part, land or
+//! housing has beyond its size. Each form knows its fields; what comes back is turned into one change.
 
 use super::form::{EditForm, end, mm, some};
 use super::view::Choice;
@@ -7,8 +7,8 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{
-    Anatomy, BoltRing, Bore, Condition, Depth, End, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind, LockedBy, Lubricant,
-    PairOf, Part, PartKind, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
+    Anatomy, BoltRing, Bore, Condition, Depth, End, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind,
+    LockedBy, Lubricant, PairOf, Part, PartKind, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
@@ -156,7 +156,9 @@ fn title(a: &Anatomy, item: &Item) -> String {
         Item::Bolts(x) => format!("{} bolts of {}, {} N·m", x.n, n(&x.part), x.torque_nm),
         Item::Rule(x) => format!("{} before {}", n(&x.first), n(&x.then)),
         Item::Pair(x) => format!("{} and {}, {}", n(&x.a), n(&x.b), x.arrangement),
-        Item::Thrust(x) => format!("{} larger than {}, towards {}", n(&x.larger), n(&x.smaller), x.larger_towards.letter()),
+        Item::Thrust(x) => {
+            format!("{} larger than {}, towards {}", n(&x.larger), n(&x.smaller), x.larger_towards.letter())
+        }
         Item::Seat(x) => format!("{}, {} / {}", x.name, x.shaft_class, x.housing_class),
     }
 }
@@ -198,12 +200,22 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
             without: vec![],
             condition: Condition::Tight,
         }),
-        List::Holes => {
-            Item::Hole(Hole { id: text(), name: text(), housing: a.housings.first()?.id.clone(), kind: HoleKind::Drain, at_deg: 180.0 })
-        }
-        List::Bolts => {
-            Item::Bolts(BoltRing { part: any()?, n: 0, torque_nm: 0.0, torque_hi_nm: None, circle_mm: None, head: None, compound: None })
-        }
+        List::Holes => Item::Hole(Hole {
+            id: text(),
+            name: text(),
+            housing: a.housings.first()?.id.clone(),
+            kind: HoleKind::Drain,
+            at_deg: 180.0,
+        }),
+        List::Bolts => Item::Bolts(BoltRing {
+            part: any()?,
+            n: 0,
+            torque_nm: 0.0,
+            torque_hi_nm: None,
+            circle_mm: None,
+            head: None,
+            compound: None,
+        }),
         List::Rules => {
             let _ = a.parts.get(1)?;
             Item::Rule(Rule { first: text(), then: text(), reason: text() })
@@ -301,11 +313,10 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
             .text("circle", "Bolt circle, mm", x.circle_mm.map_or(String::new(), |v| num(v.get())))
             .pick("head", "Heads look to", with_none(words(&ENDS)), x.head.map_or("", End::letter))
             .text("compound", "On the threads", x.compound.clone().unwrap_or_default()),
-        Item::Rule(x) => m.pick("first", "First", with_none(all.clone()), &x.first).pick("then", "Then", with_none(all), &x.then).text(
-            "reason",
-            "Because",
-            x.reason.clone(),
-        ),
+        Item::Rule(x) => m
+            .pick("first", "First", with_none(all.clone()), &x.first)
+            .pick("then", "Then", with_none(all), &x.then)
+            .text("reason", "Because", x.reason.clone()),
         Item::Pair(x) => {
             let (rings, spacers) = (m.parts(paired), m.parts(|p| p.kind == PartKind::Spacer));
             let m = m.pick("a", "One", rings.clone(), &x.a).pick("b", "The other", rings, &x.b).pick(
@@ -393,9 +404,12 @@ pub fn groups(a: &Anatomy, said: Said<'_>) -> Vec<Group> {
             for list in lists {
                 let (_, name, said_as) = List::ALL.iter().find(|l| l.0 == *list).copied().unwrap_or((*list, "", ""));
                 for item in items.iter().filter(|i| i.list() == *list) {
-                    forms.push(form(a, said, Head { op: "put", list: name, key: &item.key(), title: title(a, item), takes: true }, |m| {
-                        item_fields(m, item)
-                    }));
+                    forms.push(form(
+                        a,
+                        said,
+                        Head { op: "put", list: name, key: &item.key(), title: title(a, item), takes: true },
+                        |m| item_fields(m, item),
+                    ));
                 }
                 if let Some(item) = fresh(a, *list) {
                     forms.push(form(
@@ -415,23 +429,29 @@ pub fn groups(a: &Anatomy, said: Said<'_>) -> Vec<Group> {
 /// What the whole shaft has: its turning.
 pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
     let now = a.rotation.map_or("", |r| if r.clockwise { "clockwise" } else { "anticlockwise" });
-    let says =
-        a.rotation.map_or("Which way it turns is not said".to_owned(), |r| format!("Turns {now} seen from end {}", r.seen_from.letter()));
+    let says = a.rotation.map_or("Which way it turns is not said".to_owned(), |r| {
+        format!("Turns {now} seen from end {}", r.seen_from.letter())
+    });
     form(a, said, Head { op: "set-turning", list: "turning", key: "", title: says, takes: false }, |m| {
-        m.pick("turns", "Turns", words(&[("", "not said"), ("clockwise", "clockwise"), ("anticlockwise", "anticlockwise")]), now)
-            .pick("seen_from", "seen from", words(&ENDS), a.rotation.map_or("A", |r| r.seen_from.letter()))
-            .text("rpm", "Run in to, rpm", blank(a.run_in_rpm))
-            .pick(
-                "lubricant",
-                "Bearings run in",
-                words(&[("", "not said"), ("grease", "grease"), ("oil", "oil")]),
-                match a.lubricant {
-                    Some(Lubricant::Grease) => "grease",
-                    Some(Lubricant::Oil) => "oil",
-                    None => "",
-                },
-            )
-            .fields
+        m.pick(
+            "turns",
+            "Turns",
+            words(&[("", "not said"), ("clockwise", "clockwise"), ("anticlockwise", "anticlockwise")]),
+            now,
+        )
+        .pick("seen_from", "seen from", words(&ENDS), a.rotation.map_or("A", |r| r.seen_from.letter()))
+        .text("rpm", "Run in to, rpm", blank(a.run_in_rpm))
+        .pick(
+            "lubricant",
+            "Bearings run in",
+            words(&[("", "not said"), ("grease", "grease"), ("oil", "oil")]),
+            match a.lubricant {
+                Some(Lubricant::Grease) => "grease",
+                Some(Lubricant::Oil) => "oil",
+                None => "",
+            },
+        )
+        .fields
     })
 }
 
@@ -439,56 +459,68 @@ pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
 pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
     let k = p.kind;
     let nut = k == PartKind::Nut;
-    form(a, said, Head { op: "set-part-more", list: "part", key: &p.id, title: "More of it".into(), takes: false }, |m| {
-        let others: Vec<(String, String)> = m.all().into_iter().filter(|o| o.0 != p.id).collect();
-        let mut m = m;
-        if k == PartKind::Seal {
-            m = m.pick("keeps", "Keeps in what lies towards", with_none(words(&ENDS)), p.keeps.map_or("", End::letter));
-        }
-        if nut {
+    form(
+        a,
+        said,
+        Head { op: "set-part-more", list: "part", key: &p.id, title: "More of it".into(), takes: false },
+        |m| {
+            let others: Vec<(String, String)> = m.all().into_iter().filter(|o| o.0 != p.id).collect();
+            let mut m = m;
+            if k == PartKind::Seal {
+                m = m.pick(
+                    "keeps",
+                    "Keeps in what lies towards",
+                    with_none(words(&ENDS)),
+                    p.keeps.map_or("", End::letter),
+                );
+            }
+            if nut {
+                m = m
+                    .text("slots", "Slots", p.slots.map_or(String::new(), |v| v.to_string()))
+                    .text("tabs", "Tabs of its washer", p.tabs.map_or(String::new(), |v| v.to_string()))
+                    .text("torque", "Torque, N·m", p.torque_nm.map_or(String::new(), num))
+                    .text("torque_hi", "at most, N·m (by its lock)", p.torque_hi_nm.map_or(String::new(), num))
+                    .tick("match_mark", "tightened from zero to a match mark", p.match_mark)
+                    .pick("turned_by", "Turned by", words(&TURNED), TURNED[p.turned_by as usize].0)
+                    .pick(
+                        "locked_by",
+                        "Locked by",
+                        with_none(LockedBy::ALL.iter().map(|l| (l.1.to_owned(), l.1.to_owned())).collect()),
+                        p.locked_by.and_then(|l| LockedBy::ALL.iter().find(|x| x.0 == l)).map_or("", |l| l.1),
+                    )
+                    .text("compound", "On the thread", p.compound.clone().unwrap_or_default())
+                    .text("cure", "cures, minutes", p.cure_min.map_or(String::new(), num));
+            }
+            if k == PartKind::Probe {
+                m = m.text("gap_volts", "Gap voltage, V", p.gap_volts.map_or(String::new(), num));
+            }
+            if p.carried_by.is_some() {
+                m = m.tick("in_place", "fitted where its carrier stands", p.fitted == Fitted::InPlace);
+            }
+            if k == PartKind::Flinger {
+                m = m.text("back_off", "Backed off by, mm", p.back_off_mm.map_or(String::new(), |v| num(v.get())));
+            }
+            if k == PartKind::TabWasher {
+                m = m.text("tab_bent", "Times its tab was bent", p.tab_bent.to_string());
+            }
+            m = m.tick("clocked", "stands at an angle that is kept", p.clocked);
+            if paired(p) {
+                m = m.tick("through_balls", "comes off only through its balls", p.through_balls);
+            }
             m = m
-                .text("slots", "Slots", p.slots.map_or(String::new(), |v| v.to_string()))
-                .text("tabs", "Tabs of its washer", p.tabs.map_or(String::new(), |v| v.to_string()))
-                .text("torque", "Torque, N·m", p.torque_nm.map_or(String::new(), num))
-                .text("torque_hi", "at most, N·m (by its lock)", p.torque_hi_nm.map_or(String::new(), num))
-                .tick("match_mark", "tightened from zero to a match mark", p.match_mark)
-                .pick("turned_by", "Turned by", words(&TURNED), TURNED[p.turned_by as usize].0)
-                .pick(
-                    "locked_by",
-                    "Locked by",
-                    with_none(LockedBy::ALL.iter().map(|l| (l.1.to_owned(), l.1.to_owned())).collect()),
-                    p.locked_by.and_then(|l| LockedBy::ALL.iter().find(|x| x.0 == l)).map_or("", |l| l.1),
-                )
-                .text("compound", "On the thread", p.compound.clone().unwrap_or_default())
-                .text("cure", "cures, minutes", p.cure_min.map_or(String::new(), num));
-        }
-        if k == PartKind::Probe {
-            m = m.text("gap_volts", "Gap voltage, V", p.gap_volts.map_or(String::new(), num));
-        }
-        if p.carried_by.is_some() {
-            m = m.tick("in_place", "fitted where its carrier stands", p.fitted == Fitted::InPlace);
-        }
-        if k == PartKind::Flinger {
-            m = m.text("back_off", "Backed off by, mm", p.back_off_mm.map_or(String::new(), |v| num(v.get())));
-        }
-        if k == PartKind::TabWasher {
-            m = m.text("tab_bent", "Times its tab was bent", p.tab_bent.to_string());
-        }
-        m = m.tick("clocked", "stands at an angle that is kept", p.clocked);
-        if paired(p) {
-            m = m.tick("through_balls", "comes off only through its balls", p.through_balls);
-        }
-        m = m
-            .tick("adjusted", "set by a screw or shims once it is on", p.adjusted)
-            .tick("plunger", "has a spring plunger", p.plunger)
-            .tick("oiler", "has an oiler that is held down", p.oiler)
-            .tick("solid", "one piece with the shaft or its carrier", p.solid)
-            .text("tool", "Tool length, mm (25)", p.tool_mm.map_or(String::new(), |v| num(v.get())))
-            .text("mass", "Mass, kg (from its size)", p.mass_kg.map_or(String::new(), num))
-            .text("minutes", "Hands-on minutes (by kind)", p.minutes.map_or(String::new(), num))
-            .text("people", "People (by size)", if p.people == 0 { String::new() } else { p.people.to_string() });
-        m.many("locks", "Locks", others.clone(), &p.locks).many("covers", "Covers: these are in before it", others, &p.covers).fields
-    })
+                .tick("adjusted", "set by a screw or shims once it is on", p.adjusted)
+                .tick("plunger", "has a spring plunger", p.plunger)
+                .tick("oiler", "has an oiler that is held down", p.oiler)
+                .tick("solid", "one piece with the shaft or its carrier", p.solid)
+                .text("tool", "Tool length, mm (25)", p.tool_mm.map_or(String::new(), |v| num(v.get())))
+                .text("mass", "Mass, kg (from its size)", p.mass_kg.map_or(String::new(), num))
+                .text("minutes", "Hands-on minutes (by kind)", p.minutes.map_or(String::new(), num))
+                .text("people", "People (by size)", if p.people == 0 { String::new() } else { p.people.to_string() });
+            m.many("locks", "Locks", others.clone(), &p.locks)
+                .many("covers", "Covers: these are in before it", others, &p.covers)
+                .fields
+        },
+    )
 }
 
 /// What a thread or taper has beyond its size; none for other lands.
@@ -526,31 +558,36 @@ pub fn land_more(a: &Anatomy, l: &Land, said: Said<'_>) -> Option<SetForm> {
 /// The housings with all they have.
 pub fn housings(a: &Anatomy, said: Said<'_>) -> Vec<SetForm> {
     let one = |h: &Housing| {
-        form(a, said, Head { op: "set-housing", list: "housing", key: &h.id, title: h.name.clone(), takes: true }, |m| {
-            let covered = m.all().into_iter().filter(|o| o.0 != h.id).collect();
-            let bores = h
-                .bores
-                .iter()
-                .map(|b| format!("{} to {} bore {}", b.from_mm.get(), b.to_mm.get(), b.d_mm.get()))
-                .collect::<Vec<_>>()
-                .join("; ");
-            m.text("name", "Name", h.name.clone())
-                .text("outside", "Outside, mm", num(h.outside_mm.get()))
-                .text("bores", "Bores from end A, mm", bores)
-                .pick("material", "Cast from", materials(), material_key(h.material))
-                .pick(
-                    "from",
-                    "Goes over the shaft from",
-                    words(&[("", "neither: the shaft is laid in"), ("A", "end A"), ("B", "end B")]),
-                    h.from.map_or("", End::letter),
-                )
-                .tick("split", "parted along the axis", h.split)
-                .tick("feet", "stands on feet", h.feet)
-                .tick("clocked", "stands at an angle that is kept", h.clocked)
-                .text("mass", "Mass, kg (from its size)", h.mass_kg.map_or(String::new(), num))
-                .many("covers", "Covers: these are in before it", covered, &h.covers)
-                .fields
-        })
+        form(
+            a,
+            said,
+            Head { op: "set-housing", list: "housing", key: &h.id, title: h.name.clone(), takes: true },
+            |m| {
+                let covered = m.all().into_iter().filter(|o| o.0 != h.id).collect();
+                let bores = h
+                    .bores
+                    .iter()
+                    .map(|b| format!("{} to {} bore {}", b.from_mm.get(), b.to_mm.get(), b.d_mm.get()))
+                    .collect::<Vec<_>>()
+                    .join("; ");
+                m.text("name", "Name", h.name.clone())
+                    .text("outside", "Outside, mm", num(h.outside_mm.get()))
+                    .text("bores", "Bores from end A, mm", bores)
+                    .pick("material", "Cast from", materials(), material_key(h.material))
+                    .pick(
+                        "from",
+                        "Goes over the shaft from",
+                        words(&[("", "neither: the shaft is laid in"), ("A", "end A"), ("B", "end B")]),
+                        h.from.map_or("", End::letter),
+                    )
+                    .tick("split", "parted along the axis", h.split)
+                    .tick("feet", "stands on feet", h.feet)
+                    .tick("clocked", "stands at an angle that is kept", h.clocked)
+                    .text("mass", "Mass, kg (from its size)", h.mass_kg.map_or(String::new(), num))
+                    .many("covers", "Covers: these are in before it", covered, &h.covers)
+                    .fields
+            },
+        )
     };
     a.housings.iter().map(one).collect()
 }
@@ -596,13 +633,19 @@ impl Typed<'_> {
     }
     fn material(&self) -> Result<Material> {
         let key = self.text("material");
-        Material::ALL.iter().find(|m| m.0 == key).map(|m| m.1).ok_or_else(|| Refusal::new("material", "expected a material of the list"))
+        Material::ALL
+            .iter()
+            .find(|m| m.0 == key)
+            .map(|m| m.1)
+            .ok_or_else(|| Refusal::new("material", "expected a material of the list"))
     }
 }
 
 /// Bores as written: `22 to 120 bore 184; 120 to 168 bore 92`.
 fn bores(text: &str) -> Result<Vec<Bore>> {
-    let bad = |what: &str| Refusal::new("bores", format!("“{what}”: expected bores such as 22 to 120 bore 184; 120 to 168 bore 92"));
+    let bad = |what: &str| {
+        Refusal::new("bores", format!("“{what}”: expected bores such as 22 to 120 bore 184; 120 to 168 bore 92"))
+    };
     text.split(';')
         .map(str::trim)
         .filter(|t| !t.is_empty())
@@ -626,14 +669,20 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
         "put" => Edit::Put { over: f.item.clone(), item: item(&t, list()?, a, &f.item)? },
         "set-turning" => {
             let clockwise = t.text("turns");
-            let rotation = (!clockwise.is_empty())
-                .then(|| Rotation { seen_from: t.end("seen_from").unwrap_or_default(), clockwise: clockwise == "clockwise" });
+            let rotation = (!clockwise.is_empty()).then(|| Rotation {
+                seen_from: t.end("seen_from").unwrap_or_default(),
+                clockwise: clockwise == "clockwise",
+            });
             let lubricant = match t.text("lubricant").as_str() {
                 "grease" => Some(Lubricant::Grease),
                 "oil" => Some(Lubricant::Oil),
                 _ => None,
             };
-            Edit::SetTurning { rotation, lubricant, rpm: t.number("rpm", "revolutions a minute, such as 2970")?.unwrap_or(0.0) }
+            Edit::SetTurning {
+                rotation,
+                lubricant,
+                rpm: t.number("rpm", "revolutions a minute, such as 2970")?.unwrap_or(0.0),
+            }
         }
         "set-land-more" => Edit::SetLandMore {
             id: f.item.clone(),
@@ -726,7 +775,11 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             condition: condition(t),
         }),
         List::Runouts => {
-            let um = parse_length(&t.text("limit"), "um", None, None).map_err(|e| Refusal::new("limit", e.message))?.value.get() * 1000.0;
+            let um = parse_length(&t.text("limit"), "um", None, None)
+                .map_err(|e| Refusal::new("limit", e.message))?
+                .value
+                .get()
+                * 1000.0;
             let limit_um = Micrometres::new((um * 1e6).round() / 1e6).map_err(|e| Refusal::new("limit", e.message))?;
             Item::Runout(RunoutOf {
                 id: id(),
@@ -773,9 +826,12 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             }
             Item::Rule(Rule { first, then, reason: t.text("reason") })
         }
-        List::Pairs => {
-            Item::Pair(PairOf { a: t.text("a"), b: t.text("b"), arrangement: t.text("arrangement"), spacers: t.many("spacers") })
-        }
+        List::Pairs => Item::Pair(PairOf {
+            a: t.text("a"),
+            b: t.text("b"),
+            arrangement: t.text("arrangement"),
+            spacers: t.many("spacers"),
+        }),
         List::Thrusts => Item::Thrust(ThrustSet {
             smaller: t.text("smaller"),
             larger: t.text("larger"),
@@ -798,7 +854,11 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
                 from: t.end("from").unwrap_or_default(),
                 against: t.text("against"),
                 nut: t.text("nut"),
-                depth: Depth { datum: t.text("datum"), expected_mm: t.or_zero("expected")?, tolerance_mm: t.or_zero("tolerance")? },
+                depth: Depth {
+                    datum: t.text("datum"),
+                    expected_mm: t.or_zero("expected")?,
+                    tolerance_mm: t.or_zero("tolerance")?,
+                },
                 preload_meant: t.on("preload"),
                 inner_hotter_k: old.map(|s| s.inner_hotter_k).unwrap_or_default(),
                 critical: t.on("critical"),
@@ -841,7 +901,8 @@ mod tests {
     fn a_form_sent_as_it_is_changes_nothing() {
         let mut tried = 0;
         for a in ironseat_store::machine_types().unwrap() {
-            let mut forms: Vec<SetForm> = groups(&a, None).into_iter().flat_map(|g| g.forms).filter(|f| !f.key.is_empty()).collect();
+            let mut forms: Vec<SetForm> =
+                groups(&a, None).into_iter().flat_map(|g| g.forms).filter(|f| !f.key.is_empty()).collect();
             forms.push(turning(&a, None));
             forms.extend(housings(&a, None));
             forms.extend(a.parts.iter().map(|p| part_more(&a, p, None)));
@@ -873,14 +934,21 @@ mod tests {
     #[test]
     fn what_was_refused_stays_in_its_form_with_the_sentence() {
         let a = ironseat_store::machine_types().unwrap().remove(11);
-        let f = groups(&a, None).into_iter().flat_map(|g| g.forms).find(|f| f.list == "float" && !f.key.is_empty()).unwrap();
+        let f = groups(&a, None)
+            .into_iter()
+            .flat_map(|g| g.forms)
+            .find(|f| f.list == "float" && !f.key.is_empty())
+            .unwrap();
         let mut typed = sent(&f);
         typed.more.insert("hi".into(), "wide".into());
         typed.more.remove("thicker");
         let e = edit(&typed, &a).unwrap_err();
         assert_eq!(e.field, "hi");
-        let again =
-            groups(&a, Some((&e.field, &e.message, &typed))).into_iter().flat_map(|g| g.forms).filter(|f| f.open).collect::<Vec<_>>();
+        let again = groups(&a, Some((&e.field, &e.message, &typed)))
+            .into_iter()
+            .flat_map(|g| g.forms)
+            .filter(|f| f.open)
+            .collect::<Vec<_>>();
         assert_eq!(again.len(), 1, "only that form folds open");
         assert!(again[0].fields.iter().any(|x| x.name == "hi" && matches!(&x.kind, Kind::Text(v) if v == "wide")));
         assert!(again[0].fields.iter().any(|x| x.name == "thicker" && matches!(x.kind, Kind::Tick(false))));

@@ -19,7 +19,16 @@ use ironseat_store::rebuilds::live_clocks;
 use std::collections::BTreeMap;
 
 fn drawing(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Option<&str>) -> HalfSection {
-    let view = SectionView { width, height, fitted: Fitted::All, marks: &BTreeMap::new(), selected: None, small, id, in_hand: hand };
+    let view = SectionView {
+        width,
+        height,
+        fitted: Fitted::All,
+        marks: &BTreeMap::new(),
+        selected: None,
+        small,
+        id,
+        in_hand: hand,
+    };
     half_section(a, &view)
 }
 
@@ -136,7 +145,10 @@ fn order_rows(a: &Anatomy, d: &Derived, units: Units) -> Vec<OrderRow> {
             // What goes on hot waits where it is heated.
             let heat = d.act(&ironseat_core::decide::ActId::heat(&s.body).text());
             let before = heat.into_iter().chain([s]).flat_map(|x| &x.before);
-            let why = before.filter(|b| b.law != Law::Evidence && heat.is_none_or(|h| h.id != b.id)).map(|b| b.words.say(units)).collect();
+            let why = before
+                .filter(|b| b.law != Law::Evidence && heat.is_none_or(|h| h.id != b.id))
+                .map(|b| b.words.say(units))
+                .collect();
             let name = d.bodies.number(&s.body).map_or(s.body.clone(), |i| d.bodies.list[i].name.clone());
             OrderRow { id: whole(&s.body).to_owned(), name, how, why }
         })
@@ -299,7 +311,13 @@ impl DraftPage {
         if from == form { &self.field } else { "" }
     }
 
-    pub async fn build(app: &App, reader: &Reader, d: &Draft, hand: InHand, said: Option<(String, String, EditForm)>) -> WebResult<Self> {
+    pub async fn build(
+        app: &App,
+        reader: &Reader,
+        d: &Draft,
+        hand: InHand,
+        said: Option<(String, String, EditForm)>,
+    ) -> WebResult<Self> {
         let a = &d.anatomy;
         let derived = derive(a).map_err(ironseat_store::StoreError::from)?;
         let part = a.part(&hand.part).map(|p| part_form(a, p, said.as_ref().map(|s| &s.2)));
@@ -326,7 +344,14 @@ impl DraftPage {
             id: d.id.to_string(),
             name: if typed.op == "rename" { typed.name.clone() } else { a.name.clone() },
             seen: d.cursor,
-            svg: draw(a, 1200.0, 280.0, false, "board", part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str()))),
+            svg: draw(
+                a,
+                1200.0,
+                280.0,
+                false,
+                "board",
+                part.as_ref().map(|p| p.id.as_str()).or(land.as_ref().map(|l| l.id.as_str())),
+            ),
             undo: d.undo.clone(),
             redo: d.redo.clone(),
             buildable: derived.buildable(),
@@ -336,7 +361,11 @@ impl DraftPage {
             questions: derived.questions.len(),
             steps: derived.acts.len(),
             shelf: PartKind::ALL.iter().map(|k| (k.key(), k.word())).collect(),
-            lands: a.lands.iter().map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id)).collect(),
+            lands: a
+                .lands
+                .iter()
+                .map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id))
+                .collect(),
             parts: along(a).into_iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
             housings: set_forms::housings(a, refused),
             groups: set_forms::groups(a, refused),
@@ -357,11 +386,14 @@ fn part_form(a: &Anatomy, p: &Part, typed: Option<&EditForm>) -> PartForm {
     let typed = typed.filter(|f| f.op == "set-part" && f.part == p.id);
     let text = |now: String, field: fn(&EditForm) -> &String| typed.map_or(now, |f| field(f).clone());
     let end = |e: Option<End>| -> Vec<Choice> {
-        [("", "either"), ("A", "end A"), ("B", "end B")].map(|(v, w)| (v.to_owned(), w.to_owned(), e.map_or("", End::letter) == v)).to_vec()
+        [("", "either"), ("A", "end A"), ("B", "end B")]
+            .map(|(v, w)| (v.to_owned(), w.to_owned(), e.map_or("", End::letter) == v))
+            .to_vec()
     };
     let others = |chosen: &dyn Fn(&str) -> bool, kinds: &dyn Fn(&Part) -> bool, housings: bool| -> Vec<Choice> {
         let none = (String::new(), "none".to_owned(), false);
-        let parts = a.parts.iter().filter(|o| o.id != p.id && kinds(o)).map(|o| (o.id.clone(), o.name.clone(), chosen(&o.id)));
+        let parts =
+            a.parts.iter().filter(|o| o.id != p.id && kinds(o)).map(|o| (o.id.clone(), o.name.clone(), chosen(&o.id)));
         let cases = a.housings.iter().filter(|_| housings).map(|h| (h.id.clone(), h.name.clone(), chosen(&h.id)));
         std::iter::once(none).chain(parts).chain(cases).collect()
     };

@@ -1,4 +1,5 @@
-//! The act in hand: its words, what holds it, what it asks for, its clock, and at a seat its sheet, choices and figures.
+//! The act in hand: its words, what holds it, what it asks for, its clock, and at a seat its sheet, choices and
+//! figures.
 
 use super::BenchQuery;
 use crate::call_view::why_of_seat;
@@ -225,7 +226,11 @@ fn shim_says(s: &State, act: &Act, units: Units) -> String {
     let Some(f) = s.anatomy().floats.iter().find(|f| f.id == *of) else { return String::new() };
     // What the round before read.
     let n = id.as_ref().map_or(2, |i| i.round().max(2));
-    let before = s.rounds.iter().find(|r| r.n == n).map_or_else(|| ActId::Float(f.id.clone()).to_string(), |r| r.reading.clone());
+    let before = s
+        .rounds
+        .iter()
+        .find(|r| r.n == n)
+        .map_or_else(|| ActId::Float(f.id.clone()).to_string(), |r| r.reading.clone());
     let Some(read) = s.done.get(&before).and_then(|k| k.value) else { return String::new() };
     let change = shim_change(f, Millimetres::new(read).unwrap_or_default()).get();
     let wanted = Unit::Mm.show(f.middle().get(), units);
@@ -275,7 +280,9 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Un
     SeatHand {
         seat: seat.to_owned(),
         step: step.key(),
-        sheet: step.sheet().map_or(String::new(), |k| format!("/rebuilds/{}/seats/{seat}/sheets/{}", b.rebuild.id, k.key())),
+        sheet: step
+            .sheet()
+            .map_or(String::new(), |k| format!("/rebuilds/{}/seats/{seat}/sheets/{}", b.rebuild.id, k.key())),
         picture: step.sheet().map_or(String::new(), |k| picture(k, facts, units)),
         target: fit.map_or(String::new(), |f| fmt::join(fmt::temperature(f.heat.target, units))),
         fit: fit.map(|f| FitView::of(f, facts, units, b.rebuild.id)),
@@ -313,7 +320,8 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
     if !shim.is_empty() {
         says = shim;
     }
-    let detail = done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| fmt::capital(&left_behind(&d.detail, units)));
+    let detail =
+        done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| fmt::capital(&left_behind(&d.detail, units)));
     let limits = |(v, m): (f64, &ironseat_core::anatomy::Measure)| {
         let limit = m.limit(units);
         let outside = m.against(v, units).map_or("", |_| ", outside");
@@ -364,7 +372,10 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
         says,
         back: done.is_some_and(|d| {
             !d.of_seat
-                || act.seat.as_ref().is_some_and(|(seat, k)| s.step(seat, *k).is_some() && k.sheet().is_none() && *k != StepKind::Sign)
+                || act
+                    .seat
+                    .as_ref()
+                    .is_some_and(|(seat, k)| s.step(seat, *k).is_some() && k.sheet().is_none() && *k != StepKind::Sign)
         }),
         two: act.people > 1,
         faces: s.facing(act).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
@@ -399,6 +410,9 @@ pub(super) fn left_behind(detail: &str, units: Units) -> String {
     if let Some(m) = Method::of(detail) {
         return m.words().to_owned();
     }
-    let c = detail.strip_suffix(" °C").and_then(|v| v.parse().ok()).and_then(|v| ironseat_core::quantity::Celsius::new(v).ok());
+    let c = detail
+        .strip_suffix(" °C")
+        .and_then(|v| v.parse().ok())
+        .and_then(|v| ironseat_core::quantity::Celsius::new(v).ok());
     c.map_or_else(|| detail.to_owned(), |c| fmt::join(fmt::temperature(c, units)))
 }

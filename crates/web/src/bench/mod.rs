@@ -1,5 +1,5 @@
-//! Bench: doing the work, all of it in one room. The half section on top is the map; the trail of acts stands on the left, the
-//! act in hand in the middle, the call on the right.
+//! Bench: doing the work, all of it in one room. The half section on top is the map; the trail of acts stands on the
+//! left, the act in hand in the middle, the call on the right.
 
 use crate::app::App;
 use crate::error::{WebResult, refused};
@@ -71,7 +71,9 @@ async fn load(app: &App, id: Id, q: &BenchQuery) -> WebResult<Loaded> {
             let mut bench = bench::load(c, id)?;
             let newer = versions::newest(c, &bench.rebuild)?;
             let act = looked_at(&bench.state, &q).cloned();
-            if let Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) = act.as_ref().and_then(|x| x.seat.clone()) {
+            if let Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) =
+                act.as_ref().and_then(|x| x.seat.clone())
+            {
                 bench.judge(c, &seat)?;
             }
             Ok(Loaded { bench, newer, act: act.map_or(String::new(), |x| x.id) })
@@ -94,7 +96,8 @@ pub async fn show(
 /// Where the trail was a room of its own.
 pub async fn moved(Path(id): Path<Id>, Query(q): Query<BenchQuery>) -> Redirect {
     let pairs = [("step", q.step), ("seat", q.seat), ("part", q.part), ("found", q.found)];
-    let list: Vec<String> = pairs.iter().filter(|p| !p.1.is_empty()).map(|(k, v)| format!("{k}={}", encode(v))).collect();
+    let list: Vec<String> =
+        pairs.iter().filter(|p| !p.1.is_empty()).map(|(k, v)| format!("{k}={}", encode(v))).collect();
     let query = if list.is_empty() { String::new() } else { format!("?{}", list.join("&")) };
     Redirect::permanent(&format!("/rebuilds/{id}{query}"))
 }
@@ -137,12 +140,19 @@ impl ActForm {
         Ok(match f.act.as_str() {
             "tick" => Deed::Tick {
                 act: f.step,
-                said: Said { second: f.second, value: f.value, reason: f.reason, faces: f.faces, temperature: f.temperature },
+                said: Said {
+                    second: f.second,
+                    value: f.value,
+                    reason: f.reason,
+                    faces: f.faces,
+                    temperature: f.temperature,
+                },
             },
             "untick" => Deed::TakeBack { act: f.step },
             "wait-over" => Deed::WaitOver { act: f.step },
             "choose" => {
-                let method = Method::of(&f.method).ok_or_else(|| Refusal::new("method", "choose one of the ways below"))?;
+                let method =
+                    Method::of(&f.method).ok_or_else(|| Refusal::new("method", "choose one of the ways below"))?;
                 Deed::Choose { seat: f.seat, method }
             }
             "on-heater" => Deed::OnHeater { seat: f.seat },
@@ -150,8 +160,8 @@ impl ActForm {
             "sign" => Deed::Sign { seat: f.seat },
             "overrule" => Deed::Overrule { seat: f.seat, topic: f.topic, reason: f.reason },
             "answer" => {
-                let state =
-                    AnswerState::of(&f.state).ok_or_else(|| Refusal::new("state", "expected recorded, cannot tell or not present"))?;
+                let state = AnswerState::of(&f.state)
+                    .ok_or_else(|| Refusal::new("state", "expected recorded, cannot tell or not present"))?;
                 Deed::Answer { question: f.question, state, value: f.value, note: f.note }
             }
             "repair" => Deed::Repair { part: f.part, what: f.what },
@@ -163,11 +173,18 @@ impl ActForm {
 }
 
 /// Does what was said, and goes on to what is in hand then.
-pub async fn act(State(app): State<App>, Worker(reader): Worker, Path(id): Path<Id>, Form(f): Form<ActForm>) -> WebResult<Response> {
+pub async fn act(
+    State(app): State<App>,
+    Worker(reader): Worker,
+    Path(id): Path<Id>,
+    Form(f): Form<ActForm>,
+) -> WebResult<Response> {
     let who = reader.person.clone();
     let g = f.clone();
     let outcome = match g.deed() {
-        Ok(deed) if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) => app.store.signed(who, id, deed, g.pin).await,
+        Ok(deed) if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) => {
+            app.store.signed(who, id, deed, g.pin).await
+        }
         Ok(deed) => app.store.run(move |c| work::work(c, &who, id, &deed)).await,
         Err(e) => Err(e),
     };
@@ -192,12 +209,22 @@ pub struct FinishForm {
 }
 
 /// Closes the rebuild.
-pub async fn finish(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<FinishForm>) -> WebResult<Response> {
+pub async fn finish(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(id): Path<Id>,
+    Form(f): Form<FinishForm>,
+) -> WebResult<Response> {
     let who = reader.person.clone();
     let (pin, deed) = (f.pin, Deed::Release { reason: f.reason.clone() });
     match app.store.signed(who, id, deed, pin).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
-        Err(e) => again_with(&app, &reader, id, BenchQuery::default(), e, |p| (p.release_reason, p.can_finish) = (f.reason, true)).await,
+        Err(e) => {
+            again_with(&app, &reader, id, BenchQuery::default(), e, |p| {
+                (p.release_reason, p.can_finish) = (f.reason, true)
+            })
+            .await
+        }
     }
 }
 

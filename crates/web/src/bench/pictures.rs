@@ -51,7 +51,8 @@ fn clean(id: Id, bytes: &[u8]) -> Result<NewPicture, Refusal> {
     limits.max_image_height = Some(LONGEST_SIDE);
     limits.max_alloc = Some(MOST_BYTES);
     reader.limits(limits);
-    let too_large = || bad(format!("expected at most {} megapixels: take it again with a smaller size", MOST_POINTS / 1_000_000));
+    let too_large =
+        || bad(format!("expected at most {} megapixels: take it again with a smaller size", MOST_POINTS / 1_000_000));
     let mut decoder = reader.into_decoder().map_err(|e| match e {
         image::ImageError::Limits(_) => too_large(),
         _ => bad("this picture is damaged: take it again"),
@@ -62,7 +63,9 @@ fn clean(id: Id, bytes: &[u8]) -> Result<NewPicture, Refusal> {
     }
     let upright = decoder.orientation().map_err(unreadable)?;
     let mut picture = DynamicImage::from_decoder(decoder).map_err(unreadable)?;
-    let fit = |p: &DynamicImage, side: u32, filter| if p.width().max(p.height()) > side { p.resize(side, side, filter) } else { p.clone() };
+    let fit = |p: &DynamicImage, side: u32, filter| {
+        if p.width().max(p.height()) > side { p.resize(side, side, filter) } else { p.clone() }
+    };
     picture = fit(&picture, WHOLE, FilterType::Triangle);
     picture.apply_orientation(upright);
     let whole = on_paper(&picture);
@@ -87,12 +90,19 @@ fn on_paper(p: &DynamicImage) -> RgbImage {
 
 fn jpeg(p: &RgbImage) -> Result<Vec<u8>, Refusal> {
     let mut out = Vec::new();
-    JpegEncoder::new_with_quality(&mut out, 82).encode_image(p).map_err(|_| bad("this picture could not be kept: take it again"))?;
+    JpegEncoder::new_with_quality(&mut out, 82)
+        .encode_image(p)
+        .map_err(|_| bad("this picture could not be kept: take it again"))?;
     Ok(out)
 }
 
 /// Takes a picture in beside a question.
-pub async fn add(State(app): State<App>, Worker(reader): Worker, Path(id): Path<Id>, form: Upload) -> WebResult<Response> {
+pub async fn add(
+    State(app): State<App>,
+    Worker(reader): Worker,
+    Path(id): Path<Id>,
+    form: Upload,
+) -> WebResult<Response> {
     let field = |name: &str| form.fields.get(name).cloned().unwrap_or_default();
     let question = field("question");
     let step = ActId::Ask(question.clone()).to_string();
@@ -120,7 +130,12 @@ pub struct SizeQuery {
 }
 
 /// A picture, to those who may read the rebuild.
-pub async fn show(State(app): State<App>, _: Reader, Path((id, picture)): Path<(Id, Id)>, Query(q): Query<SizeQuery>) -> WebResult {
+pub async fn show(
+    State(app): State<App>,
+    _: Reader,
+    Path((id, picture)): Path<(Id, Id)>,
+    Query(q): Query<SizeQuery>,
+) -> WebResult {
     let body = app.store.run(move |c| pictures::body(c, id, picture, q.small)).await?;
     Ok(([(header::CONTENT_TYPE, "image/jpeg"), (header::CONTENT_DISPOSITION, "inline")], body).into_response())
 }
@@ -142,7 +157,9 @@ pub async fn take_away(
     let who = reader.person.clone();
     match app.store.run(move |c| pictures::take_away(c, &who, id, picture)).await {
         // Away already: somebody else did it, or the button was pressed twice.
-        Ok(()) | Err(StoreError::NotFound) => Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&f.step))).into_response()),
+        Ok(()) | Err(StoreError::NotFound) => {
+            Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&f.step))).into_response())
+        }
         Err(e) => again_with(&app, &reader, id, BenchQuery { step: f.step, ..BenchQuery::default() }, e, |_| {}).await,
     }
 }
@@ -196,7 +213,9 @@ mod tests {
     fn wrong_types_damage_and_bombs_are_refused_with_a_sentence() {
         let said = |b: &[u8]| clean(Id::new(), b).unwrap_err();
         assert!(said(b"").message.contains("choose a PNG or JPEG"));
-        for wrong in [&b"GIF89a\x01\0\x01\0"[..], b"<svg xmlns='http://www.w3.org/2000/svg'/>", b"%PDF-1.7", b"MZ\x90\0"] {
+        for wrong in
+            [&b"GIF89a\x01\0\x01\0"[..], b"<svg xmlns='http://www.w3.org/2000/svg'/>", b"%PDF-1.7", b"MZ\x90\0"]
+        {
             assert!(said(wrong).message.contains("neither"));
         }
         let whole = png(200, 200);

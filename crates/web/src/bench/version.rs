@@ -28,7 +28,8 @@ struct VersionPage {
 }
 
 async fn build(app: &App, reader: &Reader, id: Id, error: String) -> WebResult<VersionPage> {
-    let (r, clocks, newer) = app.store.run(move |c| Ok((rebuilds::get(c, id)?, live_clocks(c)?, versions::newer(c, id)?))).await?;
+    let (r, clocks, newer) =
+        app.store.run(move |c| Ok((rebuilds::get(c, id)?, live_clocks(c)?, versions::newer(c, id)?))).await?;
     Ok(VersionPage {
         shell: Shell::new(reader, &clocks, "", format!("/rebuilds/{id}/version"), String::new()),
         id,
@@ -54,11 +55,18 @@ pub struct VersionForm {
 }
 
 /// Takes a newer version over.
-pub async fn take_over(State(app): State<App>, Lead(reader): Lead, Path(id): Path<Id>, Form(f): Form<VersionForm>) -> WebResult<Response> {
+pub async fn take_over(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(id): Path<Id>,
+    Form(f): Form<VersionForm>,
+) -> WebResult<Response> {
     let who = reader.person.clone();
     match app.store.run(move |c| versions::take_over(c, &who, id, f.version)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}")).into_response()),
-        Err(StoreError::Held(s) | StoreError::Conflict(s)) => page_as(StatusCode::CONFLICT, &build(&app, &reader, id, s).await?),
+        Err(StoreError::Held(s) | StoreError::Conflict(s)) => {
+            page_as(StatusCode::CONFLICT, &build(&app, &reader, id, s).await?)
+        }
         Err(e) => Err(e.into()),
     }
 }

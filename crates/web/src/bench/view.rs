@@ -192,8 +192,10 @@ fn row(s: &State, act: &Act, current: bool, units: Units) -> ActRow {
     let clock = s.clock(act).or_else(|| s.waiting(&act.id)).map(|k| k.left(s.now)).filter(|l| *l > 0);
     let done = s.done.get(&act.id);
     let called = act.seat.as_ref().and_then(|(seat, k)| s.call(seat, k.sheet()?.key())).filter(|c| c.wants_someone());
-    let outside =
-        done.and_then(|d| d.value).zip(s.limits(act)).is_some_and(|(v, m)| !m.within(v) && done.is_some_and(|d| d.reason.is_empty()));
+    let outside = done
+        .and_then(|d| d.value)
+        .zip(s.limits(act))
+        .is_some_and(|(v, m)| !m.within(v) && done.is_some_and(|d| d.reason.is_empty()));
     let state = match (clock, called.and_then(|c| c.verdict()), done) {
         (Some(_), ..) => "waits",
         (None, Some(v), _) => v.key(),
@@ -278,7 +280,8 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
     let a = s.anatomy();
     let units = reader.person.units;
     let current = s.act(act);
-    let cost = if q.part.is_empty() { None } else { Some(cost_view(s, &q.part, &s.cost(&q.part).map_err(StoreError::from)?)) };
+    let cost =
+        if q.part.is_empty() { None } else { Some(cost_view(s, &q.part, &s.cost(&q.part).map_err(StoreError::from)?)) };
     let seat = current.and_then(|x| x.seat.as_ref()).map(|x| x.0.as_str());
     let selected = seat.or_else(|| a.seat(&q.seat).map(|x| x.id.as_str()));
 
@@ -286,8 +289,11 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
     let waits: Vec<_> = b.clocks.iter().filter(|k| k.left(ironseat_store::now()) > 0).collect();
     let about_to_wait = current.filter(|x| x.wait_min > 0.0 && !s.is_done(&x.id)).map(|x| x.id.as_str());
     // What else may be done is always in sight: nobody has to follow the offered order.
-    let free: Vec<&Act> =
-        s.meanwhile(act).into_iter().filter(|x| !about_to_wait.is_some_and(|w| x.waits_for(w)) && !State::optional(x)).collect();
+    let free: Vec<&Act> = s
+        .meanwhile(act)
+        .into_iter()
+        .filter(|x| !about_to_wait.is_some_and(|w| x.waits_for(w)) && !State::optional(x))
+        .collect();
     let meanwhile_word = match (waits.is_empty(), about_to_wait) {
         (false, _) => "Meanwhile",
         (true, Some(_)) => "While it waits, you can",
@@ -319,7 +325,11 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
         .and_then(|c| Some(CallView::stored(c, units)?.of_seat(b.rebuild.id, &c.seat)))
         .or_else(|| current.and_then(|x| CallView::of_number(s, x, units)));
     let may_overrule = called.is_some_and(|c| {
-        c.wants_someone() && (c.calls.first().is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
+        c.wants_someone()
+            && (c
+                .calls
+                .first()
+                .is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
     });
     let here = format!("/rebuilds/{}?step={}", b.rebuild.id, encode(act));
     Ok(BenchPage {
@@ -340,7 +350,8 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
             .seats
             .iter()
             .map(|x| {
-                let own = || s.acts.iter().filter(|y| y.seat.as_ref().is_some_and(|z| z.0 == x.id) && !State::optional(y));
+                let own =
+                    || s.acts.iter().filter(|y| y.seat.as_ref().is_some_and(|z| z.0 == x.id) && !State::optional(y));
                 SeatLink {
                     href: format!("?seat={}", encode(&x.id)),
                     name: x.name.clone(),

@@ -50,7 +50,9 @@ pub async fn preview(
     let mut p = build(&reader, &r, &s, &k, kind, &SheetParams { cell: q.cell.clone(), text: String::new() });
     let takes = kind.cells().into_iter().find(|c| c.key == q.cell).map(|c| c.takes);
     let typed = takes.filter(|_| finished(&q.text, s.chosen(kind).map_or(0.001, |i| i.resolution_mm), units));
-    if let Some(Reading::Value(v)) = typed.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok()) {
+    if let Some(Reading::Value(v)) =
+        typed.and_then(|t| sheet::read(t, &q.text, units, sheet::nominal(kind, &s.facts), true).ok())
+    {
         p.figures.clear();
         p.fit = None;
         judge(&mut p, &s, kind, Some((&q.cell, v)), units);
@@ -117,7 +119,8 @@ pub async fn record(
     let (who, at) = (reader.person.clone(), seat.clone());
     let outcome = app.store.run(move |c| readings::record_reading(c, &who, id, &at, kind, &new)).await;
     let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
-    let (mut status, mut error, mut field, mut ask) = (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
+    let (mut status, mut error, mut field, mut ask) =
+        (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
     match outcome {
         Ok(Outcome::Stored | Outcome::Repeated) => {
             if !wants_fragment(&headers) {

@@ -130,7 +130,14 @@ pub(super) fn place_of(cell: &str) -> Option<(usize, usize)> {
 }
 
 /// What a person sees of one sheet; `cell` is where the entry stands, else the first empty one.
-pub(super) fn build(reader: &Reader, r: &Rebuild, record: &SeatRecord, clocks: &[Clock], kind: SheetKind, q: &SheetParams) -> SheetPage {
+pub(super) fn build(
+    reader: &Reader,
+    r: &Rebuild,
+    record: &SeatRecord,
+    clocks: &[Clock],
+    kind: SheetKind,
+    q: &SheetParams,
+) -> SheetPage {
     let units = reader.person.units;
     let facts = &record.facts;
     let all = kind.cells();
@@ -266,7 +273,14 @@ pub(super) fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) ->
         .collect()
 }
 
-pub(super) fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, cell: Option<&str>, units: Units, resolution: Millimetres) {
+pub(super) fn grid_view(
+    p: &mut SheetPage,
+    record: &SeatRecord,
+    which: Which,
+    cell: Option<&str>,
+    units: Units,
+    resolution: Millimetres,
+) {
     let facts = &record.facts;
     let kind = SheetKind::Grid(which);
     let (lo, hi, _) = surface_limits(which, facts);
@@ -313,7 +327,11 @@ pub(super) fn grid_view(p: &mut SheetPage, record: &SeatRecord, which: Which, ce
             (
                 station(i + 1).to_owned(),
                 row.iter()
-                    .map(|v| v.map_or("—".into(), |v| fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0))
+                    .map(|v| {
+                        v.map_or("—".into(), |v| {
+                            fmt::size(Millimetres::new(v).unwrap_or_default(), resolution, units).0
+                        })
+                    })
                     .collect(),
             )
         })
@@ -348,7 +366,8 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
     {
         let size = |v| fmt::size(v, m.gauge.resolution, units);
         let small = |v| fmt::small(v, units);
-        let round = g.roundness.iter().copied().fold(Micrometres::default(), |a, b| if b.get() > a.get() { b } else { a });
+        let round =
+            g.roundness.iter().copied().fold(Micrometres::default(), |a, b| if b.get() > a.get() { b } else { a });
         let (n, u) = size(g.min);
         p.figures.push(("smallest", n, u.into()));
         let (n, u) = size(g.max);
@@ -356,7 +375,11 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
         let (n, u) = small(round);
         p.figures.push(("out of round", n, u.into()));
         let taper = g.taper.map(|t| fmt::signed(t, units));
-        p.figures.push(("taper A to B", taper.as_ref().map_or("—".into(), |t| t.0.clone()), taper.map_or("", |t| t.1).into()));
+        p.figures.push((
+            "taper A to B",
+            taper.as_ref().map_or("—".into(), |t| t.0.clone()),
+            taper.map_or("", |t| t.1).into(),
+        ));
     }
     let mut surfaces = record.surfaces();
     let live = record.measured(which, extra);
@@ -387,7 +410,10 @@ pub(super) fn question(a: &Reading, units: Units) -> AskView {
                 "a slip of the decimal point"
             };
             AskView {
-                sentence: format!("{} is far from what this cell expects; it looks like {slip}. Not stored.", size(*typed)),
+                sentence: format!(
+                    "{} is far from what this cell expects; it looks like {slip}. Not stored.",
+                    size(*typed)
+                ),
                 meant: format!("{:.6} mm", meant.get()),
                 meant_label: format!("It is {}", size(*meant)),
                 can_insist: false,
@@ -404,7 +430,9 @@ pub(super) fn question(a: &Reading, units: Units) -> AskView {
             meant_label: String::new(),
             can_insist: true,
         },
-        Reading::Value(_) => AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false },
+        Reading::Value(_) => {
+            AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false }
+        }
     }
 }
 

@@ -22,18 +22,33 @@ pub struct Answer {
     pub body: String,
 }
 
+/// A page without the line breaks and indents that its template has for the eye.
+fn on_one_line(page: &str) -> String {
+    if !page.trim_start().starts_with('<') {
+        return page.to_owned();
+    }
+    let mut out = String::with_capacity(page.len());
+    for line in page.lines().map(str::trim).filter(|l| !l.is_empty()) {
+        let apart = !out.is_empty() && !out.ends_with('>') && !line.starts_with(['<', '>', '/']);
+        out.push_str(if apart { " " } else { "" });
+        out.push_str(line);
+    }
+    out.replace(" />", ">")
+}
+
 impl Answer {
     pub async fn of(r: Response<Body>) -> Self {
         let (parts, body) = r.into_parts();
         Self {
             status: parts.status,
             headers: parts.headers,
-            body: String::from_utf8_lossy(&body.collect().await.unwrap().to_bytes()).into_owned(),
+            body: on_one_line(&String::from_utf8_lossy(&body.collect().await.unwrap().to_bytes())),
         }
     }
     /// The value that stands after these marks, each looked for behind the one before.
     pub fn value(&self, marks: &[&str]) -> String {
-        let rest = marks.iter().fold(self.body.as_str(), |rest, m| rest.split_once(m).unwrap_or_else(|| panic!("no {m}")).1);
+        let rest =
+            marks.iter().fold(self.body.as_str(), |rest, m| rest.split_once(m).unwrap_or_else(|| panic!("no {m}")).1);
         rest.split_once("value=\"").unwrap().1.split('"').next().unwrap().to_owned()
     }
     pub fn location(&self) -> &str {
@@ -47,7 +62,11 @@ impl Browser {
     }
 
     pub async fn send(&mut self, request: axum::http::request::Builder, body: String) -> Answer {
-        let r = request.header(header::HOST, "127.0.0.1:4310").header(header::COOKIE, &self.cookie).body(Body::from(body)).unwrap();
+        let r = request
+            .header(header::HOST, "127.0.0.1:4310")
+            .header(header::COOKIE, &self.cookie)
+            .body(Body::from(body))
+            .unwrap();
         let a = Answer::of(self.app.clone().oneshot(r).await.unwrap()).await;
         if let Some(c) = a.headers.get(header::SET_COOKIE) {
             self.cookie = c.to_str().unwrap().split(';').next().unwrap().to_owned();
@@ -79,8 +98,11 @@ impl Browser {
     }
     pub async fn post(&mut self, path: &str, body: &str) -> Answer {
         // A page makes an id for each reading.
-        let id =
-            if path.ends_with("/readings") && !body.contains("id=") { format!("&id={}", ironseat_store::Id::new()) } else { String::new() };
+        let id = if path.ends_with("/readings") && !body.contains("id=") {
+            format!("&id={}", ironseat_store::Id::new())
+        } else {
+            String::new()
+        };
         let body = format!("_csrf={}{id}&{body}", self.csrf);
         self.post_raw(path, &body).await
     }
@@ -96,6 +118,9 @@ impl Browser {
 
 pub async fn shop() -> (Fresh, Router) {
     let f = Fresh::demo().await;
-    let app = router(App::new(f.store.clone(), ironseat_web::Config { first_run_code: "QUAY-CODE".into(), ..Default::default() }));
+    let app = router(App::new(
+        f.store.clone(),
+        ironseat_web::Config { first_run_code: "QUAY-CODE".into(), ..Default::default() },
+    ));
     (f, app)
 }

@@ -26,7 +26,8 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     .careful(Caution::Isolate);
     let safe = w.g.add(safe);
     let words = format!("Compare plate and machine with this build sheet: {}. Another variant: stop here.", w.a.name);
-    let kind = w.g.add(Act::new("receive.kind", Verb::Inspect, Phase::Apart, Stage::Receive, "", words).with("eyes", 5.0));
+    let kind =
+        w.g.add(Act::new("receive.kind", Verb::Inspect, Phase::Apart, Stage::Receive, "", words).with("eyes", 5.0));
     w.g.before(safe, kind, plain(Law::Safe, "isolated first"));
     let begun = w.g.acts.len();
     for i in 1..w.all.list.len() {
@@ -39,11 +40,16 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     };
     let turned = |r: &Relation| {
         // Out of its carrier as soon as the whole group lies on the bench.
-        let carrier =
-            if matches!(r.why, Because::Bench { .. } | Because::Captive { .. }) { Step::Place(w.all.root(r.then.body())) } else { r.then };
+        let carrier = if matches!(r.why, Because::Bench { .. } | Because::Captive { .. }) {
+            Step::Place(w.all.root(r.then.body()))
+        } else {
+            r.then
+        };
         Some((number(carrier)?, number(r.first)?))
     };
-    for (first, then, why) in needed(w.relations.iter().filter_map(|r| turned(r).map(|(x, y)| (x, y, &r.why))).collect()) {
+    for (first, then, why) in
+        needed(w.relations.iter().filter_map(|r| turned(r).map(|(x, y)| (x, y, &r.why))).collect())
+    {
         w.g.before(first, then, why.clone());
     }
     for k in 0..w.tighteners.len() {
@@ -65,13 +71,23 @@ fn off(w: &mut Work, i: usize) {
     let (heavy, people) = w.lifting(i);
     let tool = if heavy { "hoist" } else { part.map_or("jacking screws", words::off_tool) };
     let minutes = part.map_or(15.0, |p| w.a.minutes_of(p));
-    let act = Act::new(ActId::off(&b.id).text(), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words::off(w.a, w.all, i))
-        .with(tool, minutes)
-        .hands(people)
-        .careful(part.map_or(heavy.then_some(Caution::Lifting), |p| words::caution(p, false, heavy)));
+    let act = Act::new(
+        ActId::off(&b.id).text(),
+        Verb::TakeOff,
+        Phase::Apart,
+        Stage::TakeApart,
+        &b.id,
+        words::off(w.a, w.all, i),
+    )
+    .with(tool, minutes)
+    .hands(people)
+    .careful(part.map_or(heavy.then_some(Caution::Lifting), |p| words::caution(p, false, heavy)));
     w.g.add(act);
     if b.split && matches!(b.what, What::Housing(_)) {
-        let words = format!("Lift the upper half of {} off: marks looked for first, jacked level, kept with its own lower half.", b.name);
+        let words = format!(
+            "Lift the upper half of {} off: marks looked for first, jacked level, kept with its own lower half.",
+            b.name
+        );
         let act = Act::new(ActId::open(&b.id).text(), Verb::TakeOff, Phase::Apart, Stage::TakeApart, &b.id, words)
             .with(if heavy { "hoist" } else { "jacking screws" }, 10.0)
             .hands(people)
@@ -105,14 +121,18 @@ fn loosen(w: &mut Work, k: usize) {
                     format!("{}-hand thread, seen from its own end {d} loosens", if left { "left" } else { "right" })
                 },
             );
-            let act = Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, format!("Loosen {name}: {way}."))
-                .with("hook or face wrench", 4.0);
+            let act =
+                Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, format!("Loosen {name}: {way}."))
+                    .with("hook or face wrench", 4.0);
             w.g.add(act.careful(Caution::Nut));
         }
         How::Bolts => {
             let n = w.a.bolt_rings.iter().find(|b| b.part == id).map_or(0, |b| b.n);
             let words = format!("Loosen the {n} bolts of {name} crosswise, a little each round.");
-            w.g.add(Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, words).with("wrench", 2.0 + f64::from(n) * 0.5));
+            w.g.add(
+                Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, words)
+                    .with("wrench", 2.0 + f64::from(n) * 0.5),
+            );
         }
         How::Clip => {}
     }
@@ -134,7 +154,10 @@ fn loosen(w: &mut Work, k: usize) {
         if washer {
             let act = ActId::straighten(&lock).text();
             let words = format!("Straighten the tab of {} before {name} is moved; once only.", w.name(*l));
-            w.g.add(Act::new(&act, Verb::StraightenTab, Phase::Apart, Stage::TakeApart, &lock, words).with("drift and hammer", 2.0));
+            w.g.add(
+                Act::new(&act, Verb::StraightenTab, Phase::Apart, Stage::TakeApart, &lock, words)
+                    .with("drift and hammer", 2.0),
+            );
             w.g.edge(&act, &loosen, plain(Law::Lock, format!("its tab is straightened before {name} is turned")));
             held.push(act);
         } else {
@@ -146,7 +169,9 @@ fn loosen(w: &mut Work, k: usize) {
     if t.locks.is_empty() && by != Some(LockedBy::Prevailing) && w.g.number(&ActId::lock(&id).text()).is_some() {
         let act = ActId::unlock(&id).text();
         let (verb, words) = match by {
-            None | Some(LockedBy::Tab) => (Verb::StraightenTab, format!("Straighten the tab of {name} before it is moved.")),
+            None | Some(LockedBy::Tab) => {
+                (Verb::StraightenTab, format!("Straighten the tab of {name} before it is moved."))
+            }
             Some(LockedBy::Pin) => (Verb::Unlock, format!("Draw the pin of {name}: it is scrap.")),
             Some(LockedBy::Wire) => (Verb::Unlock, format!("Cut the wire of {name} and pull it out whole.")),
             Some(LockedBy::Stake) => (Verb::Unlock, format!("Lift the stake of {name} out of its groove.")),
@@ -216,7 +241,9 @@ fn inspect(w: &mut Work) {
     let on_land = |a: &Anatomy, land: &str| {
         a.parts
             .iter()
-            .find(|p| p.land == land && !p.solid && matches!(p.kind.role(), Role::Bearing | Role::TaperRing | Role::Seal))
+            .find(|p| {
+                p.land == land && !p.solid && matches!(p.kind.role(), Role::Bearing | Role::TaperRing | Role::Seal)
+            })
             .map(|p| p.name.clone())
     };
     for l in &w.a.lands {
@@ -246,8 +273,15 @@ fn inspect(w: &mut Work) {
         if let Some(look) = p.kind.row().look {
             let id = ActId::look(&p.id).text();
             let bearing = p.kind.role() == Role::Bearing;
-            let act = Act::new(&id, Verb::Inspect, Phase::Apart, Stage::Inspect, &p.id, format!("Clean {} and look: {look}.", p.name))
-                .with("clean cloth, glass", 5.0);
+            let act = Act::new(
+                &id,
+                Verb::Inspect,
+                Phase::Apart,
+                Stage::Inspect,
+                &p.id,
+                format!("Clean {} and look: {look}.", p.name),
+            )
+            .with("clean cloth, glass", 5.0);
             w.g.add(act.careful(if bearing { Caution::Air } else { Caution::Solvent }));
         }
         for i in w.all.pieces_of(&p.id) {
@@ -273,7 +307,11 @@ fn inspect(w: &mut Work) {
         w.g.edge(&off, &heat, plain(Law::Way, format!("{name} is off first")));
         let of = w.all.part(w.a, i).map_or(w.id(i).to_owned(), |p| p.id.clone());
         let first = if w.g.number(&heat).is_some() { heat } else { on };
-        w.g.edge(&ActId::look(&of).text(), &first, plain(Law::Evidence, format!("{name} is cleaned and looked at before it goes on")));
+        w.g.edge(
+            &ActId::look(&of).text(),
+            &first,
+            plain(Law::Evidence, format!("{name} is cleaned and looked at before it goes on")),
+        );
         for h in w.a.holes.iter().filter(|h| h.housing == of) {
             w.g.edge(
                 &ActId::look(&of).text(),
@@ -282,7 +320,11 @@ fn inspect(w: &mut Work) {
             );
         }
         if let Some(land) = w.all.part(w.a, i).filter(|_| w.all.list[i].parent.is_none()).map(|p| p.land.clone()) {
-            w.g.edge(&ActId::land(&land).text(), &first, plain(Law::Evidence, format!("the land under {name} is looked at first")));
+            w.g.edge(
+                &ActId::land(&land).text(),
+                &first,
+                plain(Law::Evidence, format!("the land under {name} is looked at first")),
+            );
         }
     }
 }
@@ -301,8 +343,8 @@ fn ask(w: &mut Work, questions: &[Question]) {
         };
         let reading = matches!(q.ask, Ask::Reading | Ask::Points);
         let id = ActId::ask(&q.id).text();
-        let mut act =
-            Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone()).with(tool, if reading { 6.0 } else { 2.0 });
+        let mut act = Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone())
+            .with(tool, if reading { 6.0 } else { 2.0 });
         if reading {
             act = act.careful(Caution::Measuring);
         }
@@ -340,17 +382,17 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
         // A mark on the shaft itself is read against what sits on it at an angle.
         if w.all.pieces_of(x).is_empty() {
             out.extend(
-                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked)).map(|i| ActId::off(w.id(i)).text()),
+                (1..w.all.list.len())
+                    .filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked))
+                    .map(|i| ActId::off(w.id(i)).text()),
             );
         }
     }
     if q.before_loosen {
         // Play and runout are lost as soon as anything that locates is loosened.
-        out.extend(
-            w.tighteners
-                .iter()
-                .map(|t| if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }),
-        );
+        out.extend(w.tighteners.iter().map(|t| {
+            if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }
+        }));
     }
     if q.id.ends_with(".mark") || q.id.ends_with(".standout") || q.id.ends_with(".hand") {
         // Which tab lies in which slot is lost when it is straightened.
@@ -403,8 +445,9 @@ fn sight(w: &mut Work, q: &Question, id: &str) {
     };
     // A tab is bent up over its nut: that does not hide it.
     let nuts: Vec<usize> = w.tighteners.iter().filter(|t| t.locks.contains(&i)).map(|t| t.body).collect();
-    let ways =
-        rooms().map(|room| space::hiding(w.all, i, root, &room).map(|l| l.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>()));
+    let ways = rooms().map(|room| {
+        space::hiding(w.all, i, root, &room).map(|l| l.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>())
+    });
     let Some(best) = ways.into_iter().flatten().min_by_key(extra) else { return };
     if extra(&best).0 > 0 {
         return;

@@ -21,8 +21,9 @@ pub struct Graph {
     leading: std::cell::RefCell<Option<(usize, Vec<bool>)>>,
 }
 
-/// Of pairs (first, then, reason) those that do not follow from the others: the graph need not carry the tens of thousands that
-/// a long stack has. Where they run in a circle all of them stay, so that it can be told. Of equal pairs the first stays.
+/// Of pairs (first, then, reason) those that do not follow from the others: the graph need not carry the tens of
+/// thousands that a long stack has. Where they run in a circle all of them stay, so that it can be told. Of equal pairs
+/// the first stays.
 pub(super) fn needed(pairs: Vec<(usize, usize, &Because)>) -> Vec<(usize, usize, &Because)> {
     let n = pairs.iter().map(|(x, y, _)| x.max(y) + 1).max().unwrap_or(0);
     let (mut before, mut after) = (vec![Vec::new(); n], vec![Vec::new(); n]);
@@ -102,7 +103,8 @@ fn same<'a>(texts: impl Iterator<Item = &'a str>) -> Vec<usize> {
         .collect()
 }
 
-/// For each node of an order the numbers of its pairs that do not follow from others; `before` holds (first, number of the pair).
+/// For each node of an order the numbers of its pairs that do not follow from others; `before` holds (first, number of
+/// the pair).
 fn direct(order: &[usize], before: &[Vec<(usize, usize)>]) -> Vec<Vec<usize>> {
     let n = before.len();
     let words = n.div_ceil(64);
@@ -206,7 +208,8 @@ impl Graph {
                 waits[*b] += 1;
             }
         }
-        let mut free: BinaryHeap<std::cmp::Reverse<usize>> = (0..n).filter(|i| waits[*i] == 0).map(std::cmp::Reverse).collect();
+        let mut free: BinaryHeap<std::cmp::Reverse<usize>> =
+            (0..n).filter(|i| waits[*i] == 0).map(std::cmp::Reverse).collect();
         let mut order = Vec::with_capacity(n);
         while let Some(std::cmp::Reverse(a)) = free.pop() {
             order.push(a);
@@ -331,7 +334,8 @@ impl Graph {
         // What does not change while the order is made.
         let own: Vec<f64> = self.acts.iter().zip(&behind).map(|(s, behind)| standing(s) - 0.2 * behind).collect();
         let ends: Vec<Option<crate::anatomy::End>> = self.acts.iter().map(end_of).collect();
-        let (tools, bodies) = (same(self.acts.iter().map(|s| s.tool.as_str())), same(self.acts.iter().map(|s| s.body.as_str())));
+        let (tools, bodies) =
+            (same(self.acts.iter().map(|s| s.tool.as_str())), same(self.acts.iter().map(|s| s.body.as_str())));
         let mut free: Vec<usize> = (0..n).filter(|i| waits[*i] == 0).collect();
         let mut from = vec![0.0f64; n];
         let (mut now, mut end, mut tool, mut body) = (0.0f64, None, 0, 0);

@@ -97,9 +97,13 @@ impl Because {
         let name = |i: usize| all.list[i].name.as_str();
         Text::new(match self {
             Self::Meets { mover, standing, hit } => meets(name(*mover), name(*standing), hit),
-            Self::Around { mover, standing } => format!("{} lies around {}: that goes in first", name(*standing), name(*mover)),
+            Self::Around { mover, standing } => {
+                format!("{} lies around {}: that goes in first", name(*standing), name(*mover))
+            }
             Self::Bench { body, carrier } => format!("{} is fitted into {} at the bench", name(*body), name(*carrier)),
-            Self::Stands { body, carrier } => format!("{} is fitted into {} where that stands", name(*body), name(*carrier)),
+            Self::Stands { body, carrier } => {
+                format!("{} is fitted into {} where that stands", name(*body), name(*carrier))
+            }
             Self::Captive { body, carrier, outside, opening } => format!(
                 "{} ({}) goes through neither opening of {} ({}): it must lie in it before the shaft is fed through",
                 name(*body),
@@ -108,8 +112,12 @@ impl Because {
                 mm(*opening)
             ),
             Self::Halves { housing } => format!("the lower half of {} is there before its upper half", name(*housing)),
-            Self::Room { tool, held, standing } => format!("{} would be in the way of the {tool} at {}", name(*standing), name(*held)),
-            Self::Stack { tightener, member } => format!("{} lies in the stack that {} presses together", name(*member), name(*tightener)),
+            Self::Room { tool, held, standing } => {
+                format!("{} would be in the way of the {tool} at {}", name(*standing), name(*held))
+            }
+            Self::Stack { tightener, member } => {
+                format!("{} lies in the stack that {} presses together", name(*member), name(*tightener))
+            }
             Self::Covers { body, cover } => format!("{} covers {}", name(*cover), name(*body)),
             Self::Holds { holder, held } => format!("{} holds {}", name(*holder), name(*held)),
             Self::Reads { what, needs, how } => format!("{what} rests on {}{how}", name(*needs)),
@@ -151,16 +159,27 @@ pub fn relations(a: &Anatomy, all: &Bodies) -> (Vec<Relation>, Vec<Finding>) {
         }
         if let Some(c) = b.stands_in {
             // Into a parted carrier once it is closed.
-            out.push(Relation { first: arrival(all, c), then: Step::Place(m), why: Because::Stands { body: m, carrier: c } });
+            out.push(Relation {
+                first: arrival(all, c),
+                then: Step::Place(m),
+                why: Because::Stands { body: m, carrier: c },
+            });
         }
         to_place(a, all, m, &mut out, &mut stuck);
     }
     for (h, _) in all.list.iter().enumerate().filter(|(_, b)| b.split && matches!(b.what, What::Housing(_))) {
         out.push(Relation { first: Step::Place(h), then: Step::Close(h), why: Because::Halves { housing: h } });
         for o in 1..all.list.len() {
-            if all.root(o) != h && all.list[o].parent.is_none() && space::around(a, all, h, o).is_some() && all.list[o].stands_in != Some(h)
+            if all.root(o) != h
+                && all.list[o].parent.is_none()
+                && space::around(a, all, h, o).is_some()
+                && all.list[o].stands_in != Some(h)
             {
-                out.push(Relation { first: Step::Close(h), then: arrival(all, o), why: Because::Around { mover: h, standing: o } });
+                out.push(Relation {
+                    first: Step::Close(h),
+                    then: arrival(all, o),
+                    why: Because::Around { mover: h, standing: o },
+                });
             }
         }
     }
@@ -178,8 +197,8 @@ pub fn relations(a: &Anatomy, all: &Bodies) -> (Vec<Relation>, Vec<Finding>) {
 
 /// A cap is bolted down on the open housing under it: over the shaft that lies in that already.
 fn capped(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
-    let caps =
-        (1..all.list.len()).filter(|c| all.part(a, *c).is_some_and(|p| p.kind == PartKind::Cap) && all.list[*c].way == Way::Sideways);
+    let caps = (1..all.list.len())
+        .filter(|c| all.part(a, *c).is_some_and(|p| p.kind == PartKind::Cap) && all.list[*c].way == Way::Sideways);
     for c in caps {
         let (x0, x1) = all.list[c].reach();
         let under = |h: usize| all.list[h].rings.iter().any(|r| r.x1.min(x1) - r.x0.max(x0) > (x1 - x0) / 2.0);
@@ -198,7 +217,10 @@ fn bench(a: &Anatomy, all: &Bodies, m: usize, c: usize) -> Because {
         let bores = &a.housings[h].bores;
         let opening = bores.first().map_or(0.0, |b| b.d_mm.0).max(bores.last().map_or(0.0, |b| b.d_mm.0));
         if 2.0 * b.radii().1 <= opening + 1e-6 {
-            return Because::Plain(Law::Way, format!("{} lies inside {} and finds no other way to its place", b.name, all.list[c].name));
+            return Because::Plain(
+                Law::Way,
+                format!("{} lies inside {} and finds no other way to its place", b.name, all.list[c].name),
+            );
         }
         return Because::Captive { body: m, carrier: c, outside: 2.0 * b.radii().1, opening };
     }
@@ -217,7 +239,11 @@ fn into_carrier(a: &Anatomy, all: &Bodies, m: usize, c: usize, out: &mut Vec<Rel
     let Way::Axial(said) = b.way else {
         for o in all.children(c).iter().filter(|o| **o != m) {
             if space::around(a, all, m, *o).is_some() {
-                out.push(Relation { first: Step::Place(m), then: Step::Place(*o), why: Because::Around { mover: m, standing: *o } });
+                out.push(Relation {
+                    first: Step::Place(m),
+                    then: Step::Place(*o),
+                    why: Because::Around { mover: m, standing: *o },
+                });
             }
         }
         return;
@@ -238,19 +264,32 @@ fn into_carrier(a: &Anatomy, all: &Bodies, m: usize, c: usize, out: &mut Vec<Rel
                 stuck.push(Finding::new(
                     FindingKind::Stuck,
                     [b.id.clone(), all.list[c].id.clone()],
-                    format!("{} cannot get into {}: {}. Mend a size.", b.name, all.list[c].name, meets(&b.name, &all.list[c].name, &hit)),
+                    format!(
+                        "{} cannot get into {}: {}. Mend a size.",
+                        b.name,
+                        all.list[c].name,
+                        meets(&b.name, &all.list[c].name, &hit)
+                    ),
                 ));
             }
             return;
         }
     };
-    let busy = |end| all.children(c).iter().any(|o| *o != m && all.group(*o).iter().any(|k| space::in_way(a, all, m, end, *k).is_some()));
+    let busy = |end| {
+        all.children(c)
+            .iter()
+            .any(|o| *o != m && all.group(*o).iter().any(|k| space::in_way(a, all, m, end, *k).is_some()))
+    };
     // From the other side where that is free for good.
     let from = if busy(from) && blocked(from.other()).is_none() && !busy(from.other()) { from.other() } else { from };
     for o in all.children(c).iter().filter(|o| **o != m) {
         for k in all.group(*o) {
             if let Some(hit) = space::in_way(a, all, m, from, k) {
-                out.push(Relation { first: Step::Place(m), then: Step::Place(*o), why: Because::Meets { mover: m, standing: k, hit } });
+                out.push(Relation {
+                    first: Step::Place(m),
+                    then: Step::Place(*o),
+                    why: Because::Meets { mover: m, standing: k, hit },
+                });
                 break;
             }
         }
@@ -281,7 +320,11 @@ fn to_place(a: &Anatomy, all: &Bodies, m: usize, out: &mut Vec<Relation>, stuck:
                 let hit = group.iter().find_map(|g| space::in_way(a, all, *g, from, o).map(|h| (*g, h)));
                 if let Some((g, hit)) = hit {
                     let then = Step::Place(all.root(o));
-                    out.push(Relation { first: Step::Place(m), then, why: Because::Meets { mover: g, standing: o, hit } });
+                    out.push(Relation {
+                        first: Step::Place(m),
+                        then,
+                        why: Because::Meets { mover: g, standing: o, hit },
+                    });
                 }
             }
         }
@@ -289,9 +332,15 @@ fn to_place(a: &Anatomy, all: &Bodies, m: usize, out: &mut Vec<Relation>, stuck:
             let own = all.list[m].what;
             for o in 1..all.list.len() {
                 let same = all.root(o) == m || all.list[o].what == own || all.list[o].stands_in == Some(m);
-                // The shaft is laid into an open housing, or into a lower half: nothing of it lies around what is on the shaft.
-                if !same && !all.open(a, o) && !matches!(own, What::Housing(_)) && space::around(a, all, m, o).is_some() {
-                    out.push(Relation { first: Step::Place(m), then: arrival(all, o), why: Because::Around { mover: m, standing: o } });
+                // The shaft is laid into an open housing, or into a lower half: nothing of it lies around what is on
+                // the shaft.
+                if !same && !all.open(a, o) && !matches!(own, What::Housing(_)) && space::around(a, all, m, o).is_some()
+                {
+                    out.push(Relation {
+                        first: Step::Place(m),
+                        then: arrival(all, o),
+                        why: Because::Around { mover: m, standing: o },
+                    });
                 }
             }
         }
@@ -340,8 +389,11 @@ fn covers(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
     let lists = a.parts.iter().map(|p| (&p.id, &p.covers)).chain(a.housings.iter().map(|h| (&h.id, &h.covers)));
     for (id, list) in lists {
         let Some(cover) = all.number(id).filter(|c| *c != 0) else { continue };
-        let then =
-            if all.list[cover].split && matches!(all.list[cover].what, What::Housing(_)) { Step::Close(cover) } else { Step::Place(cover) };
+        let then = if all.list[cover].split && matches!(all.list[cover].what, What::Housing(_)) {
+            Step::Close(cover)
+        } else {
+            Step::Place(cover)
+        };
         for x in list.iter().flat_map(|x| all.pieces_of(x)) {
             if all.root(x) != all.root(cover) {
                 out.push(Relation { first: Step::Place(x), then, why: Because::Covers { body: x, cover } });
@@ -352,7 +404,11 @@ fn covers(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
         let Some(hub) = all.number(&p.id).filter(|h| *h != 0 && all.list[*h].what == What::Part(i)) else { continue };
         if let Some(key) = p.key.as_ref().and_then(|k| all.number(k)).filter(|k| *k != 0) {
             let words = format!("{} is the key of {}", all.list[key].name, p.name);
-            out.push(Relation { first: Step::Place(key), then: Step::Place(hub), why: Because::Plain(Law::Way, words) });
+            out.push(Relation {
+                first: Step::Place(key),
+                then: Step::Place(hub),
+                why: Because::Plain(Law::Way, words),
+            });
         }
     }
 }

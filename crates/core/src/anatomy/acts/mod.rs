@@ -1,5 +1,5 @@
-//! Acts: everything a person does that the order matters for. They are the nodes of one graph; each "before" follows from a
-//! law and carries its reason.
+//! Acts: everything a person does that the order matters for. They are the nodes of one graph; each "before" follows
+//! from a law and carries its reason.
 
 mod apart;
 mod graph;
@@ -248,7 +248,9 @@ impl Act {
             (_, "height over its fellow") => "a-pair",
             (_, "tilt") => "lip-seals",
             (Verb::Isolate, _) => "isolate-tag-try",
-            (Verb::StraightenTab | Verb::Unlock | Verb::Loosen | Verb::TakeOff | Verb::Ask | Verb::Inspect, _) => "taking-apart",
+            (Verb::StraightenTab | Verb::Unlock | Verb::Loosen | Verb::TakeOff | Verb::Ask | Verb::Inspect, _) => {
+                "taking-apart"
+            }
             (Verb::Place | Verb::Close, _) => "order-of-assembly",
             (Verb::Measure, _) => "measuring",
             (Verb::Choose, _) => "which-ring-takes-the-force",
@@ -270,7 +272,14 @@ impl Act {
         }
     }
 
-    pub(super) fn new(id: impl Into<String>, verb: Verb, phase: Phase, stage: Stage, body: &str, words: impl Into<String>) -> Self {
+    pub(super) fn new(
+        id: impl Into<String>,
+        verb: Verb,
+        phase: Phase,
+        stage: Stage,
+        body: &str,
+        words: impl Into<String>,
+    ) -> Self {
         Self {
             id: id.into(),
             verb,
@@ -310,7 +319,13 @@ impl Act {
         }
         self
     }
-    pub(super) fn reads(mut self, unit: Unit, limits: (Option<f64>, Option<f64>), source: &str, beside: impl Into<String>) -> Self {
+    pub(super) fn reads(
+        mut self,
+        unit: Unit,
+        limits: (Option<f64>, Option<f64>),
+        source: &str,
+        beside: impl Into<String>,
+    ) -> Self {
         self.measure = Some(Measure { beside: beside.into(), ..Measure::of(unit, limits.0, limits.1, source) });
         self
     }
@@ -334,8 +349,8 @@ impl Act {
     pub fn effort(&self) -> String {
         let people = (self.people > 1).then(|| format!("{} people", self.people));
         // A seat knows its own ring: how long that cools is said on its sheets, once.
-        let wait =
-            (self.wait_min > 0.0 && self.seat.is_none()).then(|| format!("then {} of {}", show::minutes(self.wait_min), self.wait_word));
+        let wait = (self.wait_min > 0.0 && self.seat.is_none())
+            .then(|| format!("then {} of {}", show::minutes(self.wait_min), self.wait_word));
         [Some(show::minutes(self.minutes)), people, wait].into_iter().flatten().collect::<Vec<_>>().join(", ")
     }
     /// Waits directly for another act.
@@ -345,8 +360,8 @@ impl Act {
     }
 }
 
-/// Whether an act may be done while the ring that went on before it still cools: what holds it home goes on and is nipped,
-/// nothing else rests on it.
+/// Whether an act may be done while the ring that went on before it still cools: what holds it home goes on and is
+/// nipped, nothing else rests on it.
 #[must_use]
 pub fn while_cooling(a: &super::Anatomy, act: &Act, first: &Act) -> bool {
     let holds = a.part(&act.body).is_some_and(|p| p.kind.holds_home());

@@ -59,26 +59,41 @@ fn parts_check(w: &mut Work, p: &Part) {
     let id = &p.id;
     if let Some(words) = p.kind.row().kit {
         let said = words.replace("{name}", &p.name);
-        w.g.add(Act::new(ActId::kit(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, said).with("micrometer", 4.0));
+        w.g.add(
+            Act::new(ActId::kit(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, said)
+                .with("micrometer", 4.0),
+        );
     }
     if p.kind == PartKind::Key {
-        let words = format!("Measure {} and both keyways before it is bedded: clearance over the key, never interference.", p.name);
+        let words = format!(
+            "Measure {} and both keyways before it is bedded: clearance over the key, never interference.",
+            p.name
+        );
         // With no clearance the hub rides on its key and runs out.
-        let act = Act::new(ActId::key(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("depth micrometer", 5.0);
+        let act = Act::new(ActId::key(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words)
+            .with("depth micrometer", 5.0);
         w.g.add(act.sets("clearance over it", Unit::Mm, (Some(0.0), None), "the hub must not ride on its key"));
     }
     if w.a.pairs.iter().any(|x| x.spacers.contains(id)) {
-        let words = format!("Compare the height of {} with its fellow, at four points: the offset sets the preload.", p.name);
-        let act = Act::new(ActId::height(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with("electronic gauge", 6.0);
+        let words =
+            format!("Compare the height of {} with its fellow, at four points: the offset sets the preload.", p.name);
+        let act = Act::new(ActId::height(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words)
+            .with("electronic gauge", 6.0);
         w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
     }
     if p.kind == PartKind::Bush && p.fit.tight() {
         let (words, tool) = match hole_of(w, id) {
             Some(hole) => (
-                format!("Measure the hole in {hole} for {}: size at both ends and across, lead-in chamfer, no burr.", p.name),
+                format!(
+                    "Measure the hole in {hole} for {}: size at both ends and across, lead-in chamfer, no burr.",
+                    p.name
+                ),
                 "bore gauge",
             ),
-            None => (format!("Measure the seat under {}: size at both ends and across, lead-in chamfer, no burr.", p.name), "micrometer"),
+            None => (
+                format!("Measure the seat under {}: size at both ends and across, lead-in chamfer, no burr.", p.name),
+                "micrometer",
+            ),
         };
         w.g.add(Act::new(ActId::seat(id).text(), Verb::Measure, Phase::Mount, Stage::Parts, id, words).with(tool, 5.0));
     }
@@ -95,7 +110,9 @@ fn place(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
     let b = &all.list[i];
     let part = all.part(a, i);
-    let seat = part.and_then(|p| a.seats.iter().find(|s| s.part == p.id)).filter(|_| !b.id.ends_with(".outer") && !b.id.ends_with(".cage"));
+    let seat = part
+        .and_then(|p| a.seats.iter().find(|s| s.part == p.id))
+        .filter(|_| !b.id.ends_with(".outer") && !b.id.ends_with(".cage"));
     let bores: Vec<usize> = (1..all.list.len())
         .filter(|h| matches!(all.list[*h].what, What::Housing(_)) && super::super::clamp::gripped(all, *h).contains(&i))
         .collect();
@@ -107,7 +124,10 @@ fn place(w: &mut Work, i: usize) {
         "hoist"
     } else {
         part.map_or("hands", |p| {
-            p.kind.row().tools.map_or(if hot || p.fit != Hold::Shrink { p.fit.tool() } else { Hold::Press.tool() }, |t| t.0)
+            p.kind
+                .row()
+                .tools
+                .map_or(if hot || p.fit != Hold::Shrink { p.fit.tool() } else { Hold::Press.tool() }, |t| t.0)
         })
     };
     let stage = match part.map(|p| p.kind.role()) {
@@ -119,7 +139,9 @@ fn place(w: &mut Work, i: usize) {
         words = format!("{words} {guard}");
     }
     let minutes = part.map_or(15.0, |p| a.minutes_of(p));
-    let mut act = Act::new(ActId::on(&b.id).text(), Verb::Place, Phase::Mount, stage, &b.id, words).with(tool, minutes).hands(people);
+    let mut act = Act::new(ActId::on(&b.id).text(), Verb::Place, Phase::Mount, stage, &b.id, words)
+        .with(tool, minutes)
+        .hands(people);
     act.caution = match part {
         Some(p) if !hot && p.fit == Hold::Shrink => Some(Caution::Press),
         Some(p) => words::caution(p, true, heavy),
@@ -127,7 +149,10 @@ fn place(w: &mut Work, i: usize) {
     };
     if hot || part.is_some_and(|p| p.fit == Hold::Oil) {
         let (wait, word) = part.map_or((0.0, ""), |p| {
-            (p.fit.wait_minutes(p.outside_mm.0), if p.fit == Hold::Oil { "pressure hold, then the oil film leaves" } else { "cooling" })
+            (
+                p.fit.wait_minutes(p.outside_mm.0),
+                if p.fit == Hold::Oil { "pressure hold, then the oil film leaves" } else { "cooling" },
+            )
         });
         act = act.waits(wait, word);
     }
@@ -136,8 +161,10 @@ fn place(w: &mut Work, i: usize) {
     w.g.add(act);
     let on = ActId::on(&b.id).text();
     if hot && let Some(p) = part {
-        let words =
-            format!("Heat {} on the heater, probe on the ring that is tight; never above what its cage, seals and grease stand.", b.name);
+        let words = format!(
+            "Heat {} on the heater, probe on the ring that is tight; never above what its cage, seals and grease stand.",
+            b.name
+        );
         let mut act = Act::new(ActId::heat(&b.id).text(), Verb::Heat, Phase::Mount, Stage::FitAndMount, &b.id, words)
             .with("induction heater", (p.outside_mm.0 / 20.0).clamp(4.0, 20.0).round())
             .careful(Caution::Heater);
@@ -186,7 +213,9 @@ fn given(a: &Anatomy, b: &super::super::body::Body, p: Option<&Part>) -> Vec<Str
         out.push(format!("{}.faces", p.id));
     }
     match p.kind.role() {
-        Role::Distance if p.kind == PartKind::Shim => out.extend([format!("{}.thickness", p.id), format!("{}.place", p.id)]),
+        Role::Distance if p.kind == PartKind::Shim => {
+            out.extend([format!("{}.thickness", p.id), format!("{}.place", p.id)])
+        }
         Role::Sensor => out.push(format!("{}.wire", p.id)),
         Role::Seal if p.kind == PartKind::Seal => out.push(format!("{}.depth", p.id)),
         _ => {}
@@ -202,7 +231,9 @@ fn close(w: &mut Work, i: usize) {
     let (name, id) = (w.name(i).to_owned(), w.id(i).to_owned());
     let (heavy, people) = w.lifting(i);
     let clocked = matches!(w.all.list[i].what, What::Housing(h) if w.a.housings[h].clocked);
-    let words = format!("Lay the upper half of {name} on: its own cap, marks together, joint clean, dowels in; nothing is pinched.");
+    let words = format!(
+        "Lay the upper half of {name} on: its own cap, marks together, joint clean, dowels in; nothing is pinched."
+    );
     let mut act = Act::new(ActId::close(&id).text(), Verb::Close, Phase::Mount, Stage::CloseUp, &id, words)
         .with(if heavy { "hoist" } else { "hands" }, 10.0)
         .hands(people)
@@ -223,8 +254,9 @@ fn close(w: &mut Work, i: usize) {
 /// Proving home what is tight, before it is hidden.
 fn home(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
-    let Some(p) =
-        all.part(a, i).filter(|p| p.fit.tight() && !matches!(p.kind.role(), Role::Seal | Role::Screw | Role::Clip | Role::Sensor))
+    let Some(p) = all
+        .part(a, i)
+        .filter(|p| p.fit.tight() && !matches!(p.kind.role(), Role::Seal | Role::Screw | Role::Clip | Role::Sensor))
     else {
         return;
     };
@@ -233,7 +265,10 @@ fn home(w: &mut Work, i: usize) {
     let id = ActId::home(&b.id).text();
     let (words, tool) = if p.kind == PartKind::Bush && hole_of(w, &p.id).is_some() {
         (
-            format!("Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.", b.name),
+            format!(
+                "Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.",
+                b.name
+            ),
             "bore gauge, reamer",
         )
     } else {
@@ -257,7 +292,11 @@ fn home(w: &mut Work, i: usize) {
         for h in (1..all.list.len()).filter(|h| matches!(all.list[*h].what, What::Housing(_))) {
             if super::super::clamp::gripped(all, h).contains(&i) {
                 let then = w.step(w.hides(h));
-                w.g.edge(&id, &then, plain(Law::Contact, format!("{} goes on hot: {} comes over it once it is cold", b.name, w.name(h))));
+                w.g.edge(
+                    &id,
+                    &then,
+                    plain(Law::Contact, format!("{} goes on hot: {} comes over it once it is cold", b.name, w.name(h))),
+                );
             }
         }
     }
@@ -266,7 +305,11 @@ fn home(w: &mut Work, i: usize) {
         if all.root(o) != all.root(i) && space::around(a, all, i, o).is_some() {
             let then = w.step(w.hides(o));
             if must_come_later(w, &on, &then) {
-                w.g.edge(&id, &then, plain(Law::Contact, format!("{} is proved home before {} comes around it", b.name, w.name(o))));
+                w.g.edge(
+                    &id,
+                    &then,
+                    plain(Law::Contact, format!("{} is proved home before {} comes around it", b.name, w.name(o))),
+                );
             }
         }
     }
@@ -282,8 +325,8 @@ fn moves(w: &mut Work, i: usize) {
             let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| mm(b.0));
             let words = format!("Back {} off by {by} from where it touches; turn by hand: no rub.", p.name);
             let limits = p.back_off_mm.map_or((None, None), |b| (Some(b.0 * 0.8), Some(b.0 * 1.2)));
-            let act =
-                Act::new(ActId::back(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("feeler or calliper", 5.0);
+            let act = Act::new(ActId::back(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words)
+                .with("feeler or calliper", 5.0);
             w.g.add(act.sets("backed off", Unit::Mm, limits, "a fifth either way"));
             w.g.edge(&on, &ActId::back(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
             // It is backed off from what it touches.
@@ -291,8 +334,10 @@ fn moves(w: &mut Work, i: usize) {
             for o in 1..all.list.len() {
                 let (y0, y1) = all.list[o].reach();
                 let near = (y0 - x1).abs() < 8.0 || (x0 - y1).abs() < 8.0;
-                let across = all.list[o].radii().0 < all.list[i].radii().1 && all.list[o].radii().1 > all.list[i].radii().0;
-                let fixed = matches!(all.list[o].what, What::Housing(_)) || all.part(a, o).is_some_and(|q| q.kind.role() == Role::Closer);
+                let across =
+                    all.list[o].radii().0 < all.list[i].radii().1 && all.list[o].radii().1 > all.list[i].radii().0;
+                let fixed = matches!(all.list[o].what, What::Housing(_))
+                    || all.part(a, o).is_some_and(|q| q.kind.role() == Role::Closer);
                 if near && across && fixed {
                     let first = w.step(w.hides(o));
                     w.g.edge(
@@ -308,19 +353,30 @@ fn moves(w: &mut Work, i: usize) {
             let words = if nuts > 0 {
                 format!("Turn {} down on its soft pad until it grips: it locks, it does not dent the thread.", p.name)
             } else {
-                format!("Snug the screws of {} in turn, a quarter turn each, then tighten each: one alone cocks the ring.", p.name)
+                format!(
+                    "Snug the screws of {} in turn, a quarter turn each, then tighten each: one alone cocks the ring.",
+                    p.name
+                )
             };
-            w.g.add(Act::new(ActId::lock(&id).text(), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words).with("hex key", 4.0));
+            w.g.add(
+                Act::new(ActId::lock(&id).text(), Verb::Lock, Phase::Mount, Stage::TorqueAndLock, &id, words)
+                    .with("hex key", 4.0),
+            );
             w.g.edge(&on, &ActId::lock(&id).text(), plain(Law::Lock, format!("{} is started first", p.name)));
             for l in &p.locks {
-                for first in [ActId::on(l).text(), ActId::back(l).text(), ActId::torque(l).text(), ActId::set(l).text()] {
+                for first in [ActId::on(l).text(), ActId::back(l).text(), ActId::torque(l).text(), ActId::set(l).text()]
+                {
                     w.g.edge(
                         &first,
                         &ActId::lock(&id).text(),
                         plain(Law::Lock, format!("{} locks {} once that is set", p.name, a.name_of(l))),
                     );
                 }
-                w.g.edge(&ActId::on(l).text(), &on, plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))));
+                w.g.edge(
+                    &ActId::on(l).text(),
+                    &on,
+                    plain(Law::Lock, format!("{} goes in through {}", p.name, a.name_of(l))),
+                );
             }
             let ray = space::outwards(&all.list[i]);
             let held: Vec<usize> = p.locks.iter().filter_map(|l| all.number(l)).collect();
@@ -329,10 +385,18 @@ fn moves(w: &mut Work, i: usize) {
             }
         }
         PartKind::Ring if p.split => {
-            let words = format!("Turn the shaft by hand: {} must turn freely, else it is pinched: out and again.", p.name);
-            w.g.add(Act::new(ActId::free(&id).text(), Verb::Prove, Phase::Mount, Stage::CloseUp, &id, words).with("hands", 2.0));
+            let words =
+                format!("Turn the shaft by hand: {} must turn freely, else it is pinched: out and again.", p.name);
+            w.g.add(
+                Act::new(ActId::free(&id).text(), Verb::Prove, Phase::Mount, Stage::CloseUp, &id, words)
+                    .with("hands", 2.0),
+            );
             for first in w.there(i) {
-                w.g.edge(&first, &ActId::free(&id).text(), plain(Law::BothSides, format!("{} is in its place first", p.name)));
+                w.g.edge(
+                    &first,
+                    &ActId::free(&id).text(),
+                    plain(Law::BothSides, format!("{} is in its place first", p.name)),
+                );
             }
             // What it runs in is around it.
             for o in 1..all.list.len() {
@@ -357,8 +421,8 @@ fn moves(w: &mut Work, i: usize) {
                 um(lo.0),
                 um(hi.0)
             );
-            let act =
-                Act::new(ActId::lift(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("dial indicator", 10.0);
+            let act = Act::new(ActId::lift(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words)
+                .with("dial indicator", 10.0);
             w.g.add(act.sets(
                 "lift",
                 Unit::Um,
@@ -368,7 +432,11 @@ fn moves(w: &mut Work, i: usize) {
             let first: Vec<usize> = std::iter::once(i).chain(p.covers.iter().filter_map(|c| all.number(c))).collect();
             for b in first {
                 for f in w.there(b) {
-                    w.g.edge(&f, &ActId::lift(&id).text(), Because::Reads { what: "the lift".into(), needs: b, how: "" });
+                    w.g.edge(
+                        &f,
+                        &ActId::lift(&id).text(),
+                        Because::Reads { what: "the lift".into(), needs: b, how: "" },
+                    );
                 }
             }
             w.g.edge(
@@ -379,7 +447,10 @@ fn moves(w: &mut Work, i: usize) {
         }
         _ if p.adjusted && p.kind != PartKind::Nut => {
             let words = format!("Screw {} to contact, a quarter turn back, lock it, try again.", p.name);
-            w.g.add(Act::new(ActId::adjust(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("hex key", 4.0));
+            w.g.add(
+                Act::new(ActId::adjust(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words)
+                    .with("hex key", 4.0),
+            );
             w.g.edge(&on, &ActId::adjust(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
         }
         _ => {}
@@ -395,13 +466,22 @@ fn extras(w: &mut Work, i: usize, p: &Part) {
     let id = w.id(i).to_owned();
     if p.plunger {
         let words = format!("Screw the plunger of {} down until it bottoms, half a turn back.", p.name);
-        let act = Act::new(ActId::plunger(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words).with("screwdriver", 2.0);
+        let act = Act::new(ActId::plunger(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words)
+            .with("screwdriver", 2.0);
         w.g.add(act.careful(Caution::Spring));
-        w.g.edge(&ActId::on(&id).text(), &ActId::plunger(&id).text(), plain(Law::BothSides, format!("{} is on first", p.name)));
+        w.g.edge(
+            &ActId::on(&id).text(),
+            &ActId::plunger(&id).text(),
+            plain(Law::BothSides, format!("{} is on first", p.name)),
+        );
     }
     if p.oiler {
-        let words = format!("Hold the oiler of {} down with wire until the spindle lies in place; wick soaked.", p.name);
-        w.g.add(Act::new(ActId::oiler(&id).text(), Verb::Set, Phase::Mount, Stage::FitAndMount, &id, words).with("wire", 3.0));
+        let words =
+            format!("Hold the oiler of {} down with wire until the spindle lies in place; wick soaked.", p.name);
+        w.g.add(
+            Act::new(ActId::oiler(&id).text(), Verb::Set, Phase::Mount, Stage::FitAndMount, &id, words)
+                .with("wire", 3.0),
+        );
         w.g.edge(
             &ActId::oiler(&id).text(),
             &ActId::on(&id).text(),
@@ -414,12 +494,18 @@ fn probe(w: &mut Work, i: usize, p: &Part) {
     let id = w.id(i).to_owned();
     if let Some(v) = p.gap_volts {
         let words = format!("Set the gap of {} by its volts: {} V.", p.name, crate::quantity::show::tidy(v));
-        let act = Act::new(ActId::volts(&id).text(), Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with("voltmeter, wrench", 5.0);
+        let act = Act::new(ActId::volts(&id).text(), Verb::Set, Phase::Mount, Stage::CloseUp, &id, words)
+            .with("voltmeter, wrench", 5.0);
         w.g.add(act.sets("gap voltage", Unit::Volt, (Some(v - 0.3), Some(v + 0.3)), "0.3 V either way"));
-        w.g.edge(&ActId::on(&id).text(), &ActId::volts(&id).text(), plain(Law::BothSides, format!("{} is in first", p.name)));
+        w.g.edge(
+            &ActId::on(&id).text(),
+            &ActId::volts(&id).text(),
+            plain(Law::BothSides, format!("{} is in first", p.name)),
+        );
     }
     let words = format!("Measure the ohms of {} again: as before, and no way to earth.", p.name);
-    let act = Act::new(ActId::ohm(&id).text(), Verb::WireCheck, Phase::Mount, Stage::CloseUp, &id, words).with("ohmmeter", 3.0);
+    let act = Act::new(ActId::ohm(&id).text(), Verb::WireCheck, Phase::Mount, Stage::CloseUp, &id, words)
+        .with("ohmmeter", 3.0);
     w.g.add(act.reads(Unit::Ohm, (None, None), "a twentieth either way of what was found", format!("{id}.ohm")));
     if let Some(m) = w.g.act_mut(&ActId::ohm(&id).text()).and_then(|a| a.measure.as_mut()) {
         m.near = Some(0.05);
@@ -439,7 +525,11 @@ fn probe(w: &mut Work, i: usize, p: &Part) {
         let (cover, bolts) = (w.step(w.hides(c)), ActId::bolts(w.id(c)).text());
         let bolted = w.a.bolt_rings.iter().any(|b| b.part == w.all.list[c].id);
         if bolted {
-            w.g.edge(&cover, &ActId::ohm(&id).text(), plain(Law::BothSides, format!("{} lies on the wire first", w.name(c))));
+            w.g.edge(
+                &cover,
+                &ActId::ohm(&id).text(),
+                plain(Law::BothSides, format!("{} lies on the wire first", w.name(c))),
+            );
             w.g.edge(
                 &ActId::ohm(&id).text(),
                 &bolts,
@@ -460,14 +550,20 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
         p.name,
         mm(limit.0)
     );
-    let act = Act::new(ActId::tilt(&id).text(), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words).with("depth micrometer", 4.0);
+    let act = Act::new(ActId::tilt(&id).text(), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words)
+        .with("depth micrometer", 4.0);
     let on = ActId::on(&id).text();
-    let ways = [End::A, End::B]
-        .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &on))));
+    let ways = [End::A, End::B].map(|end| {
+        space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &on)))
+    });
     // Where both faces are hidden by what is there before it, nothing can be measured.
     let Some(hiding) = w.least_hidden(ways, &ActId::on(&id).text()) else { return };
     w.g.add(act.sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter").gives([format!("{id}.depth")]));
-    w.g.edge(&ActId::on(&id).text(), &ActId::tilt(&id).text(), plain(Law::BothSides, format!("{} is in first", p.name)));
+    w.g.edge(
+        &ActId::on(&id).text(),
+        &ActId::tilt(&id).text(),
+        plain(Law::BothSides, format!("{} is in first", p.name)),
+    );
     for o in hiding {
         let then = w.step(w.hides(o));
         w.g.edge(&ActId::tilt(&id).text(), &then, Because::Room { tool: "depth micrometer", held: i, standing: o });
@@ -476,8 +572,14 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
 
 /// Grease by volume, while one side is open.
 fn grease(w: &mut Work, i: usize, p: &Part) {
-    let Some(b) = p.designation.as_deref().and_then(|d| designation::read(d).ok()).filter(|b| !b.seals.greased()) else { return };
-    if w.a.lubricant != Some(Lubricant::Grease) || w.all.list[i].id.ends_with(".inner") || w.all.list[i].id.ends_with(".cage") {
+    let Some(b) = p.designation.as_deref().and_then(|d| designation::read(d).ok()).filter(|b| !b.seals.greased())
+    else {
+        return;
+    };
+    if w.a.lubricant != Some(Lubricant::Grease)
+        || w.all.list[i].id.ends_with(".inner")
+        || w.all.list[i].id.ends_with(".cage")
+    {
         return;
     }
     let (id, name) = (w.id(i).to_owned(), w.name(i).to_owned());
@@ -491,13 +593,17 @@ fn grease(w: &mut Work, i: usize, p: &Part) {
         "Grease {name}: {amount}, {} % of its free space, half from each side where both are open, worked in by turning.",
         if lo == hi { format!("{lo}") } else { format!("{lo} to {hi}") }
     );
-    w.g.add(Act::new(ActId::grease(&id).text(), Verb::Grease, Phase::Mount, Stage::CloseUp, &id, words).with("grease gun", 4.0));
+    w.g.add(
+        Act::new(ActId::grease(&id).text(), Verb::Grease, Phase::Mount, Stage::CloseUp, &id, words)
+            .with("grease gun", 4.0),
+    );
     for first in w.there(i) {
         w.g.edge(&first, &ActId::grease(&id).text(), plain(Law::Contact, format!("{name} is on and cold first")));
     }
     let on = ActId::grease(&id).text();
-    let ways = [End::A, End::B]
-        .map(|end| space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on))));
+    let ways = [End::A, End::B].map(|end| {
+        space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on)))
+    });
     // Where no side is open any more it is greased through its fitting: nothing has to wait.
     for o in w.least_hidden(ways, &ActId::grease(&id).text()).unwrap_or_default() {
         let then = w.step(w.hides(o));

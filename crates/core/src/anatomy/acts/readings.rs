@@ -57,7 +57,8 @@ fn supports(w: &Work) -> BTreeSet<usize> {
         .filter(|i| {
             w.all.part(w.a, *i).is_some_and(|p| {
                 matches!(p.kind, PartKind::Bearing | PartKind::TaperCone | PartKind::Cup)
-                    || p.kind == PartKind::Bush && (w.a.bore_of(p).0 - w.a.land(&p.land).map_or(0.0, |l| l.d_mm.0)).abs() < 1.0
+                    || p.kind == PartKind::Bush
+                        && (w.a.bore_of(p).0 - w.a.land(&p.land).map_or(0.0, |l| l.d_mm.0)).abs() < 1.0
             })
         })
         .collect()
@@ -66,20 +67,26 @@ fn supports(w: &Work) -> BTreeSet<usize> {
 /// Bearings that hold it along its axis, too: washers, shoes, what is a collar between them.
 fn axial(w: &Work) -> BTreeSet<usize> {
     let kinds = |i: usize| {
-        w.all.part(w.a, i).is_some_and(|p| matches!(p.kind.role(), Role::Bearing | Role::TaperRing) || p.kind == PartKind::Collar)
+        w.all
+            .part(w.a, i)
+            .is_some_and(|p| matches!(p.kind.role(), Role::Bearing | Role::TaperRing) || p.kind == PartKind::Collar)
     };
     (1..w.all.list.len()).filter(|i| kinds(*i)).collect()
 }
 
-/// Housings around bodies: those that grip or carry them, and those that plain bearings are held in, whatever lies between.
+/// Housings around bodies: those that grip or carry them, and those that plain bearings are held in, whatever lies
+/// between.
 fn housings_of(w: &Work, list: &BTreeSet<usize>) -> BTreeSet<usize> {
-    let held_in =
-        |b: usize, h: usize| w.all.part(w.a, b).is_some_and(|p| p.kind == PartKind::Bush) && space::around(w.a, w.all, b, h).is_some();
+    let held_in = |b: usize, h: usize| {
+        w.all.part(w.a, b).is_some_and(|p| p.kind == PartKind::Bush) && space::around(w.a, w.all, b, h).is_some()
+    };
     (1..w.all.list.len())
         .filter(|h| matches!(w.all.list[*h].what, What::Housing(_)))
         .filter(|h| {
             let held = clamp::gripped(w.all, *h);
-            list.iter().any(|b| held.contains(b) || w.all.root(*b) == *h || w.all.list[*b].stands_in == Some(*h) || held_in(*b, *h))
+            list.iter().any(|b| {
+                held.contains(b) || w.all.root(*b) == *h || w.all.list[*b].stands_in == Some(*h) || held_in(*b, *h)
+            })
         })
         .collect()
 }
@@ -104,7 +111,9 @@ fn rest(w: &mut Work, act: &str, what: &str, r: &Rests) {
     let list = w.tighteners.clone();
     for t in &list {
         let parted = w.all.list[t.body].split && matches!(w.all.list[t.body].what, What::Housing(_));
-        let mine = t.stack.members.iter().any(|m| r.bodies.contains(m)) || r.bodies.contains(&t.body) || r.housings.contains(&t.body);
+        let mine = t.stack.members.iter().any(|m| r.bodies.contains(m))
+            || r.bodies.contains(&t.body)
+            || r.housings.contains(&t.body);
         let lacks = t.stack.members.iter().chain([&t.body]).any(|m| r.without.contains(m));
         if !mine || lacks || (parted && !r.closed.contains(&t.body)) {
             continue;
@@ -129,17 +138,24 @@ pub(super) fn readings(w: &mut Work) {
 fn sweeps(w: &mut Work) {
     for r in w.a.runouts.clone() {
         let id = ActId::sweep(&r.id).text();
-        let words = format!("Sweep {}: at most {}; the dial on it for a whole turn, the high spot marked.", r.name, um(r.limit_um.0));
-        let act =
-            Act::new(&id, Verb::Sweep, Phase::Mount, Stage::TrueUp, &r.part, words).with("test indicator", 8.0).careful(Caution::Measuring);
+        let words = format!(
+            "Sweep {}: at most {}; the dial on it for a whole turn, the high spot marked.",
+            r.name,
+            um(r.limit_um.0)
+        );
+        let act = Act::new(&id, Verb::Sweep, Phase::Mount, Stage::TrueUp, &r.part, words)
+            .with("test indicator", 8.0)
+            .careful(Caution::Measuring);
         w.g.add(act.reads(Unit::Um, (None, Some(r.limit_um.0)), &r.source, format!("runout.{}", r.id)));
-        let mut rests = Rests { nipped: r.condition == Condition::Nipped, without: bodies(w, &r.without), ..Rests::default() };
+        let mut rests =
+            Rests { nipped: r.condition == Condition::Nipped, without: bodies(w, &r.without), ..Rests::default() };
         rests.bodies = bodies(w, std::slice::from_ref(&r.part));
         rests.bodies.extend(supports(w));
         if let Some(reads) = &r.reads {
             rests.bodies.extend(bodies(w, std::slice::from_ref(reads)));
         }
-        rests.housings = rests.bodies.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
+        rests.housings =
+            rests.bodies.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
         rests.bodies.retain(|b| !rests.housings.contains(b));
         rests.housings.extend(housings_of(w, &rests.bodies));
         rest(w, &id, &format!("the sweep of {}", r.name), &rests);
@@ -159,8 +175,10 @@ fn dial(w: &mut Work, act: &str, i: usize) {
 
 fn floats(w: &mut Work) {
     for f in w.a.floats.clone() {
-        let adjusted = f.shim.is_none() && w.tighteners.iter().any(|t| t.how == How::Adjusting && set_by(w.a, &f, w.id(t.body)));
-        let mut rests = Rests { nipped: f.condition == Condition::Nipped, without: bodies(w, &f.without), ..Rests::default() };
+        let adjusted =
+            f.shim.is_none() && w.tighteners.iter().any(|t| t.how == How::Adjusting && set_by(w.a, &f, w.id(t.body)));
+        let mut rests =
+            Rests { nipped: f.condition == Condition::Nipped, without: bodies(w, &f.without), ..Rests::default() };
         if f.after.is_empty() {
             rests.bodies = axial(w);
             let stacks: BTreeSet<usize> = w
@@ -173,12 +191,15 @@ fn floats(w: &mut Work) {
             rests.housings = housings_of(w, &rests.bodies);
             rests.closed = rests.housings.clone();
             // What only snaps in holds along the axis, too.
-            rests.bodies.extend((1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::Clip)));
+            rests.bodies.extend(
+                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::Clip)),
+            );
         } else {
             let named = bodies(w, &f.after);
             // What is named is closed; what only holds the shaft is there.
             rests.closed = named.clone();
-            rests.housings = named.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
+            rests.housings =
+                named.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
             rests.bodies = named.difference(&rests.housings).copied().collect();
             rests.bodies.extend(supports(w).difference(&rests.without));
             rests.housings.extend(housings_of(w, &rests.bodies));
@@ -216,7 +237,9 @@ fn floats(w: &mut Work) {
             mm(f.hi_mm.0)
         );
         // Before its shim is set the first reading may lie anywhere: it says how much the shim is changed.
-        let act = Act::new(&id, Verb::Float, Phase::Mount, Stage::SetAxially, "", words).with("dial indicator", 10.0).hands(2);
+        let act = Act::new(&id, Verb::Float, Phase::Mount, Stage::SetAxially, "", words)
+            .with("dial indicator", 10.0)
+            .hands(2);
         w.g.add(act.reads(Unit::Mm, (Some(f.lo_mm.0), Some(f.hi_mm.0)), &f.source, id.clone()).points(3));
         rest(w, &id, &f.name, &rests);
     }
@@ -236,7 +259,8 @@ fn gaps(w: &mut Work) {
         let words = format!("{}: at four points, the least of them at least {}.", g.name, mm(g.min_mm.0));
         let act = Act::new(&id, Verb::Gap, Phase::Mount, Stage::SetAxially, "", words).with("feelers", 8.0);
         w.g.add(act.reads(Unit::Mm, (Some(g.min_mm.0), None), &g.source, id.clone()).points(4));
-        let mut rests = Rests { nipped: g.condition == Condition::Nipped, without: bodies(w, &g.without), ..Rests::default() };
+        let mut rests =
+            Rests { nipped: g.condition == Condition::Nipped, without: bodies(w, &g.without), ..Rests::default() };
         let named = if g.after.is_empty() {
             (1..w.all.list.len()).filter(|i| matches!(w.all.list[*i].what, What::Housing(_))).collect()
         } else {
@@ -275,12 +299,19 @@ fn pairs(w: &mut Work) {
             rests.housings = housings_of(w, &rests.bodies);
             rests.closed = rests.housings.clone();
         }
-        let (id, drag) = (ActId::preload(format!("{}.{}", p.a, p.b)).text(), ActId::drag(format!("{}.{}", p.a, p.b)).text());
+        let (id, drag) =
+            (ActId::preload(format!("{}.{}", p.a, p.b)).text(), ActId::drag(format!("{}.{}", p.a, p.b)).text());
         let words = format!("{x} and {y}, {formed}: push test both ways, the deflection at each load.");
-        w.g.add(Act::new(&id, Verb::Preload, Phase::Mount, Stage::Preload, &p.a, words).with("indicator, spring scale", 10.0));
+        w.g.add(
+            Act::new(&id, Verb::Preload, Phase::Mount, Stage::Preload, &p.a, words)
+                .with("indicator, spring scale", 10.0),
+        );
         rest(w, &id, "the preload", &rests);
-        let words = format!("{x} and {y}: the running drag as torque, both ways, against the drag before preload; even, no tight spot.");
-        let act = Act::new(&drag, Verb::Drag, Phase::Mount, Stage::Preload, &p.a, words).with("string and spring scale", 6.0);
+        let words = format!(
+            "{x} and {y}: the running drag as torque, both ways, against the drag before preload; even, no tight spot."
+        );
+        let act =
+            Act::new(&drag, Verb::Drag, Phase::Mount, Stage::Preload, &p.a, words).with("string and spring scale", 6.0);
         w.g.add(act.sets("running drag", Unit::NewtonMetre, (None, None), ""));
         rest(w, &drag, "the drag", &rests);
     }
@@ -293,7 +324,9 @@ fn two_covers(w: &mut Work) {
             .tighteners
             .iter()
             .filter(|t| t.how == How::Bolts && matches!(w.all.list[t.body].way, Way::Axial(_)))
-            .filter(|t| t.stack.members.iter().any(|m| w.all.part(w.a, *m).is_some_and(|p| p.kind.role() == Role::Bearing)))
+            .filter(|t| {
+                t.stack.members.iter().any(|m| w.all.part(w.a, *m).is_some_and(|p| p.kind.role() == Role::Bearing))
+            })
             .filter(|t| f.after.is_empty() || f.after.iter().any(|x| *x == w.all.list[t.body].id))
             .map(|t| t.tight.clone())
             .collect();
@@ -322,10 +355,19 @@ pub(super) fn prove(w: &mut Work) {
         if !f.without.is_empty() {
             continue;
         }
-        let act = Act::new(&id, Verb::Float, Phase::Mount, Stage::Prove, "", format!("{}: once more, closed up; beside as found.", f.name))
-            .with("dial indicator", 6.0)
-            .hands(2);
-        w.g.add(act.reads(Unit::Mm, (Some(f.lo_mm.0), Some(f.hi_mm.0)), &f.source, format!("float.{}", f.id)).points(3));
+        let act = Act::new(
+            &id,
+            Verb::Float,
+            Phase::Mount,
+            Stage::Prove,
+            "",
+            format!("{}: once more, closed up; beside as found.", f.name),
+        )
+        .with("dial indicator", 6.0)
+        .hands(2);
+        w.g.add(
+            act.reads(Unit::Mm, (Some(f.lo_mm.0), Some(f.hi_mm.0)), &f.source, format!("float.{}", f.id)).points(3),
+        );
         w.g.edge("prove.turn", &id, plain(Law::BothSides, "it turns freely first"));
     }
     let run = if w.a.run_in_rpm > 0.0 {
@@ -333,7 +375,9 @@ pub(super) fn prove(w: &mut Work) {
     } else {
         "Run it in by steps, each until the rise is below 1 K in ten minutes.".to_owned()
     };
-    let act = Act::new("prove.run", Verb::Prove, Phase::Mount, Stage::Prove, "", run).with("thermometer", 20.0).careful(Caution::FirstRun);
+    let act = Act::new("prove.run", Verb::Prove, Phase::Mount, Stage::Prove, "", run)
+        .with("thermometer", 20.0)
+        .careful(Caution::FirstRun);
     w.g.add(act.waits(90.0, "run-in"));
     w.g.edge("prove.turn", "prove.run", plain(Law::Safe, "it turns freely by hand before it runs"));
     for f in &w.a.floats {

@@ -8,8 +8,8 @@ use crate::anatomy::text::Text;
 use crate::decide::ActId;
 use std::collections::BTreeSet;
 
-/// As-found answers that are void once a face of a part was machined: marks and stand-outs of the nuts that clamp the stack
-/// it lies in, and its own clocking. New ones are asked for.
+/// As-found answers that are void once a face of a part was machined: marks and stand-outs of the nuts that clamp the
+/// stack it lies in, and its own clocking. New ones are asked for.
 #[must_use]
 pub fn voided_by(a: &Anatomy, part: &str) -> Vec<String> {
     let Some(p) = a.part(part) else { return Vec::new() };
@@ -36,7 +36,12 @@ pub fn opened_by(a: &Anatomy, part: &str) -> BTreeSet<String> {
     let about = |q: &str| q.rsplit_once('.').map_or(q.to_owned(), |x| x.0.to_owned());
     let steps = |q: String| {
         let n = about(&q);
-        [ActId::torque(&n).text(), ActId::set(&n).text(), ActId::standout(&n).text(), ActId::ask(format!("again.{q}")).text()]
+        [
+            ActId::torque(&n).text(),
+            ActId::set(&n).text(),
+            ActId::standout(&n).text(),
+            ActId::ask(format!("again.{q}")).text(),
+        ]
     };
     voided_by(a, part).into_iter().flat_map(steps).collect()
 }
@@ -53,7 +58,9 @@ pub fn asked_again(a: &Anatomy, repaired: &[String]) -> Vec<Question> {
             let words = if q.id.ends_with(".clock") {
                 format!("{name}: its old mark is void. Set the new one and write down its angle.")
             } else {
-                format!("{name}: its old mark is void. Make the new one: tightened, turned, tightened, then scribed across.")
+                format!(
+                    "{name}: its old mark is void. Make the new one: tightened, turned, tightened, then scribed across."
+                )
             };
             Question { id: format!("again.{}", q.id), words, before_off: Vec::new(), ..q }
         })
@@ -72,7 +79,10 @@ pub fn after_repairs(a: &Anatomy, repaired: &[String], acts: &mut Vec<Act>) {
         s.given.retain(|q| !void.contains(q));
         if let Some(m) = s.measure.as_mut().filter(|m| void.contains(&m.beside)) {
             m.beside.clear();
-            s.words = Text::new(format!("Measure how far {} stands from the shaft end now: the old figure is void.", name(&s.body)));
+            s.words = Text::new(format!(
+                "Measure how far {} stands from the shaft end now: the old figure is void.",
+                name(&s.body)
+            ));
         }
         if matches!(ActId::of(&s.id), Some(ActId::Torque(n)) if void.contains(&format!("{n}.mark"))) {
             let torque = a.part(&s.body).and_then(|p| p.torque_nm);
@@ -88,18 +98,27 @@ pub fn after_repairs(a: &Anatomy, repaired: &[String], acts: &mut Vec<Act>) {
         let clock = q.id.ends_with(".clock");
         let stage = if clock { Stage::CloseUp } else { Stage::TorqueAndLock };
         let tool = if q.unit == Some(measure::Unit::Degree) { "scriber and clock drawing" } else { "scriber" };
-        let mut act = Act::new(ActId::ask(&q.id).text(), Verb::Ask, Phase::Mount, stage, &q.about, q.words).with(tool, 3.0);
+        let mut act =
+            Act::new(ActId::ask(&q.id).text(), Verb::Ask, Phase::Mount, stage, &q.about, q.words).with(tool, 3.0);
         let first = [ActId::torque(&q.about).text(), ActId::set(&q.about).text(), ActId::on(&q.about).text()];
         let known: Vec<String> = first.into_iter().filter(|f| acts.iter().any(|s| s.id == *f)).collect();
         // The last of them is enough: it rests on the others.
         act.before = known
             .into_iter()
             .take(1)
-            .map(|id| Before { id, law: Law::BothSides, words: Text::new("the new mark is made once it is tight").capital() })
+            .map(|id| Before {
+                id,
+                law: Law::BothSides,
+                words: Text::new("the new mark is made once it is tight").capital(),
+            })
             .collect();
         let at = act.before.first().and_then(|b| acts.iter().position(|s| s.id == b.id)).map_or(acts.len(), |k| k + 1);
         if let Some(turn) = acts.iter_mut().find(|s| s.id == "prove.turn") {
-            turn.before.push(Before { id: act.id.clone(), law: Law::BothSides, words: Text::new("The new mark is written down first") });
+            turn.before.push(Before {
+                id: act.id.clone(),
+                law: Law::BothSides,
+                words: Text::new("The new mark is written down first"),
+            });
         }
         acts.insert(at, act);
     }

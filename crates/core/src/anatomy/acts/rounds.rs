@@ -1,5 +1,5 @@
-//! Rounds: what is done again after a shim was changed. A reading outside its limits takes the shim out, changes it, and
-//! brings the same acts back under ids that end in `#2`; what was read before stays on record.
+//! Rounds: what is done again after a shim was changed. A reading outside its limits takes the shim out, changes it,
+//! and brings the same acts back under ids that end in `#2`; what was read before stays on record.
 
 use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::Anatomy;
@@ -41,8 +41,8 @@ pub fn out_again(rounds: &[Round], done: &BTreeSet<String>, body: &str) -> bool 
     newest.is_some_and(|r| !done.contains(&ActId::on(body).in_round(r.n).text()))
 }
 
-/// Parts and housings that are on the machine: what did not come off yet, and what is on again. A bearing that comes apart is
-/// on when a piece of it is.
+/// Parts and housings that are on the machine: what did not come off yet, and what is on again. A bearing that comes
+/// apart is on when a piece of it is.
 ///
 /// ```
 /// # use ironseat_core::anatomy::{Anatomy, acts::fitted, derive};
@@ -73,12 +73,18 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
     let mut off: Vec<String> = off.to_vec();
     off.push(shim.to_owned());
     // Placed last time: the newest act that placed each.
-    let placed =
-        |body: &str| acts.iter().rev().find(|a| first_time(&a.id) == ActId::on(body).text() && done.contains(&a.id)).map(|a| a.id.clone());
+    let placed = |body: &str| {
+        acts.iter()
+            .rev()
+            .find(|a| first_time(&a.id) == ActId::on(body).text() && done.contains(&a.id))
+            .map(|a| a.id.clone())
+    };
     let mut hit: BTreeSet<String> = off.iter().filter_map(|b| placed(b)).collect();
     // Upper halves that are lifted: only what they close is done again.
     for b in &off {
-        if let Some(close) = acts.iter().rev().find(|a| first_time(&a.id) == ActId::close(b).text() && done.contains(&a.id)) {
+        if let Some(close) =
+            acts.iter().rev().find(|a| first_time(&a.id) == ActId::close(b).text() && done.contains(&a.id))
+        {
             hit.insert(close.id.clone());
             hit.remove(&placed(b).unwrap_or_default());
         }
@@ -88,7 +94,10 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
         let more: Vec<String> = acts
             .iter()
             .filter(|a| {
-                done.contains(&a.id) && !hit.contains(&a.id) && a.phase == Phase::Mount && a.before.iter().any(|b| hit.contains(&b.id))
+                done.contains(&a.id)
+                    && !hit.contains(&a.id)
+                    && a.phase == Phase::Mount
+                    && a.before.iter().any(|b| hit.contains(&b.id))
             })
             .map(|a| a.id.clone())
             .collect();
@@ -105,7 +114,9 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
 #[must_use]
 pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
     // What is done again carries its round; an id that is not known here carries it just so.
-    let named = |id: &str| ActId::of(first_time(id)).map_or_else(|| format!("{}#{}", first_time(id), r.n), |i| i.in_round(r.n).text());
+    let named = |id: &str| {
+        ActId::of(first_time(id)).map_or_else(|| format!("{}#{}", first_time(id), r.n), |i| i.in_round(r.n).text())
+    };
     let again: BTreeSet<&str> = r.again.iter().map(String::as_str).collect();
     let renamed: BTreeMap<String, String> = r.again.iter().map(|id| (id.clone(), named(id))).collect();
     let base: BTreeMap<String, Act> = acts.iter().map(|x| (x.id.clone(), x.clone())).collect();
@@ -120,17 +131,23 @@ pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
         let halves = r.again.iter().any(|id| first_time(id) == ActId::close(body).text())
             && !r.again.iter().any(|id| first_time(id) == ActId::on(body).text());
         let from = if halves { ActId::open(body) } else { ActId::off(body) }.text();
-        let words = base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
+        let words =
+            base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
         let mut act = Act { words, ..Act::new(named(&from), Verb::TakeOff, Phase::Mount, Stage::SetAxially, body, "") };
         if let Some(b) = base.get(&from) {
             (act.tool, act.minutes, act.people, act.caution) = (b.tool.clone(), b.minutes, b.people, b.caution);
         }
-        act.before = vec![Before { id: last.clone(), law: Law::Way, words: Text::new("It stands in the way of the shim") }];
+        act.before =
+            vec![Before { id: last.clone(), law: Law::Way, words: Text::new("It stands in the way of the shim") }];
         last.clone_from(&act.id);
         fresh.push(act);
     }
-    let words = format!("Change {} by what the float said; measure it at three points, and again as it goes in.", a.name_of(&r.shim));
-    let mut act = Act::new(&shim, Verb::Set, Phase::Mount, Stage::SetAxially, &r.shim, words).with("surface grinder or leaves", 20.0);
+    let words = format!(
+        "Change {} by what the float said; measure it at three points, and again as it goes in.",
+        a.name_of(&r.shim)
+    );
+    let mut act = Act::new(&shim, Verb::Set, Phase::Mount, Stage::SetAxially, &r.shim, words)
+        .with("surface grinder or leaves", 20.0);
     act.before = vec![Before { id: last, law: Law::BothSides, words: Text::new("It is out first") }];
     fresh.push(act);
     for id in &r.again {
@@ -143,7 +160,11 @@ pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
             .before
             .iter()
             .filter_map(|x| renamed.get(&x.id).map(|n| Before { id: n.clone(), ..x.clone() }))
-            .chain(std::iter::once(Before { id: shim.clone(), law: Law::BothSides, words: Text::new("The shim is changed first") }))
+            .chain(std::iter::once(Before {
+                id: shim.clone(),
+                law: Law::BothSides,
+                words: Text::new("The shim is changed first"),
+            }))
             .collect();
         fresh.push(act);
     }

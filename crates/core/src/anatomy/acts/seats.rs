@@ -1,6 +1,6 @@
-//! A bearing seat's own steps as acts of the machine's graph: measured, judged and chosen before anything is heated, cold before
-//! it is proved, proved and nipped before it is signed. So nothing is asked for twice and nothing can be signed while what
-//! belongs before it is missing.
+//! A bearing seat's own steps as acts of the machine's graph: measured, judged and chosen before anything is heated,
+//! cold before it is proved, proved and nipped before it is signed. So nothing is asked for twice and nothing can be
+//! signed while what belongs before it is missing.
 
 use super::super::Anatomy;
 use super::super::as_found::{Question, closure_of, questions};
@@ -12,8 +12,8 @@ use crate::decide::ActId;
 use crate::seat::steps::{self, StepKind};
 use std::collections::BTreeMap;
 
-/// Adds the seats' own steps to the acts of a machine, in their place of the offered order. What the chosen method does not ask
-/// for is left out: nothing is heated that is pressed, and nothing waits for cooling then.
+/// Adds the seats' own steps to the acts of a machine, in their place of the offered order. What the chosen method does
+/// not ask for is left out: nothing is heated that is pressed, and nothing waits for cooling then.
 ///
 /// ```
 /// # use ironseat_core::anatomy::{Anatomy, acts::with_seats, derive};
@@ -78,7 +78,8 @@ impl One<'_> {
             self.leave_out(k);
         }
         let heats = self.find(K::Heat).is_some() || self.method.is_some_and(Method::heats);
-        let first = self.acts.iter().position(|s| s.phase == Phase::Mount && s.stage > Stage::Parts).unwrap_or(self.acts.len());
+        let first =
+            self.acts.iter().position(|s| s.phase == Phase::Mount && s.stage > Stage::Parts).unwrap_or(self.acts.len());
         for (n, kind) in [K::Journal, K::RingBore, K::HousingBore, K::RingOutside].into_iter().enumerate() {
             self.own(kind, first + n, &[]);
         }
@@ -91,7 +92,10 @@ impl One<'_> {
         self.own(
             K::Choose,
             at,
-            &[(K::Journal, "The fit is judged from both surfaces"), (K::RingBore, "The fit is judged from both surfaces")],
+            &[
+                (K::Journal, "The fit is judged from both surfaces"),
+                (K::RingBore, "The fit is judged from both surfaces"),
+            ],
         );
         if heats && self.find(K::Heat).is_none() {
             let at = on(&self);
@@ -113,8 +117,16 @@ impl One<'_> {
         let at = self.find(K::Cool).unwrap_or_else(|| on(&self)) + 1;
         self.own(K::Home, at, &[(K::PutOn, "What is on is proved home")]);
         self.rest(K::Home, K::Cool, "A warm ring still moves: it is proved cold");
-        let last = [K::PutOn, K::Nip, K::Cool, K::Home].into_iter().filter_map(|k| self.find(k)).max().map_or(self.acts.len(), |k| k + 1);
-        self.own(K::Sign, last, &[(K::Home, "What is signed is proved home"), (K::Nip, "What is signed is held by its nut")]);
+        let last = [K::PutOn, K::Nip, K::Cool, K::Home]
+            .into_iter()
+            .filter_map(|k| self.find(k))
+            .max()
+            .map_or(self.acts.len(), |k| k + 1);
+        self.own(
+            K::Sign,
+            last,
+            &[(K::Home, "What is signed is proved home"), (K::Nip, "What is signed is held by its nut")],
+        );
         self.rest(K::Sign, K::Cool, "What is signed is cold");
     }
 
@@ -138,7 +150,8 @@ impl One<'_> {
                 StepKind::Sign => (Verb::Sign, Stage::FitAndMount, "", 1.0),
             };
             let mut act =
-                Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name)).with(tool, minutes);
+                Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name))
+                    .with(tool, minutes);
             act.seat = Some((self.seat.to_owned(), kind));
             act.caution = kind.caution(self.method);
             if kind == StepKind::Journal {
@@ -151,8 +164,8 @@ impl One<'_> {
         }
     }
 
-    /// What of the part is still on from before and hides the land under it. What is new is measured on the bench, whatever is
-    /// still on.
+    /// What of the part is still on from before and hides the land under it. What is new is measured on the bench,
+    /// whatever is still on.
     fn off_first(&self) -> Vec<Before> {
         let of = |s: &&Act| s.verb == Verb::TakeOff && whole(&s.body) == self.part && first_time(&s.id) == s.id;
         let why = || Text::new("A journal is measured when it is bare");

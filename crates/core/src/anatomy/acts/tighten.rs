@@ -64,7 +64,8 @@ pub(super) fn tighten(w: &mut Work) {
 
 /// What a part holds in its place: there before it, off after it. A tab washer lies under the nut that it locks.
 pub(super) fn holds(w: &Work, p: &Part) -> Vec<usize> {
-    let under = |l: &String| p.kind.role() == Role::TabWasher && w.a.part(l).is_some_and(|n| n.kind.role() == Role::Nut);
+    let under =
+        |l: &String| p.kind.role() == Role::TabWasher && w.a.part(l).is_some_and(|n| n.kind.role() == Role::Nut);
     p.locks.iter().filter(|l| !under(l)).flat_map(|l| w.all.pieces_of(l)).collect()
 }
 
@@ -81,7 +82,8 @@ fn locks_of(w: &Work, i: usize, p: &Part, stack: &Stack) -> Vec<usize> {
 
 /// The seat whose ring a nut holds home: the nearest of its stack that has sheets with a nut on them.
 fn seat_of(w: &Work, stack: &Stack) -> Option<String> {
-    let of = |m: &usize| w.all.part(w.a, *m).and_then(|p| w.a.seats.iter().find(|s| s.part == p.id && !s.nut.is_empty()));
+    let of =
+        |m: &usize| w.all.part(w.a, *m).and_then(|p| w.a.seats.iter().find(|s| s.part == p.id && !s.nut.is_empty()));
     stack.members.iter().find_map(of).map(|s| s.id.clone())
 }
 
@@ -110,14 +112,16 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
     let tight = if adjusting { ActId::set(&id).text() } else { ActId::torque(&id).text() };
     let nipped = if adjusting { tight.clone() } else { ActId::nip(&id).text() };
     let washer = locks.iter().any(|k| w.all.part(w.a, *k).is_some_and(|q| q.kind.role() == Role::TabWasher));
-    let slots = washer || p.locked_by == Some(LockedBy::Tab) || p.locked_by.is_none() && locks.is_empty() && p.tabs.is_some();
+    let slots =
+        washer || p.locked_by == Some(LockedBy::Tab) || p.locked_by.is_none() && locks.is_empty() && p.tabs.is_some();
     let step = p
         .slots
         .zip(p.tabs)
         .filter(|_| slots && p.locked_by.is_none_or(|l| l == LockedBy::Tab))
         .and_then(|(s, t)| lock_step(s.into(), t.into()).ok());
     let pitch = w.a.land(&p.land).and_then(|l| l.pitch_mm).map(|m| m.0);
-    let way = turn(p, true).map_or_else(|| "the way its hand says, as found".to_owned(), |t| format!("{t} seen from its own end"));
+    let way = turn(p, true)
+        .map_or_else(|| "the way its hand says, as found".to_owned(), |t| format!("{t} seen from its own end"));
     let tool = match p.turned_by {
         TurnedBy::Outside => "torque or hook wrench",
         TurnedBy::Face => "pin wrench",
@@ -130,7 +134,12 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
         let mut nip = Act::new(&nipped, Verb::Nip, Phase::Mount, Stage::FitAndMount, &id, words).with(tool, 2.0);
         nip.seat = seat_of(w, &stack).map(|s| (s, StepKind::Nip));
         w.g.add(nip);
-        w.g.add(tighten_act(p, &tight, step, pitch, &way).with(tool, 6.0).careful(Caution::Nut).gives([format!("{id}.mark")]));
+        w.g.add(
+            tighten_act(p, &tight, step, pitch, &way)
+                .with(tool, 6.0)
+                .careful(Caution::Nut)
+                .gives([format!("{id}.mark")]),
+        );
         w.g.edge(&nipped, &tight, plain(Law::Lock, format!("{name} is nipped first")));
     }
     w.g.edge(&ActId::on(&id).text(), &nipped, plain(Law::Lock, format!("{name} is on its thread first")));
@@ -142,8 +151,8 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
     let room = room_of(w, i, p, &|h| w.stands(h, &tight));
     w.room(&tight, i, "spanner", &room, &locks);
     let words = format!("Measure how far {name} stands from the shaft end; compare with as found.");
-    let out =
-        Act::new(ActId::standout(&id).text(), Verb::Measure, Phase::Mount, Stage::TorqueAndLock, &id, words).with("depth micrometer", 2.0);
+    let out = Act::new(ActId::standout(&id).text(), Verb::Measure, Phase::Mount, Stage::TorqueAndLock, &id, words)
+        .with("depth micrometer", 2.0);
     w.g.add(out.reads(Unit::Mm, (None, None), "", format!("{id}.standout")));
     w.g.edge(&tight, &ActId::standout(&id).text(), plain(Law::BothSides, format!("{name} is tight first")));
     let act = ActId::standout(&id).text();
@@ -152,8 +161,10 @@ fn nut(w: &mut Work, i: usize, p: &Part) {
     lock(w, i, p, &tight, &locks, &room, step);
     for c in covered_by(w, &id) {
         let then = w.step(w.hides(c));
-        let acts: Vec<String> =
-            [tight.clone(), ActId::lock(&id).text()].into_iter().chain(locks.iter().map(|k| ActId::tab(w.id(*k)).text())).collect();
+        let acts: Vec<String> = [tight.clone(), ActId::lock(&id).text()]
+            .into_iter()
+            .chain(locks.iter().map(|k| ActId::tab(w.id(*k)).text()))
+            .collect();
         for act in acts {
             w.g.edge(&act, &then, Because::Covers { body: i, cover: c });
         }
@@ -189,12 +200,14 @@ fn tighten_act(p: &Part, id: &str, step: Option<f64>, pitch: Option<f64>, way: &
         (Some(t), _) => format!(
             "Torque {name} to {}, {way}{}",
             nm(t),
-            p.compound
-                .as_deref()
-                .map_or(", with what the figure was meant for on the thread".to_owned(), |c| format!(", with {c} on the thread"))
+            p.compound.as_deref().map_or(", with what the figure was meant for on the thread".to_owned(), |c| format!(
+                ", with {c} on the thread"
+            ))
         ),
         (None, true) => format!("Tighten {name} from zero to its match mark, {way}, and stop there"),
-        (None, false) => format!("Tighten {name}, {way}: turn the shaft, tighten, slacken and repeat, now that all is cold"),
+        (None, false) => {
+            format!("Tighten {name}, {way}: turn the shaft, tighten, slacken and repeat, now that all is cold")
+        }
     };
     let slot = match (step, p.match_mark) {
         (Some(deg), false) => format!(
@@ -212,7 +225,11 @@ fn tighten_act(p: &Part, id: &str, step: Option<f64>, pitch: Option<f64>, way: &
                 "torque",
                 Unit::NewtonMetre,
                 (Some(lo), Some(hi)),
-                if p.torque_hi_nm.is_some() { "build sheet" } else { "the figure, and what the way to the slot may add" },
+                if p.torque_hi_nm.is_some() {
+                    "build sheet"
+                } else {
+                    "the figure, and what the way to the slot may add"
+                },
             )
         }
         None => act,
@@ -242,13 +259,18 @@ fn adjust(w: &Work, p: &Part, id: &str, step: Option<f64>, pitch: Option<f64>, w
                 mm((mm_step * 1e3).round() / 1e3)
             )
         }
-        (_, _, Some(deg)) => format!("; choose the slot, {} degrees apart, by what each leaves: past the aim is said", tidy(deg)),
+        (_, _, Some(deg)) => {
+            format!("; choose the slot, {} degrees apart, by what each leaves: past the aim is said", tidy(deg))
+        }
         _ => String::new(),
     };
     let words = format!("Set {name}, {way}, turning the shaft all the while, {what}{lock}.");
     let act = Act::new(id, Verb::Set, Phase::Mount, Stage::Preload, &p.id, words).gives([format!("{}.mark", p.id)]);
     match float {
-        Some(f) => act.reads(Unit::Mm, (Some(f.lo_mm.0), Some(f.hi_mm.0)), &f.source, format!("float.{}", f.id)).points(3).hands(2),
+        Some(f) => act
+            .reads(Unit::Mm, (Some(f.lo_mm.0), Some(f.hi_mm.0)), &f.source, format!("float.{}", f.id))
+            .points(3)
+            .hands(2),
         None => act,
     }
 }
@@ -265,7 +287,9 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
                 p.name
             );
             let act = ActId::tab(&washer).text();
-            w.g.add(Act::new(&act, Verb::BendTab, Phase::Mount, Stage::TorqueAndLock, &washer, words).with("drift", 2.0));
+            w.g.add(
+                Act::new(&act, Verb::BendTab, Phase::Mount, Stage::TorqueAndLock, &washer, words).with("drift", 2.0),
+            );
             w.g.edge(tight, &act, plain(Law::Lock, format!("{} is tight before its tab is bent", p.name)));
             w.g.edge(&ActId::on(&washer).text(), &act, plain(Law::Lock, format!("{} is on first", w.name(*k))));
             w.g.edge(&ActId::on(&washer).text(), &ActId::on(id).text(), Because::Holds { holder: *k, held: i });
@@ -278,15 +302,24 @@ fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[
     let by = p.locked_by.or(step.map(|_| LockedBy::Tab));
     let Some(by) = by else { return };
     let words = match by {
-        LockedBy::Tab => format!("Bend the tab of {} into the slot that stands over it; never turn it back for it.", p.name),
+        LockedBy::Tab => {
+            format!("Bend the tab of {} into the slot that stands over it; never turn it back for it.", p.name)
+        }
         LockedBy::Pin => format!("Pin {}: a new pin, legs bent round.", p.name),
         LockedBy::Wire => format!("Wire {} so that the wire pulls it tight; a new wire.", p.name),
-        LockedBy::Stake => format!("Stake the collar of {} into its groove; a new nut when it was staked before.", p.name),
-        LockedBy::Compound => format!("Leave {} alone until {} has cured.", p.name, p.compound.as_deref().unwrap_or("the compound")),
-        LockedBy::Prevailing => format!("See that {} is new and that the thread stands two turns out of its insert.", p.name),
+        LockedBy::Stake => {
+            format!("Stake the collar of {} into its groove; a new nut when it was staked before.", p.name)
+        }
+        LockedBy::Compound => {
+            format!("Leave {} alone until {} has cured.", p.name, p.compound.as_deref().unwrap_or("the compound"))
+        }
+        LockedBy::Prevailing => {
+            format!("See that {} is new and that the thread stands two turns out of its insert.", p.name)
+        }
     };
     let verb = if by == LockedBy::Tab { Verb::BendTab } else { Verb::Lock };
-    let act = Act::new(ActId::lock(id).text(), verb, Phase::Mount, Stage::TorqueAndLock, id, words).with("pliers, drift", 3.0);
+    let act = Act::new(ActId::lock(id).text(), verb, Phase::Mount, Stage::TorqueAndLock, id, words)
+        .with("pliers, drift", 3.0);
     w.g.add(act.waits(p.cure_min.filter(|_| by == LockedBy::Compound).unwrap_or(0.0), "cure"));
     w.g.edge(tight, &ActId::lock(id).text(), plain(Law::Lock, format!("{} is tight before it is locked", p.name)));
     w.room(&ActId::lock(id).text(), i, "pliers", room, locks);
@@ -322,7 +355,15 @@ fn clip(w: &mut Work, i: usize, p: &Part) {
     if w.all.list[i].parent.is_none() {
         w.room(&on, i, "circlip pliers", &room, &[]);
     }
-    w.tighteners.push(Tightener { body: i, how: How::Clip, stack, tight: on.clone(), nipped: on, locks: Vec::new(), heads: Vec::new() });
+    w.tighteners.push(Tightener {
+        body: i,
+        how: How::Clip,
+        stack,
+        tight: on.clone(),
+        nipped: on,
+        locks: Vec::new(),
+        heads: Vec::new(),
+    });
 }
 
 fn bolts(w: &mut Work, k: usize) {
@@ -368,5 +409,13 @@ fn bolts(w: &mut Work, k: usize) {
         });
         w.room(&tight, i, "wrench", &room, &[]);
     }
-    w.tighteners.push(Tightener { body: i, how: How::Bolts, stack, nipped: tight.clone(), tight, locks: Vec::new(), heads: room });
+    w.tighteners.push(Tightener {
+        body: i,
+        how: How::Bolts,
+        stack,
+        nipped: tight.clone(),
+        tight,
+        locks: Vec::new(),
+        heads: room,
+    });
 }

@@ -80,10 +80,15 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
     };
     let facing = faces(a, all, i);
     if b.captive {
-        return format!("Lay {name} in {} at its open side{facing}, before the shaft is fed through.", carrier.unwrap_or("its housing"));
+        return format!(
+            "Lay {name} in {} at its open side{facing}, before the shaft is fed through.",
+            carrier.unwrap_or("its housing")
+        );
     }
     if p.kind == PartKind::Seal && carrier.is_none() {
-        return format!("Slide {name} over its land{facing}, lip oiled: it is driven into its pocket once that is around it.");
+        return format!(
+            "Slide {name} over its land{facing}, lip oiled: it is driven into its pocket once that is around it."
+        );
     }
     if let Some(words) = p.kind.row().on {
         let mut said = fill(words, name, &facing, carrier.unwrap_or("its pocket"), from);
@@ -94,11 +99,17 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
     }
     let ring = pushed(a, all, i);
     match (p.fit, carrier) {
-        (Hold::Shrink, None) if hot => format!("Push {name} home from {from}{facing} in one go; hold it until it grips."),
-        (Hold::Shrink, None) => {
-            format!("Press {name} home from {from}{facing}{ring}; not heated: its outside would grow in the bore that it has to enter.")
+        (Hold::Shrink, None) if hot => {
+            format!("Push {name} home from {from}{facing} in one go; hold it until it grips.")
         }
-        (Hold::Shrink | Hold::Press, Some(c)) => format!("Press {name} square into {c}{facing}{ring}; or warm {c} and let it drop in."),
+        (Hold::Shrink, None) => {
+            format!(
+                "Press {name} home from {from}{facing}{ring}; not heated: its outside would grow in the bore that it has to enter."
+            )
+        }
+        (Hold::Shrink | Hold::Press, Some(c)) => {
+            format!("Press {name} square into {c}{facing}{ring}; or warm {c} and let it drop in.")
+        }
         (Hold::Oil, _) => format!(
             "Expansion pressure on until oil shows at the edge, then push {name} home from {from} by its drive-up. \
              Expansion pressure off, push held {} minutes, then the push off.",
@@ -112,10 +123,18 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
 
 fn slide_on(p: &Part, sideways: bool, name: &str, facing: &str, carrier: Option<&str>, from: &str) -> String {
     match (p.kind, sideways, carrier) {
-        (PartKind::Bush, true, _) => format!("Roll the shells of {name} in{facing}, marks together, oiled; feed hole to feed hole."),
-        (PartKind::Bush, false, Some(c)) => format!("Slide {name} into {c} by hand, oiled: it floats and turns freely."),
-        (PartKind::Ring, true, Some(c)) => format!("Lay {name} into {c} ring by ring, cut square, gaps staggered a quarter turn."),
-        (PartKind::Ring, _, _) if p.split => format!("Open {name} only as far as the land, oil under it, gaps staggered."),
+        (PartKind::Bush, true, _) => {
+            format!("Roll the shells of {name} in{facing}, marks together, oiled; feed hole to feed hole.")
+        }
+        (PartKind::Bush, false, Some(c)) => {
+            format!("Slide {name} into {c} by hand, oiled: it floats and turns freely.")
+        }
+        (PartKind::Ring, true, Some(c)) => {
+            format!("Lay {name} into {c} ring by ring, cut square, gaps staggered a quarter turn.")
+        }
+        (PartKind::Ring, _, _) if p.split => {
+            format!("Open {name} only as far as the land, oil under it, gaps staggered.")
+        }
         (PartKind::Shim, true, _) => format!("Lay the leaves of {name} in the joint, thick outside, thin inside."),
         (_, true, _) => format!("Lay the halves of {name} on{facing}, marks together."),
         (_, false, Some(c)) => format!("Slide {name} into {c}{facing}."),
@@ -124,7 +143,8 @@ fn slide_on(p: &Part, sideways: bool, name: &str, facing: &str, carrier: Option<
 }
 
 fn nut_on(p: &Part, said: &str) -> String {
-    let compound = p.compound.as_deref().map_or(String::new(), |c| format!(" {} on the thread, clean and dry first.", capital(c)));
+    let compound =
+        p.compound.as_deref().map_or(String::new(), |c| format!(" {} on the thread, clean and dry first.", capital(c)));
     let hand = match p.hand {
         Some(Hand::Left) => " Left-hand thread: anticlockwise goes on.",
         Some(Hand::Right) | None => "",
@@ -143,12 +163,16 @@ fn housing_on(a: &Anatomy, all: &Bodies, i: usize, h: usize) -> String {
             format!("Bring the lower half of {name} up from below, marks to the marks.")
         };
     }
-    let Some(from) = h.from else { return format!("Lay the shaft into {name}, level; nothing is dragged over an edge.") };
+    let Some(from) = h.from else {
+        return format!("Lay the shaft into {name}, level; nothing is dragged over an edge.");
+    };
     // Rings on the shaft that are tight in its bores are pushed by their outer rings.
     let tight: Vec<&str> = super::super::clamp::gripped(all, i)
         .into_iter()
         .filter(|k| all.list[*k].parent.is_none())
-        .filter_map(|k| all.part(a, k).filter(|p| p.kind == PartKind::Bearing && tight_in_housing(a, p)).map(|p| p.name.as_str()))
+        .filter_map(|k| {
+            all.part(a, k).filter(|p| p.kind == PartKind::Bearing && tight_in_housing(a, p)).map(|p| p.name.as_str())
+        })
         .collect();
     let how = if tight.is_empty() {
         "level and slow; feel that nothing touches".to_owned()
@@ -168,7 +192,9 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
             return match (a.housings[h].split, a.housings[h].from) {
                 (true, _) => format!("Lift the shaft out of the lower half of {name}."),
                 (false, None) => format!("Lift the shaft out of {name}, level."),
-                (false, Some(e)) => format!("Draw {name} off towards {}: jack it square, support it before it comes free.", end_word(e)),
+                (false, Some(e)) => {
+                    format!("Draw {name} off towards {}: jack it square, support it before it comes free.", end_word(e))
+                }
             };
         }
         What::Shaft => return String::new(),
@@ -188,12 +214,18 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         return fill(words, name, "", carrier.unwrap_or("its pocket"), from);
     }
     match (p.fit, carrier) {
-        (Hold::Oil, _) => format!("Oil in, stop nut on: let {name} jump against the nut, expansion pressure off first, then the push."),
-        (Hold::Press | Hold::Shrink, Some(c)) => format!("Press {name} out of {c}, supported close by{}.", pushed(a, all, i)),
+        (Hold::Oil, _) => format!(
+            "Oil in, stop nut on: let {name} jump against the nut, expansion pressure off first, then the push."
+        ),
+        (Hold::Press | Hold::Shrink, Some(c)) => {
+            format!("Press {name} out of {c}, supported close by{}.", pushed(a, all, i))
+        }
         (Hold::Shrink, None) if b.piece == Piece::Inner || p.kind != PartKind::Bearing => {
             format!("Warm {name} quickly and draw it off towards {from} before the shaft warms.")
         }
-        (Hold::Press | Hold::Shrink, None) if p.through_balls => format!("Pull {name} off by its outer ring, in line: it is scrap."),
+        (Hold::Press | Hold::Shrink, None) if p.through_balls => {
+            format!("Pull {name} off by its outer ring, in line: it is scrap.")
+        }
         (Hold::Press | Hold::Shrink, None) => format!("Pull {name} off towards {from}{}.", pushed(a, all, i)),
         (Hold::Screwed, _) => format!("Unscrew {name}."),
         (Hold::Loose | Hold::Slide, _) if b.split => format!("Part {name} and lift its halves away; keep them paired."),
@@ -236,7 +268,9 @@ pub(super) fn hole(a: &Anatomy, h: &super::super::Hole) -> String {
     let of = a.name_of(&h.housing);
     match h.kind {
         HoleKind::Drain => format!("{} of {of} down", h.name),
-        HoleKind::Feed => format!("{} of {of} to its feed hole, at {} degrees", h.name, crate::quantity::show::tidy(h.at_deg)),
+        HoleKind::Feed => {
+            format!("{} of {of} to its feed hole, at {} degrees", h.name, crate::quantity::show::tidy(h.at_deg))
+        }
         HoleKind::Port => format!("{} of {of} to its pipe, as found", h.name),
     }
 }

@@ -69,8 +69,13 @@ impl Work<'_> {
             self.g.edge(act, &then, Because::Room { tool, held, standing: o });
         }
     }
-    /// Of several ways to reach a body the one that is hidden by less; bodies that must be there before `act` hide for good.
-    pub(super) fn least_hidden(&self, ways: impl IntoIterator<Item = Option<Vec<usize>>>, act: &str) -> Option<Vec<usize>> {
+    /// Of several ways to reach a body the one that is hidden by less; bodies that must be there before `act` hide for
+    /// good.
+    pub(super) fn least_hidden(
+        &self,
+        ways: impl IntoIterator<Item = Option<Vec<usize>>>,
+        act: &str,
+    ) -> Option<Vec<usize>> {
         let late = |list: &Vec<usize>| {
             let before = |o: &usize| must_come_later(self, &self.step(self.hides(*o)), act);
             (list.iter().filter(|o| before(o)).count(), list.len())
@@ -78,10 +83,11 @@ impl Work<'_> {
         let best = ways.into_iter().flatten().min_by_key(late)?;
         (late(&best).0 == 0).then_some(best)
     }
-    /// What takes the room of a tool comes after the act: by the way that is hidden by less. Where every way is hidden by what
-    /// must be there before, the two wait for each other, and that is told as a fault.
+    /// What takes the room of a tool comes after the act: by the way that is hidden by less. Where every way is hidden
+    /// by what must be there before, the two wait for each other, and that is told as a fault.
     pub(super) fn reach(&mut self, act: &str, held: usize, tool: &'static str, ways: [Option<Vec<usize>>; 3]) {
-        let list = self.least_hidden(ways.iter().cloned(), act).or_else(|| ways.into_iter().flatten().min_by_key(Vec::len));
+        let list =
+            self.least_hidden(ways.iter().cloned(), act).or_else(|| ways.into_iter().flatten().min_by_key(Vec::len));
         for o in list.unwrap_or_default() {
             let then = self.step(self.hides(o));
             self.g.edge(act, &then, Because::Room { tool, held, standing: o });

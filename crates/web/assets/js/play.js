@@ -2,15 +2,23 @@
 // stands in the way when an act is tried out of its order.
 "use strict";
 (() => {
-  const box = document.querySelector(".play"), holder = document.querySelector("[data-zoom]"), svg = holder?.querySelector("svg");
+  const box = document.querySelector(".play"),
+    holder = document.querySelector("[data-zoom]"),
+    svg = holder?.querySelector("svg");
   const data = document.getElementById("played");
   if (!box || !svg || !data) return;
-  const acts = JSON.parse(data.textContent), n = acts.length;
+  const acts = JSON.parse(data.textContent),
+    n = acts.length;
   if (!n) return;
   const get = name => box.querySelector(`[data-play="${name}"]`);
-  const run = get("run"), at = get("at"), where = get("where"), words = get("words"), why = get("why");
+  const run = get("run"),
+    at = get("at"),
+    where = get("where"),
+    words = get("words"),
+    why = get("why");
   const rows = [...document.querySelectorAll(".play-list [data-k]")];
-  const width = svg.viewBox.baseVal.width, height = svg.viewBox.baseVal.height;
+  const width = svg.viewBox.baseVal.width,
+    height = svg.viewBox.baseVal.height;
   const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
   const of = (id, name) => [...svg.querySelectorAll(`[data-${name}="${CSS.escape(id)}"]`)];
   const drawn = id => [...of(id, "part"), ...of(id, "housing"), ...of(id, "below")];
@@ -20,16 +28,19 @@
   svg.append(layer);
   box.hidden = false;
   svg.classList.add("played");
-  let k = 0, timer = 0;
+  let k = 0,
+    timer = 0;
   const parted = new Set(acts.filter(a => a.half).flatMap(a => a.moves));
 
   // What has come off after `k` acts, each with the way it left; halves of housings by themselves.
   const state = k => {
-    const out = new Map(), tight = new Map();
+    const out = new Map(),
+      tight = new Map();
     for (const a of acts.slice(0, k)) {
       for (const id of a.moves) {
         const key = a.half ? id + " half" : id;
-        if (a.off) out.set(key, a.way); else out.delete(key);
+        if (a.off) out.set(key, a.way);
+        else out.delete(key);
         if (!a.half && a.off && parted.has(id)) out.set(id + " half", 0);
       }
       if (a.stack.length) tight.set(a.stack.at(-1), a.tight ? a.stack : null);
@@ -43,30 +54,50 @@
   };
   const light = list => {
     svg.querySelectorAll(".lit").forEach(e => e.classList.remove("lit"));
-    list.filter(Boolean).flatMap(drawn).forEach(e => e.classList.add("lit"));
+    list
+      .filter(Boolean)
+      .flatMap(drawn)
+      .forEach(e => e.classList.add("lit"));
   };
-  const say = (text, bad) => { words.textContent = text; words.classList.toggle("said", !!bad); };
+  const say = (text, bad) => {
+    words.textContent = text;
+    words.classList.toggle("said", !!bad);
+  };
   const reason = (a, w) => {
-    const li = document.createElement("li"), b = document.createElement("button");
-    b.type = "button"; b.className = "plain"; b.textContent = w.words;
-    b.addEventListener("click", () => { stop(); light([a.body, w.body]); why.querySelectorAll("button").forEach(x => x.setAttribute("aria-pressed", x === b)); });
+    const li = document.createElement("li"),
+      b = document.createElement("button");
+    b.type = "button";
+    b.className = "plain";
+    b.textContent = w.words;
+    b.addEventListener("click", () => {
+      stop();
+      light([a.body, w.body]);
+      why.querySelectorAll("button").forEach(x => x.setAttribute("aria-pressed", x === b));
+    });
     li.append(b);
     return li;
   };
   const rings = a => {
-    layer.replaceChildren(...(a?.rings || []).map(([x0, x1, y0, y1]) => {
-      const r = document.createElementNS("http://www.w3.org/2000/svg", "rect");
-      for (const [name, v] of Object.entries({ x: x0, y: y0, width: Math.max(x1 - x0, 3), height: Math.max(y1 - y0, 3) })) r.setAttribute(name, v);
-      return r;
-    }));
+    layer.replaceChildren(
+      ...(a?.rings || []).map(([x0, x1, y0, y1]) => {
+        const r = document.createElementNS("http://www.w3.org/2000/svg", "rect");
+        for (const [name, v] of Object.entries({ x: x0, y: y0, width: Math.max(x1 - x0, 3), height: Math.max(y1 - y0, 3) }))
+          r.setAttribute(name, v);
+        return r;
+      }),
+    );
   };
 
   const show = to => {
     k = Math.max(0, Math.min(n, to));
-    const now = acts[k - 1], { out, tight } = state(k);
+    const now = acts[k - 1],
+      { out, tight } = state(k);
     for (const id of ids) {
-      const gone = out.has(id), half = out.has(id + " half");
-      [...of(id, "part"), ...of(id, "housing")].forEach(e => place(e, gone ? out.get(id) : 0, gone || half && of(id, "housing").includes(e), false));
+      const gone = out.has(id),
+        half = out.has(id + " half");
+      [...of(id, "part"), ...of(id, "housing")].forEach(e =>
+        place(e, gone ? out.get(id) : 0, gone || (half && of(id, "housing").includes(e)), false),
+      );
       of(id, "leader").forEach(e => e.classList.toggle("gone", gone));
       of(id, "below").forEach(e => place(e, gone ? out.get(id) : 0, gone, true));
     }
@@ -78,22 +109,54 @@
     where.textContent = `${k} of ${n}${now ? ", " + now.stage : ""}`;
     say(now ? `${now.words}${now.tool ? " · " + now.tool : ""}` : "As it stands. Play it, or step with the arrow keys.");
     why.replaceChildren(...(now ? now.why.map(w => reason(now, w)) : []));
-    rows.forEach(r => { const here = +r.dataset.k === k - 1; r.classList.toggle("now", here); if (here) { r.closest("details").open = true; if (timer) r.scrollIntoView({ block: "nearest", inline: "nearest" }); } });
+    rows.forEach(r => {
+      const here = +r.dataset.k === k - 1;
+      r.classList.toggle("now", here);
+      if (here) {
+        r.closest("details").open = true;
+        if (timer) r.scrollIntoView({ block: "nearest", inline: "nearest" });
+      }
+    });
   };
-  const stop = () => { clearInterval(timer); timer = 0; run.textContent = "Play"; run.setAttribute("aria-pressed", "false"); };
+  const stop = () => {
+    clearInterval(timer);
+    timer = 0;
+    run.textContent = "Play";
+    run.setAttribute("aria-pressed", "false");
+  };
   const play = () => {
     if (k >= n) show(0);
-    run.textContent = "Pause"; run.setAttribute("aria-pressed", "true");
+    run.textContent = "Pause";
+    run.setAttribute("aria-pressed", "true");
     // From end to end in about a minute.
-    timer = setInterval(() => { if (k >= n) stop(); else show(k + 1); }, Math.max(250, 60000 / n));
+    timer = setInterval(
+      () => {
+        if (k >= n) stop();
+        else show(k + 1);
+      },
+      Math.max(250, 60000 / n),
+    );
   };
-  run.addEventListener("click", () => timer ? stop() : play());
-  at.addEventListener("input", () => { stop(); show(+at.value); });
-  get("back").addEventListener("click", () => { stop(); show(k - 1); });
-  get("on").addEventListener("click", () => { stop(); show(k + 1); });
+  run.addEventListener("click", () => (timer ? stop() : play()));
+  at.addEventListener("input", () => {
+    stop();
+    show(+at.value);
+  });
+  get("back").addEventListener("click", () => {
+    stop();
+    show(k - 1);
+  });
+  get("on").addEventListener("click", () => {
+    stop();
+    show(k + 1);
+  });
   box.addEventListener("keydown", e => {
     if (e.target === at) return; // the slider steps by itself
-    if (e.key === "ArrowRight" || e.key === "ArrowLeft") { e.preventDefault(); stop(); show(k + (e.key === "ArrowRight" ? 1 : -1)); }
+    if (e.key === "ArrowRight" || e.key === "ArrowLeft") {
+      e.preventDefault();
+      stop();
+      show(k + (e.key === "ArrowRight" ? 1 : -1));
+    }
   });
   if (still) svg.classList.add("still");
 
@@ -103,7 +166,9 @@
   const attempt = async (from, to) => {
     stop();
     if (from === to) return;
-    const a = acts[from], up = to < from, mine = ++asked;
+    const a = acts[from],
+      up = to < from,
+      mine = ++asked;
     let against;
     try {
       const version = new URLSearchParams(location.search).get("v");
@@ -125,7 +190,9 @@
       say(`Not in that order: ${against[0].words}.`, true);
       light(both(against[0]));
       // Both are drawn where they meet.
-      both(against[0]).flatMap(drawn).forEach(e => place(e, 0, false));
+      both(against[0])
+        .flatMap(drawn)
+        .forEach(e => place(e, 0, false));
       rings(a);
       why.replaceChildren(...against.slice(0, 6).map(w => reason(acts[w.then], { words: w.words, body: acts[w.first].body })));
     }
@@ -134,7 +201,10 @@
   // Dragged by the row with a mouse, by its grip with a finger: the list itself still scrolls.
   let held = null;
   const under = e => document.elementFromPoint(e.clientX, e.clientY)?.closest(".play-list [data-k]");
-  const let_go = () => { held = null; rows.forEach(r => r.classList.remove("drop", "held")); };
+  const let_go = () => {
+    held = null;
+    rows.forEach(r => r.classList.remove("drop", "held"));
+  };
   document.addEventListener("pointermove", e => {
     if (!held) return;
     if (Math.hypot(e.clientX - held.x, e.clientY - held.y) > 6) held.moved = true;
@@ -144,10 +214,14 @@
   });
   document.addEventListener("pointerup", e => {
     if (!held) return;
-    const { row, moved } = held, to = under(e);
+    const { row, moved } = held,
+      to = under(e);
     let_go();
     if (to && to !== row) attempt(+row.dataset.k, +to.dataset.k);
-    else if (!moved) { stop(); show(+row.dataset.k + 1); }
+    else if (!moved) {
+      stop();
+      show(+row.dataset.k + 1);
+    }
   });
   document.addEventListener("pointercancel", let_go);
   rows.forEach(r => {
@@ -161,16 +235,23 @@
       held = { row: r, x: e.clientX, y: e.clientY, moved: false };
     });
     r.addEventListener("keydown", e => {
-      if (e.key === "Enter") { e.preventDefault(); stop(); show(mine + 1); }
-      if (!e.altKey || e.key !== "ArrowUp" && e.key !== "ArrowDown") return;
+      if (e.key === "Enter") {
+        e.preventDefault();
+        stop();
+        show(mine + 1);
+      }
+      if (!e.altKey || (e.key !== "ArrowUp" && e.key !== "ArrowDown")) return;
       e.preventDefault();
       // Each press tries it one act further.
-      const by = e.key === "ArrowUp" ? -1 : 1, far = +(r.dataset.tried || mine) + by;
+      const by = e.key === "ArrowUp" ? -1 : 1,
+        far = +(r.dataset.tried || mine) + by;
       if (far < 0 || far >= n) return;
       r.dataset.tried = far;
       attempt(mine, far);
     });
-    r.addEventListener("blur", () => { delete r.dataset.tried; });
+    r.addEventListener("blur", () => {
+      delete r.dataset.tried;
+    });
   });
   show(0);
 })();

@@ -1,0 +1,115 @@
+// A drawing that can be brought nearer: wheel, two fingers, drag, and + - 0 and the arrows when it has the focus.
+import { on } from "./dom.js";
+
+const views = new Map();
+const boxOf = svg => svg.viewBox.baseVal;
+function whole(svg) {
+  if (!svg.dataset.whole) svg.dataset.whole = svg.getAttribute("viewBox");
+  return svg.dataset.whole.split(" ").map(Number);
+}
+function show(holder, box) {
+  const svg = holder.querySelector("svg"),
+    [x, y, w, h] = whole(svg);
+  const width = Math.min(w, Math.max(w / 12, box[2])),
+    height = (width * h) / w;
+  const next = [Math.min(x + w - width, Math.max(x, box[0])), Math.min(y + h - height, Math.max(y, box[1])), width, height];
+  svg.setAttribute("viewBox", next.map(v => v.toFixed(2)).join(" "));
+  holder.classList.toggle("moved", width < w - 1);
+  if (holder.dataset.zoom !== "off") views.set(location.pathname, next);
+}
+function zoom(holder, by, cx = 0.5, cy = 0.5) {
+  const b = boxOf(holder.querySelector("svg")),
+    w = b.width * by,
+    h = b.height * by;
+  show(holder, [b.x + (b.width - w) * cx, b.y + (b.height - h) * cy, w, h]);
+}
+function pan(holder, dx, dy) {
+  const b = boxOf(holder.querySelector("svg"));
+  show(holder, [b.x + dx * b.width, b.y + dy * b.height, b.width, b.height]);
+}
+// Holders whose wheel and fingers are listened to already: a page that is brought up to date keeps its elements.
+const known = new WeakSet();
+function ready(root) {
+  root.querySelectorAll("[data-zoom]").forEach(holder => {
+    const drawn = () => holder.querySelector("svg");
+    if (!drawn() || holder.querySelector(".zooms")) return;
+    whole(drawn());
+    const bar = document.createElement("div");
+    bar.className = "zooms";
+    [
+      ["+", "Nearer", 0.7],
+      ["\u2212", "Farther", 1 / 0.7],
+      ["\u2922", "All of it", 99],
+    ].forEach(([t, label, by]) => {
+      const b = document.createElement("button");
+      b.type = "button";
+      b.textContent = t;
+      b.title = label;
+      b.setAttribute("aria-label", label);
+      b.addEventListener("click", () => zoom(holder, by));
+      bar.append(b);
+    });
+    holder.append(bar);
+    const kept = views.get(location.pathname);
+    if (kept) show(holder, kept);
+    if (known.has(holder)) return;
+    known.add(holder);
+    holder.addEventListener(
+      "wheel",
+      e => {
+        if (!e.ctrlKey && !holder.matches(":focus-within") && !holder.classList.contains("moved")) return;
+        e.preventDefault();
+        const r = drawn().getBoundingClientRect();
+        zoom(holder, e.deltaY > 0 ? 1.15 : 1 / 1.15, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height);
+      },
+      { passive: false },
+    );
+    const fingers = new Map();
+    let apart = 0;
+    holder.addEventListener("pointerdown", e => {
+      fingers.set(e.pointerId, [e.clientX, e.clientY]);
+      apart = 0;
+    });
+    holder.addEventListener("pointermove", e => {
+      const was = fingers.get(e.pointerId);
+      if (!was) return;
+      const r = drawn().getBoundingClientRect();
+      fingers.set(e.pointerId, [e.clientX, e.clientY]);
+      if (fingers.size === 2) {
+        const [a, b] = [...fingers.values()],
+          d = Math.hypot(a[0] - b[0], a[1] - b[1]);
+        if (apart) zoom(holder, apart / d, ((a[0] + b[0]) / 2 - r.left) / r.width, ((a[1] + b[1]) / 2 - r.top) / r.height);
+        apart = d;
+      } else if (holder.classList.contains("moved")) {
+        pan(holder, (was[0] - e.clientX) / r.width, (was[1] - e.clientY) / r.height);
+      }
+    });
+    ["pointerup", "pointercancel", "pointerleave"].forEach(t =>
+      holder.addEventListener(t, e => {
+        fingers.delete(e.pointerId);
+        apart = 0;
+      }),
+    );
+    holder.addEventListener("keydown", e => {
+      if (e.target !== holder) return;
+      const act = {
+        "+": () => zoom(holder, 0.7),
+        "=": () => zoom(holder, 0.7),
+        "-": () => zoom(holder, 1 / 0.7),
+        0: () => zoom(holder, 99),
+        ArrowLeft: () => pan(holder, -0.15, 0),
+        ArrowRight: () => pan(holder, 0.15, 0),
+        ArrowUp: () => pan(holder, 0, -0.15),
+        ArrowDown: () => pan(holder, 0, 0.15),
+      }[e.key];
+      if (act) {
+        e.preventDefault();
+        e.stopPropagation();
+        act();
+      }
+    });
+  });
+}
+ready(document);
+document.addEventListener("htmx:afterSettle", e => ready(e.target));
+on("swapped", e => ready(e.target));
