@@ -117,10 +117,9 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
     await p.goto(base + "?step=" + encodeURIComponent(step));
   };
   const done = async (p = page) => {
-    await p
-      .locator(".act-in-hand")
-      .getByRole("button", { name: /^Done|^Record it$/ })
-      .click();
+    // The page that it leads to, with its scripts: what is touched before they listen is touched in vain.
+    const button = p.locator(".act-in-hand").getByRole("button", { name: /^Done|^Record it$/ });
+    await Promise.all([p.waitForEvent("load"), button.click()]);
   };
   await to("receive.safe");
   await done();

@@ -9,6 +9,11 @@ use std::sync::OnceLock;
 #[folder = "assets/"]
 struct Files;
 
+/// The modules of every page, named in its head so that they come at once and not one after the other; a test looks whether
+/// any is missing.
+pub const MODULES: [&str; 11] =
+    ["dom", "clocks", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board", "main"];
+
 /// Where this program's files are: the address holds what they are, so that a browser never mixes those of two versions
 /// and keeps them as long as it likes.
 #[must_use]
@@ -44,5 +49,32 @@ pub async fn get(Path(path): Path<String>) -> Response {
             ([(header::CONTENT_TYPE, mime.as_ref()), (header::CACHE_CONTROL, kept)], file.data).into_response()
         }
         None => StatusCode::NOT_FOUND.into_response(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+    use super::*;
+
+    #[test]
+    fn every_module_is_named_and_every_one_named_is_there() {
+        let (mut all, mut waiting) = (vec!["main".to_owned()], vec!["main".to_owned()]);
+        while let Some(name) = waiting.pop() {
+            let file = Files::get(&format!("js/{name}.js")).unwrap();
+            let text = String::from_utf8(file.data.to_vec()).unwrap();
+            for other in
+                text.split("from \"./").chain(text.split("import \"./")).skip(1).filter_map(|t| t.split_once(".js\""))
+            {
+                if !all.contains(&other.0.to_owned()) && !other.0.contains('\n') {
+                    all.push(other.0.to_owned());
+                    waiting.push(other.0.to_owned());
+                }
+            }
+        }
+        let mut named: Vec<String> = MODULES.map(str::to_owned).to_vec();
+        all.sort();
+        named.sort();
+        assert_eq!(all, named);
     }
 }
