@@ -22,8 +22,8 @@ use ironseat_core::seat::{Gauge, Measured, PressMachine, Shop, Surfaces, fit, su
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-const LEAD: Who = Who { lead: true, role: "lead", units: Units::Metric };
-const HAND: Who = Who { lead: false, role: "bench", units: Units::Metric };
+const LEAD: Who = Who { person: "ines", apprentice: false, lead: true, role: "lead", units: Units::Metric };
+const HAND: Who = Who { person: "tomasz", apprentice: false, lead: false, role: "bench", units: Units::Metric };
 
 fn machines() -> Vec<Arc<MachineType>> {
     demo::machines().into_iter().map(|a| Arc::new(MachineType::new(a).unwrap())).collect()

@@ -9,7 +9,7 @@ use crate::{Id, Result};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::End;
-use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, Judged, Repair, State};
+use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
 use ironseat_core::seat::steps::StepKind;
 use std::collections::{BTreeMap, HashMap};
 
@@ -141,6 +141,16 @@ fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
         let done =
             Done { by: by.unwrap_or_default(), at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
         out.entry(id).or_default().seat_steps.insert((seat, kind), done);
+    }
+    let rows: Vec<(Id, String, String, String)> = steps::table
+        .inner_join(people::table.on(steps::done_by.eq(people::id.nullable())))
+        .filter(steps::rebuild_id.eq_any(ids))
+        .filter(steps::done.eq(false))
+        .filter(steps::kind.eq(StepKind::Sign.key()))
+        .select((steps::rebuild_id, steps::seat, people::name, people::handle))
+        .load(c)?;
+    for (id, seat, by, person) in rows {
+        out.entry(id).or_default().half_signed.insert(seat, HalfSigned { by, person });
     }
     type CallRow = (Id, String, String, String, Option<String>, String);
     let rows: Vec<CallRow> = calls::table

@@ -20,7 +20,7 @@ use ironseat_core::sheet::{SheetKind, Takes};
 pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
     ("tomasz", "bench", Some("3512")),
     ("yuki", "bench", Some("4623")),
-    ("pell", "bench (apprentice)", Some("5734")),
+    ("pell", "apprentice", Some("5734")),
     ("ines", "lead", Some("2408")),
     ("saltmarsh", "viewer (customer)", None),
 ];
@@ -342,6 +342,8 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     for ((handle, role, pin), name) in DEMO_SIGN_INS.iter().zip(names) {
         let role = if role.starts_with("lead") {
             Role::Lead
+        } else if role.starts_with("apprentice") {
+            Role::Apprentice
         } else if role.starts_with("bench") {
             Role::Bench
         } else {

@@ -17,6 +17,8 @@ use serde::{Deserialize, Serialize};
 pub enum Role {
     /// Reads.
     Viewer,
+    /// Measures and works; a second person counter-signs what an apprentice signs.
+    Apprentice,
     /// Measures, works, signs own work.
     Bench,
     /// Overrules critical limits, changes house rules, starts rebuilds.
@@ -29,6 +31,7 @@ impl Role {
     pub fn key(self) -> &'static str {
         match self {
             Self::Viewer => "viewer",
+            Self::Apprentice => "apprentice",
             Self::Bench => "bench",
             Self::Lead => "lead",
         }
@@ -42,8 +45,10 @@ impl Role {
 impl std::str::FromStr for Role {
     type Err = Refusal;
     fn from_str(key: &str) -> std::result::Result<Self, Refusal> {
-        let all = [Self::Viewer, Self::Bench, Self::Lead];
-        all.into_iter().find(|r| r.key() == key).ok_or_else(|| Refusal::new("role", "expected viewer, bench or lead"))
+        let all = [Self::Viewer, Self::Apprentice, Self::Bench, Self::Lead];
+        all.into_iter()
+            .find(|r| r.key() == key)
+            .ok_or_else(|| Refusal::new("role", "expected viewer, apprentice, bench or lead"))
     }
 }
 

@@ -133,6 +133,14 @@ pub struct SignOff {
     pub at: NaiveDateTime,
 }
 
+impl SignOff {
+    /// Whether it stands beside an apprentice's.
+    #[must_use]
+    pub fn counter(&self) -> bool {
+        self.said.starts_with("counter-signed")
+    }
+}
+
 /// Which rebuilds the Floor shows.
 #[derive(Debug, Clone, Default)]
 pub struct FloorQuery {

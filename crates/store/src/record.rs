@@ -55,6 +55,14 @@ pub enum Verdict {
 }
 
 impl Verdict {
+    /// What is odd and breaks nothing.
+    #[must_use]
+    pub fn remarks(&self) -> &[String] {
+        match self {
+            Self::Whole { remarks, .. } => remarks,
+            Self::Changed { .. } | Self::Broken { .. } => &[],
+        }
+    }
     /// As a sentence, whichever chain it is about.
     #[must_use]
     pub fn words(&self) -> String {

@@ -133,7 +133,7 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
             no_longer: n.ticked_gone,
         };
         locked.note(who.id, &event);
-        for seat in n.difference.seats.iter().filter(|s| bench.state.signed(s)) {
+        for seat in n.difference.seats.iter().filter(|s| bench.state.under_signature(s)) {
             work::open_steps(c, rebuild, &[seat], &[StepKind::Sign])?;
             let reason = format!("its limits are others in version {version}");
             locked.note(who.id, &Event::SignatureOpened { seat: seat.clone(), reason });

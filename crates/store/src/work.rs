@@ -26,8 +26,14 @@ impl From<Denied> for StoreError {
 impl Person {
     /// As core knows who decides.
     #[must_use]
-    pub fn who(&self) -> Who<'static> {
-        Who { lead: self.role == Role::Lead, role: self.role.key(), units: self.units }
+    pub fn who(&self) -> Who<'_> {
+        Who {
+            person: &self.handle,
+            apprentice: self.role == Role::Apprentice,
+            lead: self.role == Role::Lead,
+            role: self.role.key(),
+            units: self.units,
+        }
     }
 }
 
@@ -130,7 +136,14 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
             .set(clocks::seconds.eq(*seconds as i32))
             .execute(c)?;
         }
-        Event::Signed { seat, .. } => sign_off(c, rebuild, who, seat, "did this and saw these numbers", now)?,
+        Event::Signed { seat, .. } => {
+            sign_off(c, rebuild, who, seat, "did this and saw these numbers", now)?;
+            // Whose it is stands at the step; whether it is done, an event of its own says.
+            diesel::update(step_of(rebuild, seat, StepKind::Sign)).set(steps::done_by.eq(who.id)).execute(c)?;
+        }
+        Event::CounterSigned { seat, .. } => {
+            sign_off(c, rebuild, who, seat, "counter-signed: saw these numbers and how it was done", now)?;
+        }
         Event::Finished { said, .. } => {
             sign_off(c, rebuild, who, "", said, now)?;
             diesel::update(rebuilds::table.find(rebuild)).set(rebuilds::finished_at.eq(now)).execute(c)?;

@@ -63,7 +63,9 @@ fn up_to(c: &mut MysqlConnection, n: usize, k: usize, with_data: bool) {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_schema_is_what_the_file_says() {
-    let f = Fresh::empty().await;
+    let f = Fresh::bare().await;
+    // A schema that is another than the file is refused, after it was made: what it is now is compared below.
+    let _ = f.store.migrate().await;
     let c = &mut f.connection();
     let (now, file) = (migrate::written(c).unwrap(), concat!(env!("CARGO_MANIFEST_DIR"), "/schema.txt"));
     if std::env::var("UPDATE_GOLDEN").is_ok() {

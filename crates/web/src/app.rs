@@ -4,7 +4,7 @@ use crate::auth::{Backend, Sessions};
 use crate::events::Live;
 use crate::{
     anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet,
-    sign_in, watch, why,
+    shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -148,6 +148,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/why", get(why::show))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))
+        .route("/record/{chain}", get(shop_ledger::show))
         .route("/customers", get(customers::show).post(customers::change))
         .route("/people", get(people::show).post(people::change))
         .route("/me", get(people::own).post(people::change_own))

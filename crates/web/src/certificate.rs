@@ -11,6 +11,7 @@ use crate::view::{Shell, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
 use ironseat_core::call::Which;
+use ironseat_core::decide;
 use ironseat_core::journal_sheet::{Surface, so_far};
 use ironseat_core::quantity::{Millimetres, show as fmt};
 use ironseat_core::seat::steps::StepKind;
@@ -63,12 +64,24 @@ struct CertificatePage {
     guard: bool,
 }
 
-/// Who signed a seat. What was signed and is another now was signed before: both signatures stand.
-fn signatures(signs: &[rebuilds::SignOff], seat: &str, stands: bool) -> String {
+/// Who signed a seat. What was signed and is another now was signed before: all signatures stand.
+fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State) -> String {
     let own: Vec<_> = signs.iter().filter(|s| s.seat == seat).collect();
+    let second = own.last().is_some_and(|s| s.counter());
+    // Those that stand today: one, or an apprentice's and the one beside it.
+    let stand = match (state.signed(seat), state.under_signature(seat)) {
+        (true, _) if second => 2,
+        (_, true) => 1,
+        _ => 0,
+    };
     let words = own.iter().enumerate().map(|(k, s)| {
-        let opened = if stands && k + 1 == own.len() { "" } else { ", opened again since" };
-        format!("{} ({}), {}{opened}", s.person, s.role, moment(s.at))
+        let how = if s.counter() { "counter-signed by " } else { "" };
+        let after = match (own.len() - k <= stand, state.half_signed.contains_key(seat)) {
+            (false, _) => ", opened again since",
+            (true, true) => ", waits for a counter-signature",
+            (true, false) => "",
+        };
+        format!("{how}{} ({}), {}{after}", s.person, s.role, moment(s.at))
     });
     words.collect::<Vec<_>>().join("; ")
 }
@@ -143,7 +156,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) ->
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: signatures(&signs, seat, state.signed(seat)),
+                signed: signatures(&signs, seat, state),
                 remarks,
             }
         })

@@ -105,7 +105,7 @@ impl<S: Send + Sync> FromRequestParts<S> for Worker {
     type Rejection = WebError;
     async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, WebError> {
         let reader = Reader::from_request_parts(parts, state).await?;
-        if reader.person.role < Role::Bench {
+        if reader.person.role == Role::Viewer {
             return Err(WebError::NotAllowed(
                 "You can look at everything here, but measuring and working is for the bench.",
             ));

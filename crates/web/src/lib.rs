@@ -20,6 +20,7 @@ mod rules;
 mod seat_marks;
 mod seat_view;
 mod sheet;
+mod shop_ledger;
 mod sign_in;
 mod view;
 mod watch;

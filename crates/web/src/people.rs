@@ -5,6 +5,7 @@ use crate::app::App;
 use crate::auth::{AuthSession, User};
 use crate::error::{WebResult, refused};
 use crate::extract::{Form, From, Lead, Reader};
+use crate::shop_ledger::Line;
 use crate::sign_in::begin;
 use crate::view::{Shell, moment, page, page_as};
 use askama::Template;
@@ -33,13 +34,6 @@ struct PersonView {
     me: bool,
 }
 
-struct EntryView {
-    seq: i32,
-    at: String,
-    who: String,
-    said: String,
-}
-
 /// A code that was just given out: shown once.
 struct Given {
     name: String,
@@ -53,7 +47,7 @@ struct PeoplePage {
     shell: Shell,
     people: Vec<PersonView>,
     customers: Vec<(Id, String)>,
-    entries: Vec<EntryView>,
+    entries: Vec<Line>,
     /// The record of people is whole; else what is wrong with it.
     broken: String,
     given: Option<Given>,
@@ -112,12 +106,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
                 me: p.id == reader.person.id,
             })
             .collect(),
-        entries: entries
-            .into_iter()
-            .rev()
-            .take(200)
-            .map(|e| EntryView { seq: e.seq, at: moment(e.at), who: e.person, said: e.said })
-            .collect(),
+        entries: Line::all(entries).into_iter().take(12).collect(),
         broken: if verdict.whole() { String::new() } else { verdict.words() },
         given: None,
         f: PeopleForm::default(),

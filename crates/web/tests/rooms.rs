@@ -11,6 +11,7 @@ use axum::http::{Request, StatusCode, header};
 use browser::{Answer, Browser, shop};
 use diesel::connection::SimpleConnection as _;
 use http_body_util::BodyExt as _;
+use ironseat_core::seat::steps::StepKind;
 use ironseat_store::record;
 use tower::ServiceExt as _;
 
@@ -1017,4 +1018,48 @@ async fn a_signed_seat_is_read_again_only_with_a_reason() {
     assert!(b.get(&format!("/rebuilds/{id}/certificate")).await.body.contains("opened again since"));
     let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
     assert!(ledger.contains("to be signed again") && ledger.contains("the first was read beside the land"));
+}
+
+#[tokio::test]
+async fn an_apprentice_signs_and_a_second_person_counter_signs() {
+    use diesel::RunQueryDsl as _;
+    let (f, app) = shop().await;
+    let id = f.rebuild("R-0412");
+    let here = format!("/rebuilds/{id}");
+    let set = |sql: &str| {
+        diesel::sql_query(sql).bind::<diesel::sql_types::Binary, _>(id).execute(&mut f.connection()).unwrap();
+    };
+    set(
+        "UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6), detail = IF(kind = 'choose', 'press', '') WHERE kind <> 'sign' AND seat = 'ie' AND rebuild_id = ?",
+    );
+    set("UPDATE clocks SET ended_at = UTC_TIMESTAMP(6) WHERE rebuild_id = ?");
+    support::hands::work_before(&f, &mut f.connection(), id, &support::hands::at("ie", StepKind::Sign));
+    let (mut pell, mut tomasz) = (Browser::signed_in(&app, "pell").await, Browser::signed_in(&app, "tomasz").await);
+    let sign = |pin: &str| format!("act=sign&seat=ie&pin={pin}");
+    let at = format!("{here}?seat=ie&step=sign");
+    assert!(pell.get(&at).await.body.contains("when a second person has counter-signed"));
+    let a = pell.post(&here, &sign("5734")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+    let waits = pell.get(&at).await.body;
+    assert!(waits.contains("Pell Adeyemi has signed as an apprentice") && !waits.contains("Sign as Pell"), "{waits}");
+    assert!(tomasz.get(&at).await.body.contains("Counter-sign as Tomasz Brandt"));
+    let certificate = format!("{here}/certificate");
+    assert!(tomasz.get(&certificate).await.body.contains("waits for a counter-signature"));
+    // What is read again under it opens it, with a reason.
+    let sheet = format!("{here}/seats/ie/sheets/journal");
+    assert!(tomasz.get(&format!("{sheet}?cell=B1")).await.body.contains("This seat is signed"));
+    assert_eq!(tomasz.post(&here, &sign("3512")).await.status, StatusCode::SEE_OTHER);
+    let whole = tomasz.get(&certificate).await.body;
+    assert!(
+        whole.contains("Pell Adeyemi (apprentice)")
+            && whole.contains("counter-signed by Tomasz Brandt (bench)")
+            && !whole.contains("opened again since")
+            && !whole.contains("waits for a counter"),
+        "{whole}"
+    );
+    let ledger = tomasz.get(&format!("{here}/ledger")).await.body;
+    assert!(ledger.contains("signed as apprentice") && ledger.contains("counter-signed as bench for Pell Adeyemi"));
+    // Not an apprentice's to overrule, and not a viewer's to look over.
+    let a = pell.post(&here, "act=overrule&seat=ie&topic=fit&reason=it+was+always+so&pin=5734").await;
+    assert!(a.body.contains("an apprentice does not overrule"), "{}", a.body);
 }

@@ -69,6 +69,13 @@ pub enum Event {
         seat: String,
         role: String,
     },
+    /// A second person has looked at what an apprentice signed.
+    #[serde(rename = "counter-signed")]
+    CounterSigned {
+        seat: String,
+        role: String,
+        of: String,
+    },
     Ticked(Ticked),
     Unticked {
         step: String,
@@ -321,6 +328,9 @@ impl Event {
                 format!("{}, {topic}: overruled, {reason}", seat(at))
             }
             Self::Signed { seat: at, role } => format!("{}: signed as {role}", seat(at)),
+            Self::CounterSigned { seat: at, role, of } => {
+                format!("{}: counter-signed as {role} for {of}", seat(at))
+            }
             Self::Ticked(t) => {
                 let with = if t.second.is_empty() { String::new() } else { format!(", with {}", t.second) };
                 let read = t.value.zip(t.unit).map_or(String::new(), |(v, u)| format!(", {}", u.show(v, units)));

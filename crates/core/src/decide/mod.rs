@@ -10,7 +10,7 @@ mod tests;
 
 pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
-pub use state::{Answer, Called, Clock, Done, Facts, Judged, Reason, Repair, State};
+pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 
 use crate::anatomy::acts::{self, Act, first_time, open_round};
 use crate::anatomy::as_found::closure_of;
@@ -25,6 +25,10 @@ use std::collections::BTreeSet;
 /// Who does it.
 #[derive(Debug, Clone, Copy)]
 pub struct Who<'a> {
+    /// Sign-in name: two people are told apart by it.
+    pub person: &'a str,
+    /// What an apprentice signs a second person counter-signs.
+    pub apprentice: bool,
     /// A lead overrules critical limits and releases.
     pub lead: bool,
     /// Name of the role in records.
@@ -165,6 +169,29 @@ pub fn decide(s: &State, who: &Who, deed: &Deed) -> Decision {
     if s.finished {
         return held("this rebuild is finished and signed: its record takes no more changes");
     }
+    let mut out = decided(s, who, deed)?;
+    // What an apprentice has signed and somebody works on is signed anew: a second person sees what was signed.
+    let worked: BTreeSet<&String> =
+        out.iter().filter_map(works_on).filter(|x| s.half_signed.contains_key(*x)).collect();
+    let opened = worked.into_iter().map(|x| Event::SignatureOpened {
+        seat: x.clone(),
+        reason: "work on it went on before it was counter-signed".into(),
+    });
+    let opened: Vec<Event> = opened.collect();
+    out.extend(opened);
+    Ok(out)
+}
+
+/// The seat whose work an event changes.
+fn works_on(event: &Event) -> Option<&String> {
+    match event {
+        Event::Reopened { seat, .. } | Event::Overruled { seat, .. } | Event::Thermometer { seat, .. } => Some(seat),
+        Event::Step { seat, step, .. } if *step != StepKind::Sign => Some(seat),
+        _ => None,
+    }
+}
+
+fn decided(s: &State, who: &Who, deed: &Deed) -> Decision {
     match deed {
         Deed::Tick { act, said } => tick(s, who, act, said),
         Deed::TakeBack { act } => take_back(s, who, act),
@@ -395,6 +422,9 @@ fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Deci
         .into());
     }
     let critical = s.anatomy().seat(seat).ok_or(Denied::NotThere)?.critical;
+    if who.apprentice {
+        return held("an apprentice does not overrule: ask somebody who signs alone");
+    }
     if critical && !who.lead {
         return held("the limits of this seat are critical: only a lead may overrule them");
     }
@@ -454,7 +484,7 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
     }
     let mut out = vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }];
     // How a ring is closed decides its heat: what was signed on the other word is signed again.
-    let seat = s.anatomy().seats.iter().find(|x| closure_of(&x.id) == question && s.signed(&x.id));
+    let seat = s.anatomy().seats.iter().find(|x| closure_of(&x.id) == question && s.under_signature(&x.id));
     out.extend(
         seat.map(|x| Event::SignatureOpened {
             seat: x.id.clone(),

@@ -170,8 +170,20 @@ pub(super) fn sign(s: &State, who: &Who, seat: &str) -> Decision {
         return Ok(Vec::new());
     }
     free(s, who, act)?;
-    Ok(vec![
-        Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() },
-        done(seat, StepKind::Sign, String::new()),
-    ])
+    let signed = || Event::Signed { seat: seat.to_owned(), role: who.role.to_owned() };
+    let whole = || done(seat, StepKind::Sign, String::new());
+    match s.half_signed.get(seat) {
+        // Pressed twice it is signed once.
+        Some(first) if first.person == who.person => Ok(Vec::new()),
+        Some(first) if who.apprentice => {
+            held(format!("{} has signed as an apprentice: who counter-signs is none", first.by))
+        }
+        Some(first) => Ok(vec![
+            Event::CounterSigned { seat: seat.to_owned(), role: who.role.to_owned(), of: first.by.clone() },
+            whole(),
+        ]),
+        // The signature stands, and the seat waits for the second one.
+        None if who.apprentice => Ok(vec![signed()]),
+        None => Ok(vec![signed(), whole()]),
+    }
 }

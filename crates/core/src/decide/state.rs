@@ -124,6 +124,8 @@ pub struct Facts {
     pub ticks: BTreeMap<String, Done>,
     /// Steps of seats that are done.
     pub seat_steps: BTreeMap<(String, StepKind), Done>,
+    /// Seats that an apprentice has signed and nobody has counter-signed yet.
+    pub half_signed: BTreeMap<String, HalfSigned>,
     pub answers: BTreeMap<String, Answer>,
     pub rounds: Vec<Round>,
     /// Those not taken back, oldest first.
@@ -133,6 +135,15 @@ pub struct Facts {
     pub clocks: Vec<Clock>,
     pub calls: Vec<Called>,
     pub finished: bool,
+}
+
+/// A signature that waits for a second one.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct HalfSigned {
+    /// Name of the apprentice.
+    pub by: String,
+    /// Sign-in name of the apprentice.
+    pub person: String,
 }
 
 /// A rebuild as it stands at a time.
@@ -157,6 +168,8 @@ pub struct State {
     pub now: i64,
     /// The seat that a deed needs figures of.
     pub judged: Option<Judged>,
+    /// Seats that an apprentice has signed and nobody has counter-signed yet.
+    pub half_signed: BTreeMap<String, HalfSigned>,
     seat_steps: BTreeMap<(String, StepKind), Done>,
     index: HashMap<String, usize>,
 }
@@ -212,6 +225,7 @@ impl State {
             finished: facts.finished,
             now,
             judged: None,
+            half_signed: facts.half_signed,
             seat_steps: facts.seat_steps,
             index,
             kind,
@@ -258,7 +272,12 @@ impl State {
     pub fn call(&self, seat: &str, topic: &str) -> Option<&Called> {
         self.calls.iter().find(|c| c.seat == seat && c.topic == topic)
     }
-    /// Whether a seat is signed.
+    /// Whether a name stands under a seat, an apprentice's alone too: what is read again opens it.
+    #[must_use]
+    pub fn under_signature(&self, seat: &str) -> bool {
+        self.signed(seat) || self.half_signed.contains_key(seat)
+    }
+    /// Whether a seat is signed, and counter-signed where that is needed.
     #[must_use]
     pub fn signed(&self, seat: &str) -> bool {
         self.step(seat, StepKind::Sign).is_some()

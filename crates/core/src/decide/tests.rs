@@ -5,8 +5,8 @@ use crate::anatomy::{Anatomy, MachineType};
 use crate::call::{Call, Situation};
 use std::sync::Arc;
 
-const LEAD: Who = Who { lead: true, role: "lead", units: Units::Metric };
-const HAND: Who = Who { lead: false, role: "bench", units: Units::Metric };
+const LEAD: Who = Who { person: "ines", apprentice: false, lead: true, role: "lead", units: Units::Metric };
+const HAND: Who = Who { person: "tomasz", apprentice: false, lead: false, role: "bench", units: Units::Metric };
 
 fn machine() -> Arc<MachineType> {
     let a: Anatomy = serde_json::from_value(serde_json::json!({
@@ -261,4 +261,44 @@ fn old_records_still_read() {
     }
     assert_eq!(kinds.len(), 23, "{kinds:?}");
     assert!(Event::read("no such kind", "{}").is_none() && Event::read("unticked", "{}").is_none());
+}
+
+#[test]
+fn what_an_apprentice_signs_a_second_person_counter_signs() {
+    use StepKind as K;
+    let pell = Who { person: "pell", apprentice: true, role: "apprentice", ..HAND };
+    let other = Who { person: "zed", ..pell };
+    let sign = |s: &State, who: &Who| decide(s, who, &Deed::Sign { seat: seat() });
+    let all: Vec<(K, &str)> = K::ALL
+        .into_iter()
+        .filter(|k| !k.optional() && *k != K::Sign)
+        .map(|k| (k, if k == K::Choose { "heat" } else { "" }))
+        .collect();
+    let first = state(facts(&["prove.run", "prove.turn"], &all));
+    // The signature stands, the seat is not done: nothing rests on it yet, and nothing is released.
+    assert!(matches!(&sign(&first, &pell).unwrap()[..], [Event::Signed { role, .. }] if role == "apprentice"));
+    assert!(matches!(&sign(&first, &HAND).unwrap()[..], [Event::Signed { .. }, Event::Step { step: K::Sign, .. }]));
+    let half_signed = [(seat(), HalfSigned { by: "Pell".into(), person: "pell".into() })].into();
+    let half = state(Facts { half_signed, ..facts(&["prove.run", "prove.turn"], &all) });
+    assert!(!half.signed(&seat()) && half.under_signature(&seat()));
+    assert!(said(decide(&half, &LEAD, &Deed::Release { reason: "soon enough".into() })).contains("not signed yet"));
+    // Pressed twice it is signed once; another apprentice is no second person.
+    assert!(sign(&half, &pell).unwrap().is_empty());
+    assert!(said(sign(&half, &other)).contains("Pell has signed as an apprentice"));
+    for who in [&HAND, &LEAD] {
+        let done = sign(&half, who).unwrap();
+        assert!(
+            matches!(&done[..], [Event::CounterSigned { of, role, .. }, Event::Step { step: K::Sign, .. }] if of == "Pell" && role == who.role),
+            "{done:?}"
+        );
+    }
+    // Work that goes on under it opens it.
+    let home = half.act_of(&seat(), K::Nip).or(half.act_of(&seat(), K::Cool)).unwrap().id.clone();
+    let back = decide(&half, &HAND, &Deed::TakeBack { act: home.clone() }).unwrap();
+    assert!(matches!(&back[..], [Event::Reopened { .. }, Event::SignatureOpened { .. }]), "{back:?}");
+    assert_eq!(decide(&first, &HAND, &Deed::TakeBack { act: home }).unwrap().len(), 1);
+    // An apprentice overrules nothing.
+    assert!(
+        said(overrule(&half, &pell, &seat(), "fit", "it was always so")).contains("an apprentice does not overrule")
+    );
 }

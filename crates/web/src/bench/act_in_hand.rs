@@ -9,7 +9,7 @@ use ironseat_core::anatomy::acts::{Act, shim_change};
 use ironseat_core::anatomy::as_found::{Ask, Question};
 use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
 use ironseat_core::call::{Method, Which};
-use ironseat_core::decide::{ActId, AnswerState, Done, State};
+use ironseat_core::decide::{ActId, AnswerState, Done, HalfSigned, State};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
@@ -73,6 +73,8 @@ pub struct SeatHand {
     pub settled: bool,
     /// A lead overruled the fit: any way may be taken.
     pub any_way: bool,
+    /// The apprentice who has signed, while nobody has counter-signed.
+    pub half_signed: Option<HalfSigned>,
     pub typed: String,
 }
 
@@ -291,6 +293,7 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Un
         warms: method == Some(Method::WarmHousing),
         settled: s.step(seat, StepKind::PutOn).is_some(),
         any_way: s.call(seat, "fit").is_some_and(|c| c.overruled_by.is_some()),
+        half_signed: s.half_signed.get(seat).cloned(),
         typed: String::new(),
     }
 }
