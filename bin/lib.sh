@@ -42,7 +42,7 @@ built="${CARGO_TARGET_DIR:-target}"
 free_port() {
   local p
   for _ in 1 2 3 4 5 6 7 8 9 10; do
-    p=$((20000 + RANDOM % 20000))
+    p=$((20000 + RANDOM % 12000)) # below what outgoing connections are given
     port_taken "$p" || { echo "$p"; return; }
   done
   die "No free port was found on 127.0.0.1."
@@ -122,6 +122,7 @@ db_start() {
       --skip-name-resolve --skip-log-bin --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_ci --log-error="$d/err.log" \
       --sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO --innodb-flush-log-at-trx-commit=1 --max-connections=200 \
       ${IRON_SEAT_DB_OPTIONS:-} >/dev/null 2>&1 </dev/null 8>&- 9>&- &
+    disown
   fi
   local i
   for ((i = 0; i < 300; i++)); do

@@ -62,37 +62,44 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMa
     Ok(out)
 }
 
+/// Whether a picture may be kept beside a question, before anybody looks at its bytes; false when it is there already.
+///
+/// # Errors
+/// As [`add`].
+pub fn wanted(c: &mut MysqlConnection, rebuild: Id, question: &str, picture: Id) -> Result<bool> {
+    let b = crate::bench::load(c, rebuild)?;
+    if b.state.finished {
+        return Err(record::finished());
+    }
+    if b.state.question(question).is_none() {
+        return Err(StoreError::NotFound);
+    }
+    let known = pictures::table
+        .find(picture)
+        .select((pictures::rebuild_id, pictures::question))
+        .first::<(Id, String)>(c)
+        .optional()?;
+    if let Some((r, q)) = known {
+        let same = r == rebuild && q == question;
+        let elsewhere = || StoreError::Conflict("this picture belongs to another question".into());
+        return if same { Ok(false) } else { Err(elsewhere()) };
+    }
+    if b.pictures.get(question).map_or(0, Vec::len) >= MOST {
+        let words = format!("{MOST} pictures belong to this question already: take one away first");
+        return Err(Refusal::new("picture", words).into());
+    }
+    Ok(true)
+}
+
 /// Keeps a picture beside a question. Repeating the id changes nothing.
 ///
 /// # Errors
-/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is
-/// finished.
+/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
 pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, new: &NewPicture) -> Result<()> {
     c.transaction(|c| {
         let mut locked = record::open(c, rebuild)?;
-        let b = crate::bench::load(c, rebuild)?;
-        if b.state.question(question).is_none() {
-            return Err(StoreError::NotFound);
-        }
-        let known = pictures::table
-            .find(new.id)
-            .select((pictures::rebuild_id, pictures::question))
-            .first::<(Id, String)>(c)
-            .optional()?;
-        if let Some((r, q)) = known {
-            let same = r == rebuild && q == question;
-            return if same {
-                Ok(())
-            } else {
-                Err(StoreError::Conflict("this picture belongs to another question".into()))
-            };
-        }
-        if b.pictures.get(question).map_or(0, Vec::len) >= MOST {
-            return Err(Refusal::new(
-                "picture",
-                format!("{MOST} pictures belong to this question already: take one away first"),
-            )
-            .into());
+        if !wanted(c, rebuild, question, new.id)? {
+            return Ok(());
         }
         let sha256: String = Sha256::digest(&new.whole).iter().map(|b| format!("{b:02x}")).collect();
         let int = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);

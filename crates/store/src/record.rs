@@ -500,11 +500,16 @@ pub fn newest(c: &mut MysqlConnection) -> Result<i64> {
     Ok(record::table.select(diesel::dsl::max(record::id)).first::<Option<i64>>(c)?.unwrap_or(0))
 }
 
+/// What is said of a rebuild that takes no more.
+pub(crate) fn finished() -> StoreError {
+    StoreError::Held("this rebuild is finished and signed: its record takes no more changes".into())
+}
+
 /// Guard for writers: a finished rebuild takes no more.
 pub(crate) fn open(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
     let locked = lock(c, rebuild)?;
     if locked.finished {
-        return Err(StoreError::Held("this rebuild is finished and signed: its record takes no more changes".into()));
+        return Err(finished());
     }
     Ok(locked)
 }

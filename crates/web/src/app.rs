@@ -10,6 +10,7 @@ use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware;
+use axum::response::IntoResponse as _;
 use axum::routing::{get, post};
 use axum_login::AuthManagerLayerBuilder;
 use axum_login::tower_sessions::cookie::SameSite;
@@ -19,6 +20,7 @@ use std::sync::Arc;
 use std::time::Duration;
 use tokio::sync::watch as signal;
 use tower_http::compression::CompressionLayer;
+use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
 
@@ -169,7 +171,8 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/metrics", get(watch::metrics))
         .route("/assets/{*path}", get(assets::get))
         .layer(middleware::from_fn_with_state(app.clone(), error::finish))
-        .layer(middleware::from_fn(crate::extract::same_origin))
+        // Beside the token of a form: browsers say where such a request comes from.
+        .layer(CsrfLayer::new().with_rejection_response(|_| error::WebError::Forged.into_response()))
         .layer(middleware::from_fn_with_state(app.clone(), crate::extract::known_host))
         .layer(middleware::from_fn(watch::each))
         .layer(RequestBodyTimeoutLayer::new(BODY_PATIENCE))

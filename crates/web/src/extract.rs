@@ -7,7 +7,7 @@ use crate::error::WebError;
 use axum::body::Bytes;
 use axum::extract::{ConnectInfo, FromRequest, FromRequestParts, Request, State};
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Method, Uri, header};
+use axum::http::{HeaderMap, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse as _, Response};
 use axum_login::tower_sessions::Session;
@@ -218,22 +218,6 @@ pub async fn known_host(State(app): State<App>, request: Request, next: Next) ->
     if named.is_some_and(|h| !app.goes_by(h)) {
         tracing::warn!(host = named.unwrap_or_default().chars().take(80).collect::<String>(), "unknown host name");
         return WebError::Elsewhere.into_response();
-    }
-    next.run(request).await
-}
-
-/// Refuses what changes something and comes from another origin. Browsers send Origin with every such request.
-pub async fn same_origin(request: Request, next: Next) -> Response {
-    if !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
-        let h = request.headers();
-        let text = |name| h.get(name).and_then(|v| v.to_str().ok());
-        let host = text(header::HOST).unwrap_or("");
-        let foreign = text(header::ORIGIN).is_some_and(|o| o.split_once("://").is_none_or(|(_, rest)| rest != host));
-        let cross = text(header::HeaderName::from_static("sec-fetch-site"))
-            .is_some_and(|s| !matches!(s, "same-origin" | "none"));
-        if foreign || cross {
-            return WebError::Forged.into_response();
-        }
     }
     next.run(request).await
 }

@@ -29,7 +29,7 @@ const MOST_BYTES: u64 = 320 << 20;
 const WHOLE: u32 = 1600;
 const SMALL: u32 = 320;
 /// So many pictures are decoded at the same time; others wait.
-static DECODING: Semaphore = Semaphore::const_new(2);
+static DECODING: Semaphore = Semaphore::const_new(1);
 
 fn bad(what: impl Into<String>) -> Refusal {
     Refusal::new("picture", what)
@@ -107,6 +107,13 @@ pub async fn add(
     let question = field("question");
     let step = ActId::Ask(question.clone()).to_string();
     let picture: Id = field("picture").parse().unwrap_or_default();
+    // What would be refused is refused before its bytes are looked at: that is cheap, and decoding is not.
+    let asked = question.clone();
+    match app.store.run(move |c| pictures::wanted(c, id, &asked, picture)).await {
+        Ok(true) => {}
+        Ok(false) => return Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&step))).into_response()),
+        Err(e) => return again_with(&app, &reader, id, BenchQuery { step, ..BenchQuery::default() }, e, |_| {}).await,
+    }
     let turn = DECODING.acquire().await.map_err(|_| WebError::Unreadable)?;
     let file = form.file.clone();
     let cleaned = tokio::task::spawn_blocking(move || clean(picture, &file)).await.map_err(|_| WebError::Unreadable)?;

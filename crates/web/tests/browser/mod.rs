@@ -107,8 +107,11 @@ impl Browser {
         self.post_raw(path, &body).await
     }
     pub async fn signed_in(app: &Router, handle: &str) -> Self {
+        Self::signed_in_with(app, handle, "marrow-quay").await
+    }
+    pub async fn signed_in_with(app: &Router, handle: &str, password: &str) -> Self {
         let mut b = Self::new(app);
-        let a = b.post_raw("/sign-in", &format!("handle={handle}&password=marrow-quay")).await;
+        let a = b.post_raw("/sign-in", &format!("handle={handle}&password={password}")).await;
         assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
         let page = b.get("/").await.body;
         b.csrf = page.split("data-csrf=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
