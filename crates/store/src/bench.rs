@@ -128,29 +128,33 @@ fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
             Done { by, second, at: micros(at), value, reason, readings, faces: End::of(&faces), ..Done::default() };
         out.entry(id).or_default().ticks.insert(step, done);
     }
-    type StepRow = (Id, String, String, Option<String>, Option<NaiveDateTime>, String);
+    // Done, or with an apprentice's name under it that waits for a second one.
+    type StepRow = (Id, String, String, bool, Option<(String, String)>, Option<NaiveDateTime>, String);
     let rows: Vec<StepRow> = steps::table
         .left_join(people::table.on(steps::done_by.eq(people::id.nullable())))
         .filter(steps::rebuild_id.eq_any(ids))
-        .filter(steps::done.eq(true))
+        .filter(steps::done.eq(true).or(steps::done_by.is_not_null()))
         .order((steps::rebuild_id, steps::position))
-        .select((steps::rebuild_id, steps::seat, steps::kind, people::name.nullable(), steps::done_at, steps::detail))
+        .select((
+            steps::rebuild_id,
+            steps::seat,
+            steps::kind,
+            steps::done,
+            (people::name, people::handle).nullable(),
+            steps::done_at,
+            steps::detail,
+        ))
         .load(c)?;
-    for (id, seat, kind, by, at, detail) in rows {
+    for (id, seat, kind, is_done, person, at, detail) in rows {
         let Some(kind) = StepKind::of(&kind) else { continue };
-        let done =
-            Done { by: by.unwrap_or_default(), at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
-        out.entry(id).or_default().seat_steps.insert((seat, kind), done);
-    }
-    let rows: Vec<(Id, String, String, String)> = steps::table
-        .inner_join(people::table.on(steps::done_by.eq(people::id.nullable())))
-        .filter(steps::rebuild_id.eq_any(ids))
-        .filter(steps::done.eq(false))
-        .filter(steps::kind.eq(StepKind::Sign.key()))
-        .select((steps::rebuild_id, steps::seat, people::name, people::handle))
-        .load(c)?;
-    for (id, seat, by, person) in rows {
-        out.entry(id).or_default().half_signed.insert(seat, HalfSigned { by, person });
+        let (by, person) = person.unwrap_or_default();
+        let facts = out.entry(id).or_default();
+        if is_done {
+            let done = Done { by, at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
+            facts.seat_steps.insert((seat, kind), done);
+        } else if kind == StepKind::Sign {
+            facts.half_signed.insert(seat, HalfSigned { by, person });
+        }
     }
     type CallRow = (Id, String, String, String, Option<String>, String);
     let rows: Vec<CallRow> = calls::table

@@ -67,6 +67,7 @@ impl Verdict {
     #[must_use]
     pub fn words(&self) -> String {
         match self {
+            Self::Whole { entries: 1, head, .. } => format!("whole, 1 entry, {head}"),
             Self::Whole { entries, head, .. } => format!("whole, {entries} entries, {head}"),
             Self::Broken { seq, why } => format!("broken at entry {seq}: {why}"),
             Self::Changed { rows } => {

@@ -8,6 +8,7 @@ use askama::Template;
 use axum::extract::{Path, State};
 use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
+use ironseat_store::record::Verdict;
 use ironseat_store::{StoreError, rebuilds, shop_record};
 
 /// An entry as it is shown.
@@ -68,7 +69,13 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(name): Path<Strin
         others: seen.map(|c| (c.1, title(c.0), c.0 == chain)).collect(),
         entries: Line::all(entries),
         whole: verdict.whole(),
-        verdict: verdict.words(),
+        verdict: match &verdict {
+            Verdict::Whole { entries, head, .. } => {
+                let many = if *entries == 1 { "1 entry".into() } else { format!("{entries} entries") };
+                format!("{many}, chain and rows whole, head {}", &head[..16])
+            }
+            other => other.words(),
+        },
         remarks: verdict.remarks().to_vec(),
     })
 }
