@@ -33,7 +33,7 @@ fn on_one_line(page: &str) -> String {
         out.push_str(if apart { " " } else { "" });
         out.push_str(line);
     }
-    out.replace(" />", ">")
+    out.replace(" />", ">").replace(" </", "</")
 }
 
 impl Answer {
