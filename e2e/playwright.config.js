@@ -8,7 +8,8 @@ export default defineConfig({
   timeout: 180_000,
   // Shared machines stall for seconds; what must be quick says so itself.
   expect: { timeout: 10_000 },
-  retries: 0,
+  // A machine that stalls may cost one try; the report names such a test as flaky, and one that fails twice fails.
+  retries: 1,
   reporter: [["list"]],
   use: {
     viewport: { width: 1280, height: 800 },
