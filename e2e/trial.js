@@ -179,7 +179,6 @@ async function killed(times) {
 async function together() {
   const servers = [serve(first), serve(second)];
   await Promise.all([up(at(first)), up(at(second))]);
-  const sheet = `/rebuilds/${dashed(ids()["R-0412"])}/seats/ie/sheets/home`;
   const journal = `/rebuilds/${dashed(ids()["R-0412"])}/seats/de/sheets/journal`;
   const handles = ["ines", "tomasz", "yuki", "pell"];
   const people = await Promise.all([...handles, ...handles].map((h, k) => new Person([at(k % 2 ? first : second)]).signIn(h)));
@@ -284,7 +283,6 @@ async function together() {
     `${before} hung on, gone after ${((Date.now() - closing) / 1000).toFixed(0)} s; the floor beside them in ${share(quick, 0.95).toFixed(0)} ms`,
   );
   servers.forEach(s => s.kill("SIGTERM"));
-  void sheet;
 }
 
 async function cluster(times) {

@@ -39,6 +39,7 @@ for (const theme of ["light", "dark"]) {
       sheave + "/ledger",
       sheave + "/certificate",
       "/rules",
+      "/record/people",
       "/nowhere",
     ]) {
       await page.goto(shop.address + path);

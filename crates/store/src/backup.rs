@@ -2,10 +2,8 @@
 //! every chain is followed before anybody may work on it.
 
 use crate::migrate::{self, RESTORING};
-use crate::{Result, Store, StoreError};
+use crate::{Result, Store, StoreError, hex};
 use diesel::connection::SimpleConnection as _;
-use diesel::prelude::*;
-use diesel::sql_types::Text;
 use flate2::Compression;
 use flate2::read::GzDecoder;
 use flate2::write::GzEncoder;
@@ -33,10 +31,6 @@ fn said(what: &str, e: &io::Error) -> StoreError {
         _ => e.to_string(),
     };
     StoreError::Held(format!("{what}: {why}"))
-}
-
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
 }
 
 /// Everything that is written is counted and hashed.
@@ -203,17 +197,6 @@ fn checked(from: &Path) -> Result<BufReader<File>> {
     Ok(file)
 }
 
-#[derive(QueryableByName)]
-struct Name {
-    #[diesel(sql_type = Text)]
-    name: String,
-}
-
-fn tables(c: &mut MysqlConnection) -> Result<Vec<String>> {
-    let sql = "SELECT CONVERT(table_name USING utf8mb4) AS name FROM information_schema.tables WHERE table_schema = DATABASE()";
-    Ok(diesel::sql_query(sql).load::<Name>(c)?.into_iter().map(|n| n.name).collect())
-}
-
 /// Puts a backup back into an empty database, or goes on where that was interrupted. The schema is brought up to date
 /// after it.
 ///
@@ -225,7 +208,7 @@ pub async fn restore(store: &Store, url: &str, from: &Path) -> Result<()> {
         .run(move |c| {
             migrate::alone(c, |c| {
                 let packed = checked(&from)?;
-                let there = tables(c)?;
+                let there = migrate::tables(c)?;
                 if there.iter().any(|t| t == RESTORING) {
                     for t in there.iter().filter(|t| *t != RESTORING) {
                         c.batch_execute(&format!("SET foreign_key_checks = 0; DROP TABLE `{t}`; SET foreign_key_checks = 1"))?;

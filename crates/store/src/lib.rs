@@ -11,6 +11,7 @@ mod error;
 mod id;
 mod lifecycle;
 pub mod migrate;
+mod named_lock;
 pub mod people;
 pub mod pictures;
 mod pool;
@@ -248,6 +249,11 @@ async fn hashed<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) ->
         return Err(StoreError::TooMany("many sign in just now: try again in a moment".into()));
     };
     tokio::task::spawn_blocking(work).await.map_err(|e| StoreError::Internal(e.to_string()))
+}
+
+/// Bytes as small hexadecimal digits.
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02x}")).collect()
 }
 
 /// Now, in UTC, to the microsecond the database keeps.

@@ -2,12 +2,11 @@
 //! taken up again: every statement of a migration may run twice, because MariaDB ends a transaction at each change of a
 //! table.
 
-use crate::{Result, StoreError, record, renew, shop_record};
-use diesel::connection::SimpleConnection as _;
+use crate::{Result, StoreError, named_lock, record, renew, shop_record};
 use diesel::migration::MigrationSource;
 use diesel::mysql::Mysql;
 use diesel::prelude::*;
-use diesel::sql_types::{Integer, Nullable, Text};
+use diesel::sql_types::Text;
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness as _, embed_migrations};
 use std::collections::BTreeSet;
 
@@ -79,22 +78,9 @@ pub fn migrate(c: &mut MysqlConnection) -> Result<usize> {
 
 /// One at a time, however many are started.
 pub(crate) fn alone<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConnection) -> Result<T>) -> Result<T> {
-    #[derive(QueryableByName)]
-    struct Got {
-        #[diesel(sql_type = Nullable<Integer>)]
-        got: Option<i32>,
-    }
-    let name = "CONCAT('iron-seat schema ', DATABASE())";
-    let got: Got = diesel::sql_query(format!("SELECT CAST(GET_LOCK({name}, 60) AS INT) AS got")).get_result(c)?;
-    if got.got != Some(1) {
-        return Err(StoreError::Held(
-            "somebody else has been bringing this database up to date for a minute: try again".into(),
-        ));
-    }
-    let done = work(c);
-    // The lock goes with the connection anyway.
-    let _ = c.batch_execute(&format!("DO RELEASE_LOCK({name})"));
-    done
+    let busy =
+        StoreError::Held("somebody else has been bringing this database up to date for a minute: try again".into());
+    named_lock::alone(c, "schema", 60, busy, work)
 }
 
 /// Looks at the schema: three queries, no row of a record.
@@ -103,10 +89,11 @@ pub(crate) fn alone<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConn
 /// Database errors.
 pub fn look(c: &mut MysqlConnection) -> Result<Schema> {
     let now = lines(c)?;
-    if now.iter().any(|l| l.starts_with(&format!("{RESTORING}."))) {
+    let there = tables_of(&now);
+    if there.contains(RESTORING) {
         return Ok(Schema::Restoring);
     }
-    let ran: BTreeSet<String> = if now.iter().any(|l| l.starts_with("__diesel_schema_migrations.")) {
+    let ran: BTreeSet<String> = if there.contains("__diesel_schema_migrations") {
         c.applied_migrations().map_err(internal)?.iter().map(ToString::to_string).collect()
     } else {
         BTreeSet::new()
@@ -144,7 +131,7 @@ struct Line {
 }
 
 /// The schema as lines: columns with their types, and keys with what they stand on.
-pub(crate) fn lines(c: &mut MysqlConnection) -> Result<BTreeSet<String>> {
+fn lines(c: &mut MysqlConnection) -> Result<BTreeSet<String>> {
     let list: Vec<Line> = diesel::sql_query(
         "SELECT CONVERT(CONCAT(table_name, '.', column_name, ' ', column_type, IF(is_nullable = 'YES', ' null', '')) USING utf8mb4) AS line \
            FROM information_schema.columns WHERE table_schema = DATABASE() \
@@ -157,6 +144,15 @@ pub(crate) fn lines(c: &mut MysqlConnection) -> Result<BTreeSet<String>> {
     )
     .load(c)?;
     Ok(list.into_iter().map(|l| l.line).collect())
+}
+
+fn tables_of(lines: &BTreeSet<String>) -> BTreeSet<&str> {
+    lines.iter().filter_map(|l| l.split_once('.').map(|x| x.0)).collect()
+}
+
+/// Names of the tables that there are.
+pub(crate) fn tables(c: &mut MysqlConnection) -> Result<Vec<String>> {
+    Ok(tables_of(&lines(c)?).into_iter().map(str::to_owned).collect())
 }
 
 /// The schema of now as the file beside this module has it.

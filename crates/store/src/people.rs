@@ -3,7 +3,7 @@
 use crate::bound::Chain;
 use crate::schema::{people, sign_in_failures};
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError};
+use crate::{Id, Result, StoreError, named_lock};
 use argon2::password_hash::{PasswordHash, PasswordHasher as _, PasswordVerifier as _, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
 use diesel::prelude::*;
@@ -291,16 +291,8 @@ impl Trial {
 /// elsewhere locks nobody out. Tries of one key are counted one after the other, so that any number at the same time
 /// come out exactly; on a cluster each machine counts for itself.
 fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
-    use sha2::{Digest as _, Sha256};
-    let name: String =
-        Sha256::digest(format!("{}|{key}|{from}", current(c)?)).iter().take(20).map(|b| format!("{b:02x}")).collect();
-    let got: Option<i32> = diesel::select(get_lock(&name, 5)).get_result(c)?;
-    if got != Some(1) {
-        return Err(StoreError::TooMany("many try at the same time: wait a moment".into()));
-    }
-    let counted = count_alone(c, key, from);
-    let _: Option<i32> = diesel::select(release_lock(&name)).get_result(c)?;
-    counted
+    let busy = StoreError::TooMany("many try at the same time: wait a moment".into());
+    named_lock::alone(c, &format!("{key}|{from}"), 5, busy, |c| count_alone(c, key, from))
 }
 
 fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
@@ -320,20 +312,6 @@ fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
         ))
         .execute(c)?;
     Ok(())
-}
-
-#[allow(missing_docs)]
-mod sql {
-    use diesel::sql_types::{Integer, Text};
-    diesel::define_sql_function! { fn get_lock(name: Text, seconds: Integer) -> Nullable<Integer>; }
-    diesel::define_sql_function! { fn release_lock(name: Text) -> Nullable<Integer>; }
-    diesel::define_sql_function! { fn database() -> Text; }
-}
-use sql::{database, get_lock, release_lock};
-
-/// Locks hold for a whole server: the database is part of their names.
-fn current(c: &mut MysqlConnection) -> Result<String> {
-    Ok(diesel::select(database()).get_result(c)?)
 }
 
 /// A try to sign in, counted.

@@ -3,7 +3,7 @@
 
 use crate::people::Person;
 use crate::schema::{people, picture_bodies, pictures};
-use crate::{Id, Result, StoreError, record};
+use crate::{Id, Result, StoreError, hex, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -101,7 +101,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
         if !wanted(c, rebuild, question, new.id)? {
             return Ok(());
         }
-        let sha256: String = Sha256::digest(&new.whole).iter().map(|b| format!("{b:02x}")).collect();
+        let sha256 = hex(&Sha256::digest(&new.whole));
         let int = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
         diesel::insert_into(pictures::table)
             .values((

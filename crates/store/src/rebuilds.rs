@@ -133,11 +133,14 @@ pub struct SignOff {
     pub at: NaiveDateTime,
 }
 
+/// What stands with a signature beside an apprentice's.
+pub(crate) const COUNTER_SIGNED: &str = "counter-signed: saw these numbers and how it was done";
+
 impl SignOff {
     /// Whether it stands beside an apprentice's.
     #[must_use]
     pub fn counter(&self) -> bool {
-        self.said.starts_with("counter-signed")
+        self.said == COUNTER_SIGNED
     }
 }
 

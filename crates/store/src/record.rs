@@ -4,7 +4,7 @@
 use crate::bound::{self, Fault, Rows, Scope};
 use crate::schema::{people, rebuilds, record};
 use crate::shop_record;
-use crate::{Id, Result, StoreError};
+use crate::{Id, Result, StoreError, hex};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::decide::Event;
@@ -63,6 +63,17 @@ impl Verdict {
             Self::Changed { .. } | Self::Broken { .. } => &[],
         }
     }
+    /// For a page: how many entries, and the beginning of the head's hash; else what is wrong.
+    #[must_use]
+    pub fn short(&self) -> String {
+        match self {
+            Self::Whole { entries, head, .. } => {
+                let entry = if *entries == 1 { "entry" } else { "entries" };
+                format!("{entries} {entry}, chain and rows whole, head {}", &head[..16])
+            }
+            other => other.words(),
+        }
+    }
     /// As a sentence, whichever chain it is about.
     #[must_use]
     pub fn words(&self) -> String {
@@ -104,11 +115,7 @@ pub(crate) fn hash(prev: &str, t: &Text) -> String {
     if !bound.is_empty() {
         text += &format!("|{}|{bound}", bound.len());
     }
-    Sha256::digest(text.as_bytes()).iter().fold(String::with_capacity(64), |mut s, b| {
-        use std::fmt::Write as _;
-        let _ = write!(s, "{b:02x}");
-        s
-    })
+    hex(&Sha256::digest(text.as_bytes()))
 }
 
 /// A rebuild that is locked for writing: the head of its chain.

@@ -3,6 +3,7 @@
 
 use crate::bench::{self, Bench};
 use crate::people::{Person, Role, Trial, tried_pin, try_pin};
+use crate::rebuilds::COUNTER_SIGNED;
 use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
 use crate::{Id, Result, StoreError, readings, record};
 use chrono::NaiveDateTime;
@@ -142,7 +143,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
             diesel::update(step_of(rebuild, seat, StepKind::Sign)).set(steps::done_by.eq(who.id)).execute(c)?;
         }
         Event::CounterSigned { seat, .. } => {
-            sign_off(c, rebuild, who, seat, "counter-signed: saw these numbers and how it was done", now)?;
+            sign_off(c, rebuild, who, seat, COUNTER_SIGNED, now)?;
         }
         Event::Finished { said, .. } => {
             sign_off(c, rebuild, who, "", said, now)?;

@@ -3,6 +3,7 @@
 use axum::extract::Path;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use sha2::{Digest as _, Sha256};
 use std::sync::OnceLock;
 
 #[derive(rust_embed::RustEmbed)]
@@ -20,16 +21,14 @@ pub const MODULES: [&str; 11] =
 pub fn base() -> &'static str {
     static BASE: OnceLock<String> = OnceLock::new();
     BASE.get_or_init(|| {
-        let mut sum = 0xcbf2_9ce4_8422_2325_u64;
         let mut names: Vec<_> = Files::iter().collect();
         names.sort();
-        for name in names {
-            let hash = Files::get(&name).map(|f| f.metadata.sha256_hash()).unwrap_or_default();
-            for b in name.bytes().chain(hash) {
-                sum = (sum ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3);
-            }
-        }
-        format!("/assets/v-{sum:016x}")
+        let all = names.iter().fold(Sha256::new(), |all, name| {
+            let hash = Files::get(name).map(|f| f.metadata.sha256_hash()).unwrap_or_default();
+            all.chain_update(name.as_bytes()).chain_update(hash)
+        });
+        let sum: String = all.finalize().iter().take(8).map(|b| format!("{b:02x}")).collect();
+        format!("/assets/v-{sum}")
     })
 }
 

@@ -159,12 +159,7 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
     let l = load(&app, id).await?;
     let whole = l.verdict.whole();
-    let chain = match &l.verdict {
-        record::Verdict::Whole { entries, head, .. } => {
-            format!("{entries} entries, chain and rows whole, head {}", &head[..16])
-        }
-        other => other.words(),
-    };
+    let chain = l.verdict.short();
     let remarks = match &l.verdict {
         record::Verdict::Whole { remarks, .. } => remarks.clone(),
         _ => Vec::new(),

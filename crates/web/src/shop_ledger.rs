@@ -8,7 +8,6 @@ use askama::Template;
 use axum::extract::{Path, State};
 use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
-use ironseat_store::record::Verdict;
 use ironseat_store::{StoreError, rebuilds, shop_record};
 
 /// An entry as it is shown.
@@ -69,13 +68,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(name): Path<Strin
         others: seen.map(|c| (c.1, title(c.0), c.0 == chain)).collect(),
         entries: Line::all(entries),
         whole: verdict.whole(),
-        verdict: match &verdict {
-            Verdict::Whole { entries, head, .. } => {
-                let many = if *entries == 1 { "1 entry".into() } else { format!("{entries} entries") };
-                format!("{many}, chain and rows whole, head {}", &head[..16])
-            }
-            other => other.words(),
-        },
+        verdict: verdict.short(),
         remarks: verdict.remarks().to_vec(),
     })
 }

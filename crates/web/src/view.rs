@@ -51,8 +51,6 @@ pub struct Shell {
     pub works_here: bool,
     pub can_work: bool,
     pub is_lead: bool,
-    /// What they sign is counter-signed.
-    pub apprentice: bool,
     pub csrf: String,
     pub theme: String,
     pub inch: bool,
@@ -78,7 +76,6 @@ impl Shell {
             works_here: p.works_here(),
             can_work: p.role > Role::Viewer,
             is_lead: p.role == Role::Lead,
-            apprentice: p.role == Role::Apprentice,
             csrf: reader.csrf.clone(),
             theme: p.theme.clone(),
             inch: p.units == Units::Inch,

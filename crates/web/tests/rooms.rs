@@ -13,6 +13,7 @@ use diesel::connection::SimpleConnection as _;
 use http_body_util::BodyExt as _;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_store::record;
+use std::collections::BTreeSet;
 use tower::ServiceExt as _;
 
 fn writes(id: &str) -> Vec<(String, &'static str)> {
@@ -986,8 +987,14 @@ async fn an_apprentice_signs_and_a_second_person_counter_signs() {
     let a = pell.post(&here, &sign("5734")).await;
     assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
     let waits = pell.get(&at).await.body;
-    assert!(waits.contains("Pell Adeyemi has signed as an apprentice") && !waits.contains("Sign as Pell"), "{waits}");
-    assert!(tomasz.get(&at).await.body.contains("Counter-sign as Tomasz Brandt"));
+    assert!(
+        waits.contains("Pell Adeyemi has signed. It is done when") && !waits.contains("as Pell Adeyemi</button>"),
+        "{waits}"
+    );
+    let second = tomasz.get(&at).await.body;
+    assert!(
+        second.contains("Pell Adeyemi has signed as an apprentice") && second.contains("Counter-sign as Tomasz Brandt")
+    );
     let certificate = format!("{here}/certificate");
     assert!(tomasz.get(&certificate).await.body.contains("waits for a counter-signature"));
     // What is read again under it opens it, with a reason.
@@ -1007,4 +1014,56 @@ async fn an_apprentice_signs_and_a_second_person_counter_signs() {
     // Not an apprentice's to overrule, and not a viewer's to look over.
     let a = pell.post(&here, "act=overrule&seat=ie&topic=fit&reason=it+was+always+so&pin=5734").await;
     assert!(a.body.contains("an apprentice does not overrule"), "{}", a.body);
+}
+
+/// A class that no style and no script knows was joined with its neighbour, or misspelt.
+#[tokio::test]
+async fn every_class_of_a_page_is_known() {
+    let (f, app) = shop().await;
+    let assets = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("assets");
+    let mut known = std::fs::read_to_string(assets.join("app.css")).unwrap();
+    known += &std::fs::read_to_string(assets.join("vendor/bootstrap.min.css")).unwrap();
+    for script in std::fs::read_dir(assets.join("js")).unwrap() {
+        known += &std::fs::read_to_string(script.unwrap().path()).unwrap();
+    }
+    let known: BTreeSet<&str> = known.split(|c: char| !(c.is_ascii_alphanumeric() || c == '-' || c == '_')).collect();
+    let mut lead = Browser::signed_in(&app, "ines").await;
+    let mut paths: Vec<String> =
+        ["/", "/rules", "/people", "/customers", "/me", "/why", "/anatomies", "/record/rules", "/sign-in", "/first"]
+            .map(str::to_owned)
+            .to_vec();
+    for kind in ["brake-beam", "biogas-turbocharger", "overhung-brine-pump"] {
+        paths.extend([format!("/anatomies/{kind}"), format!("/anatomies/{kind}/strip")]);
+    }
+    for number in ["R-0398", "R-0409", "R-0412", "R-0415", "R-0418"] {
+        let here = format!("/rebuilds/{}", f.rebuild(number));
+        paths.extend(["", "/ledger", "/certificate", "/version"].map(|p| format!("{here}{p}")));
+    }
+    let pump = format!("/rebuilds/{}", f.rebuild("R-0412"));
+    paths.extend(
+        [
+            "?seat=ie&step=choose",
+            "?seat=ie&step=cool",
+            "?part=brg-de",
+            "/seats/de/sheets/journal",
+            "/seats/ie/sheets/home",
+        ]
+        .map(|q| format!("{pump}{q}")),
+    );
+    let draft = lead.post("/anatomies/brake-beam/edit", &format!("id={}", ironseat_store::Id::new())).await;
+    paths.push(draft.location().to_owned());
+    let mut seen = BTreeSet::new();
+    let mut unknown = BTreeSet::new();
+    for path in &paths {
+        let page = lead.get(path).await.body;
+        for class in page.split("class=\"").skip(1).filter_map(|t| t.split('"').next()).flat_map(str::split_whitespace)
+        {
+            if !known.contains(class) {
+                unknown.insert(format!("{class} at {path}"));
+            }
+            seen.insert(class.to_owned());
+        }
+    }
+    assert!(seen.len() > 120, "{}", seen.len());
+    assert!(unknown.is_empty(), "{unknown:#?}");
 }

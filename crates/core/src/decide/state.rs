@@ -1,6 +1,6 @@
 //! A rebuild as it stands: what is done, found, waiting and called; and from it what may be done, what is held and why.
 
-use super::{ActId, AnswerState};
+use super::{ActId, AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Before, Round, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::{Anatomy, Cost, End, MachineType, Measure, SeatFacts};
@@ -276,6 +276,28 @@ impl State {
     #[must_use]
     pub fn under_signature(&self, seat: &str) -> bool {
         self.signed(seat) || self.half_signed.contains_key(seat)
+    }
+    /// What is said where a seat is signed, and whether this person may sign it now.
+    #[must_use]
+    pub fn signing(&self, seat: &str, who: &Who) -> (String, bool) {
+        let own = "Your PIN says that you did this and saw these numbers.";
+        match self.half_signed.get(seat) {
+            None if who.apprentice => {
+                (format!("{own} The seat is done when a second person has counter-signed."), true)
+            }
+            None => (own.to_owned(), true),
+            Some(first) if who.apprentice || first.person == who.person => (
+                format!("{} has signed. It is done when somebody who signs alone has counter-signed.", first.by),
+                false,
+            ),
+            Some(first) => (
+                format!(
+                    "{} has signed as an apprentice. Your PIN says that you saw these numbers and how it was done.",
+                    first.by
+                ),
+                true,
+            ),
+        }
     }
     /// Whether a seat is signed, and counter-signed where that is needed.
     #[must_use]

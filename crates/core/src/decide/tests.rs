@@ -292,6 +292,16 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
             "{done:?}"
         );
     }
+    // Each is told what their name means, and who may not sign now is told who may.
+    let told = |s: &State, who: &Who| s.signing(&seat(), who);
+    assert!(told(&first, &HAND).1 && told(&first, &HAND).0.contains("did this"));
+    assert!(told(&first, &pell).1 && told(&first, &pell).0.contains("when a second person has counter-signed"));
+    assert!(told(&half, &HAND).1 && !told(&half, &HAND).0.contains("did this"));
+    // Who signed as an apprentice is no second person to it, whatever they have become since.
+    let promoted = Who { person: "pell", ..HAND };
+    for who in [&pell, &other, &promoted] {
+        assert!(!told(&half, who).1 && told(&half, who).0.contains("somebody who signs alone"), "{}", who.person);
+    }
     // Work that goes on under it opens it.
     let home = half.act_of(&seat(), K::Nip).or(half.act_of(&seat(), K::Cool)).unwrap().id.clone();
     let back = decide(&half, &HAND, &Deed::TakeBack { act: home.clone() }).unwrap();

@@ -212,7 +212,8 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
                 capital(&seat.nut)
             )
         }
-        K::Sign => "Your PIN says that you did this and saw these numbers.".into(),
+        // Who signs, and beside whom, decides what is said: [`crate::decide::State::signing`].
+        K::Sign => String::new(),
     }
 }
 

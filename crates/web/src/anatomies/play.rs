@@ -123,8 +123,8 @@ pub struct StripPage {
     shell: Shell,
     key: String,
     name: String,
-    apart: Vec<Picture>,
-    mount: Vec<Picture>,
+    /// Taking apart, then putting together.
+    ways: [(&'static str, Vec<Picture>); 2],
 }
 
 impl StripPage {
@@ -163,6 +163,11 @@ impl StripPage {
                 Picture { n: k + 1, svg: half_section(a, &view).svg, words: s.words.say(units), tool: s.tool.clone() };
             if matches!(s.verb, Verb::TakeOff) { apart.push(picture) } else { mount.push(picture) }
         }
-        Ok(Self { shell, key: a.key.clone(), name: a.name.clone(), apart, mount })
+        Ok(Self {
+            shell,
+            key: a.key.clone(),
+            name: a.name.clone(),
+            ways: [("Take apart", apart), ("Put together", mount)],
+        })
     }
 }

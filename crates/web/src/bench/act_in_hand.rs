@@ -9,7 +9,7 @@ use ironseat_core::anatomy::acts::{Act, shim_change};
 use ironseat_core::anatomy::as_found::{Ask, Question};
 use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
 use ironseat_core::call::{Method, Which};
-use ironseat_core::decide::{ActId, AnswerState, Done, HalfSigned, State};
+use ironseat_core::decide::{ActId, AnswerState, Done, State, Who};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
@@ -73,8 +73,10 @@ pub struct SeatHand {
     pub settled: bool,
     /// A lead overruled the fit: any way may be taken.
     pub any_way: bool,
-    /// The apprentice who has signed, while nobody has counter-signed.
-    pub half_signed: Option<HalfSigned>,
+    /// An apprentice has signed, and nobody has counter-signed yet.
+    pub counter: bool,
+    /// Whoever looks may sign now.
+    pub may_sign: bool,
     pub typed: String,
 }
 
@@ -274,7 +276,8 @@ fn picture(kind: SheetKind, f: &SeatFacts, units: Units) -> String {
     })
 }
 
-fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Units) -> SeatHand {
+fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who) -> SeatHand {
+    let units = who.units;
     let s = &b.state;
     let method = s.method(seat);
     let judged = s.judged.as_ref().filter(|j| j.facts.seat.id == seat);
@@ -293,13 +296,15 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, units: Un
         warms: method == Some(Method::WarmHousing),
         settled: s.step(seat, StepKind::PutOn).is_some(),
         any_way: s.call(seat, "fit").is_some_and(|c| c.overruled_by.is_some()),
-        half_signed: s.half_signed.get(seat).cloned(),
+        counter: s.half_signed.contains_key(seat),
+        may_sign: s.signing(seat, who).1,
         typed: String::new(),
     }
 }
 
 /// The act as the middle of the room shows it.
-pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView {
+pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, who: &Who) -> HandView {
+    let units = who.units;
     let s = &b.state;
     let done = s.done.get(&act.id);
     let question = ActId::of(&act.id).and_then(|i| i.asks().and_then(|q| s.question(q)));
@@ -319,6 +324,9 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
     };
     // A step of a seat that stands for an act of the machine says what that says, and how it is done.
     let mut says = seat.as_ref().map_or(String::new(), |((_, k), f)| steps::says(*k, f, method, units));
+    if let Some((seat, StepKind::Sign)) = &act.seat {
+        says = s.signing(seat, who).0;
+    }
     let shim = shim_says(s, act, units);
     if !shim.is_empty() {
         says = shim;
@@ -383,7 +391,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, units: Units) -> HandView 
         two: act.people > 1,
         faces: s.facing(act).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
         otherwise: false,
-        seat: seat.map(|((seat, k), f)| seat_hand(b, seat, *k, f, units)),
+        seat: seat.map(|((seat, k), f)| seat_hand(b, seat, *k, f, who)),
         ask: question.map(|q| ask_form(b, q, query, units)),
         measure: s.limits(act).map(|m| MeasureForm {
             points: m.points,

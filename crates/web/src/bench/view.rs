@@ -361,7 +361,7 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
                 }
             })
             .collect(),
-        hand: current.map(|x| hand(b, x, q, units)),
+        hand: current.map(|x| hand(b, x, q, &reader.person.who())),
         overrule: if may_overrule { topic.map_or("", |t| t.1) } else { "" },
         critical: seat.and_then(|x| a.seat(x)).is_some_and(|x| x.critical),
         brief: seat.and_then(|x| b.rebuild.facts(x).ok()).map_or_else(Vec::new, |f| brief(&f, units)),
