@@ -49,7 +49,7 @@ impl SeatLubricant {
 
 /// The rules of one shop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(default)]
+#[serde(default, deny_unknown_fields)]
 pub struct HouseRules {
     /// Units a new person starts in.
     pub units: Units,

@@ -5,10 +5,13 @@ use crate::pictures::{self, Picture};
 use crate::rebuilds::{self, Clock, Rebuild, clock_query};
 use crate::schema::{answers, calls, clocks, people, repairs, rounds, scrapped, steps, ticks};
 use crate::seat_record::seat_record;
-use crate::{Id, Result};
+use crate::stored::Stored;
+use crate::{RebuildId, RepairId, Result};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::End;
+use ironseat_core::anatomy::acts::Round;
+use ironseat_core::call::Call;
 use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
 use ironseat_core::seat::steps::StepKind;
 use std::collections::{BTreeMap, HashMap};
@@ -48,19 +51,20 @@ fn micros(t: NaiveDateTime) -> i64 {
 ///
 /// # Errors
 /// Not found; an anatomy that cannot be built.
-pub fn load(c: &mut MysqlConnection, id: Id) -> Result<Bench> {
+pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     let rebuild = rebuilds::get(c, id)?;
     // Its own clocks and all that run anywhere: one query.
     let running: Vec<Clock> = clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).load(c)?;
     let mut facts = common(c, &[id])?.remove(&id).unwrap_or_default();
-    type AnswerRow = (String, String, String, String, String);
     let rows: Vec<AnswerRow> = answers::table
         .inner_join(people::table)
         .filter(answers::rebuild_id.eq(id))
-        .select((answers::question, answers::state, answers::value, answers::note, people::name))
+        .select(AnswerRow::as_select())
         .load(c)?;
-    let answer =
-        |(q, state, value, note, by): AnswerRow| Some((q, Answer { state: AnswerState::of(&state)?, value, note, by }));
+    let answer = |r: AnswerRow| {
+        let state = AnswerState::of(&r.state)?;
+        Some((r.question, Answer { state, value: r.value, note: r.note, by: r.by }))
+    };
     facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
@@ -72,9 +76,9 @@ pub fn load(c: &mut MysqlConnection, id: Id) -> Result<Bench> {
 
 /// Many rebuilds, without what was found on them: six queries.
 pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Bench>> {
-    let ids: Vec<Id> = heads.iter().map(|h| h.id).collect();
+    let ids: Vec<RebuildId> = heads.iter().map(|h| h.id).collect();
     let mut facts = common(c, &ids)?;
-    let mut own: HashMap<Id, Vec<Clock>> = HashMap::new();
+    let mut own: HashMap<RebuildId, Vec<Clock>> = HashMap::new();
     for k in
         clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq_any(&ids)).load::<Clock>(c)?
     {
@@ -104,92 +108,145 @@ fn stand(rebuild: Rebuild, mut facts: Facts, clocks: Vec<Clock>) -> Bench {
     Bench { rebuild, state, clocks, running: Vec::new(), pictures: BTreeMap::new() }
 }
 
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = ticks)]
+struct TickRow {
+    rebuild_id: RebuildId,
+    step: String,
+    #[diesel(select_expression = people::name)]
+    by: String,
+    second_name: String,
+    at: NaiveDateTime,
+    value: Option<f64>,
+    reason: String,
+    readings: String,
+    faces: String,
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = steps)]
+struct StepRow {
+    rebuild_id: RebuildId,
+    seat: String,
+    kind: String,
+    done: bool,
+    #[diesel(select_expression = people::name.nullable())]
+    by: Option<String>,
+    #[diesel(select_expression = people::handle.nullable())]
+    handle: Option<String>,
+    done_at: Option<NaiveDateTime>,
+    detail: String,
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = calls)]
+struct CallRow {
+    rebuild_id: RebuildId,
+    seat: String,
+    topic: String,
+    document: Stored<Vec<Call>>,
+    #[diesel(select_expression = people::name.nullable())]
+    overruled_by: Option<String>,
+    overrule_reason: String,
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = repairs)]
+struct RepairRow {
+    id: RepairId,
+    rebuild_id: RebuildId,
+    part: String,
+    what: String,
+    #[diesel(select_expression = people::name)]
+    by: String,
+    at: NaiveDateTime,
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = answers)]
+struct AnswerRow {
+    question: String,
+    state: String,
+    value: String,
+    note: String,
+    #[diesel(select_expression = people::name)]
+    by: String,
+}
+
 /// What of the records every room shows. Five queries.
-fn common(c: &mut MysqlConnection, ids: &[Id]) -> Result<HashMap<Id, Facts>> {
-    let mut out: HashMap<Id, Facts> = HashMap::new();
-    type TickRow = (Id, String, String, String, NaiveDateTime, Option<f64>, String, String, String);
+fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildId, Facts>> {
+    let mut out: HashMap<RebuildId, Facts> = HashMap::new();
     let rows: Vec<TickRow> = ticks::table
         .inner_join(people::table)
         .filter(ticks::rebuild_id.eq_any(ids))
-        .select((
-            ticks::rebuild_id,
-            ticks::step,
-            people::name,
-            ticks::second_name,
-            ticks::at,
-            ticks::value,
-            ticks::reason,
-            ticks::readings,
-            ticks::faces,
-        ))
+        .select(TickRow::as_select())
         .load(c)?;
-    for (id, step, by, second, at, value, reason, readings, faces) in rows {
-        let done =
-            Done { by, second, at: micros(at), value, reason, readings, faces: End::of(&faces), ..Done::default() };
-        out.entry(id).or_default().ticks.insert(step, done);
+    for t in rows {
+        let done = Done {
+            by: t.by,
+            second: t.second_name,
+            at: micros(t.at),
+            value: t.value,
+            reason: t.reason,
+            readings: t.readings,
+            faces: End::of(&t.faces),
+            ..Done::default()
+        };
+        out.entry(t.rebuild_id).or_default().ticks.insert(t.step, done);
     }
     // Done, or with an apprentice's name under it that waits for a second one.
-    type StepRow = (Id, String, String, bool, Option<(String, String)>, Option<NaiveDateTime>, String);
     let rows: Vec<StepRow> = steps::table
         .left_join(people::table.on(steps::done_by.eq(people::id.nullable())))
         .filter(steps::rebuild_id.eq_any(ids))
         .filter(steps::done.eq(true).or(steps::done_by.is_not_null()))
         .order((steps::rebuild_id, steps::position))
-        .select((
-            steps::rebuild_id,
-            steps::seat,
-            steps::kind,
-            steps::done,
-            (people::name, people::handle).nullable(),
-            steps::done_at,
-            steps::detail,
-        ))
+        .select(StepRow::as_select())
         .load(c)?;
-    for (id, seat, kind, is_done, person, at, detail) in rows {
-        let Some(kind) = StepKind::of(&kind) else { continue };
-        let (by, person) = person.unwrap_or_default();
-        let facts = out.entry(id).or_default();
-        if is_done {
-            let done = Done { by, at: at.map_or(0, micros), detail, of_seat: true, ..Done::default() };
-            facts.seat_steps.insert((seat, kind), done);
+    for s in rows {
+        let Some(kind) = StepKind::of(&s.kind) else { continue };
+        let (by, person) = (s.by.unwrap_or_default(), s.handle.unwrap_or_default());
+        let facts = out.entry(s.rebuild_id).or_default();
+        if s.done {
+            let at = s.done_at.map_or(0, micros);
+            let done = Done { by, at, detail: s.detail, of_seat: true, ..Done::default() };
+            facts.seat_steps.insert((s.seat, kind), done);
         } else if kind == StepKind::Sign {
-            facts.half_signed.insert(seat, HalfSigned { by, person });
+            facts.half_signed.insert(s.seat, HalfSigned { by, person });
         }
     }
-    type CallRow = (Id, String, String, String, Option<String>, String);
     let rows: Vec<CallRow> = calls::table
         .left_join(people::table.on(calls::overruled_by.eq(people::id.nullable())))
         .filter(calls::rebuild_id.eq_any(ids))
-        .select((
-            calls::rebuild_id,
-            calls::seat,
-            calls::topic,
-            calls::document,
-            people::name.nullable(),
-            calls::overrule_reason,
-        ))
+        .select(CallRow::as_select())
         .load(c)?;
-    for (id, seat, topic, document, overruled_by, overrule_reason) in rows {
-        let called = Called { seat, topic, calls: serde_json::from_str(&document)?, overruled_by, overrule_reason };
-        out.entry(id).or_default().calls.push(called);
+    for r in rows {
+        let called = Called {
+            seat: r.seat,
+            topic: r.topic,
+            calls: r.document.0,
+            overruled_by: r.overruled_by,
+            overrule_reason: r.overrule_reason,
+        };
+        out.entry(r.rebuild_id).or_default().calls.push(called);
     }
-    let rows: Vec<(Id, Id, String, String, String, NaiveDateTime)> = repairs::table
+    let rows: Vec<RepairRow> = repairs::table
         .inner_join(people::table)
         .filter(repairs::rebuild_id.eq_any(ids))
         .filter(repairs::taken_back_at.is_null())
         .order(repairs::at)
-        .select((repairs::rebuild_id, repairs::id, repairs::part, repairs::what, people::name, repairs::at))
+        .select(RepairRow::as_select())
         .load(c)?;
-    for (rebuild, id, part, what, by, at) in rows {
-        out.entry(rebuild).or_default().repairs.push(Repair { id: id.to_string(), part, what, by, at: micros(at) });
+    for r in rows {
+        let repair = Repair { id: r.id.to_string(), part: r.part, what: r.what, by: r.by, at: micros(r.at) };
+        out.entry(r.rebuild_id).or_default().repairs.push(repair);
     }
-    let rows: Vec<(Id, String)> = rounds::table
+    let rows: Vec<(RebuildId, Stored<Round>)> = rounds::table
         .filter(rounds::rebuild_id.eq_any(ids))
         .order(rounds::n)
         .select((rounds::rebuild_id, rounds::document))
         .load(c)?;
-    for (id, document) in rows {
-        out.entry(id).or_default().rounds.push(serde_json::from_str(&document)?);
+    for (id, round) in rows {
+        out.entry(id).or_default().rounds.push(round.0);
     }
     Ok(out)
 }

@@ -5,7 +5,7 @@
 //! Digests are made by the database over every column that it has, so that a column which is added later is bound
 //! without a word here. A column that is empty counts as not there: adding one changes no digest.
 
-use crate::{Id, Result};
+use crate::{PictureId, RebuildId, Result};
 use diesel::prelude::*;
 use diesel::sql_types::Text;
 use std::collections::BTreeMap;
@@ -16,7 +16,7 @@ use std::sync::OnceLock;
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum Scope {
     /// One rebuild.
-    Rebuild(Id),
+    Rebuild(RebuildId),
     /// What belongs to no rebuild.
     Shop(Chain),
 }
@@ -174,7 +174,7 @@ pub(crate) fn rows(c: &mut MysqlConnection, scope: Scope, bodies: bool) -> Resul
     let known = columns(c)?;
     let list: Vec<String> = match scope {
         Scope::Rebuild(id) => {
-            let id = format!("x'{}'", id.0.simple());
+            let id = format!("x'{}'", id.plain());
             let own = |(table, filter): &(&str, &str)| select(known, table, &filter.replace("{}", &id), "rebuild_id");
             OF_REBUILD.iter().chain(bodies.then_some(&BODIES)).map(own).collect()
         }
@@ -191,9 +191,9 @@ pub(crate) fn rows(c: &mut MysqlConnection, scope: Scope, bodies: bool) -> Resul
 }
 
 /// The bytes of one picture.
-pub(crate) fn picture(c: &mut MysqlConnection, picture: Id) -> Result<Rows> {
+pub(crate) fn picture(c: &mut MysqlConnection, picture: PictureId) -> Result<Rows> {
     let known = columns(c)?;
-    let sql = select(known, BODIES.0, &format!("picture_id = x'{}'", picture.0.simple()), "");
+    let sql = select(known, BODIES.0, &format!("picture_id = x'{}'", picture.plain()), "");
     query(c, &sql)
 }
 

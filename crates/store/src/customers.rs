@@ -4,7 +4,7 @@ use crate::bound::Chain;
 use crate::people::Person;
 use crate::schema::{customers, rebuilds};
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError};
+use crate::{CustomerId, Id, RebuildId, Result, StoreError};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -13,7 +13,7 @@ use ironseat_core::Refusal;
 #[derive(Debug, Clone, Queryable)]
 #[allow(missing_docs)]
 pub struct Customer {
-    pub id: Id,
+    pub id: CustomerId,
     pub name: String,
     pub contact: String,
 }
@@ -22,11 +22,11 @@ pub struct Customer {
 #[derive(Debug, Clone, Queryable)]
 #[allow(missing_docs)]
 pub struct Machine {
-    pub customer: Option<Id>,
+    pub customer: Option<CustomerId>,
     /// Serial number; empty where nobody wrote it down.
     pub serial: String,
     pub title: String,
-    pub id: Id,
+    pub id: CustomerId,
     pub number: String,
     pub due_on: NaiveDate,
     pub finished_at: Option<NaiveDateTime>,
@@ -72,7 +72,7 @@ fn good(name: &str, contact: &str) -> Result<(String, String)> {
 }
 
 /// The customer of a name, put in when nobody is called so yet.
-pub(crate) fn called(c: &mut MysqlConnection, who: Option<&Person>, name: &str) -> Result<Id> {
+pub(crate) fn called(c: &mut MysqlConnection, who: Option<&Person>, name: &str) -> Result<CustomerId> {
     let (name, _) = good(name, "")?;
     changed(c, Chain::Customers, who, &format!("{name} put in."), |c| {
         if let Some(id) =
@@ -92,7 +92,7 @@ pub(crate) fn called(c: &mut MysqlConnection, who: Option<&Person>, name: &str) 
 ///
 /// # Errors
 /// `name`, also when it is there already; `contact`.
-pub fn add(c: &mut MysqlConnection, who: &Person, name: &str, contact: &str) -> Result<Id> {
+pub fn add(c: &mut MysqlConnection, who: &Person, name: &str, contact: &str) -> Result<CustomerId> {
     let (name, contact) = good(name, contact)?;
     changed(c, Chain::Customers, Some(who), &format!("{name} put in."), |c| {
         let taken: i64 = customers::table.filter(customers::name.eq(&name)).count().get_result(c)?;
@@ -110,7 +110,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, name: &str, contact: &str) -> 
 ///
 /// # Errors
 /// Not found; `contact`.
-pub fn set_contact(c: &mut MysqlConnection, who: &Person, id: Id, contact: &str) -> Result<()> {
+pub fn set_contact(c: &mut MysqlConnection, who: &Person, id: CustomerId, contact: &str) -> Result<()> {
     let was = list(c)?.into_iter().find(|x| x.id == id).ok_or(StoreError::NotFound)?;
     let (name, contact) = good(&was.name, contact)?;
     changed(c, Chain::Customers, Some(who), &format!("{name}: another contact."), |c| {
@@ -124,11 +124,12 @@ pub fn set_contact(c: &mut MysqlConnection, who: &Person, id: Id, contact: &str)
 ///
 /// # Errors
 /// Database errors.
-pub fn may_see(c: &mut MysqlConnection, who: &Person, rebuild: Id) -> Result<bool> {
+pub fn may_see(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId) -> Result<bool> {
     if who.works_here() {
         return Ok(true);
     }
     let Some(own) = who.customer else { return Ok(false) };
-    let of: Option<Option<Id>> = rebuilds::table.find(rebuild).select(rebuilds::customer_id).first(c).optional()?;
+    let of: Option<Option<CustomerId>> =
+        rebuilds::table.find(rebuild).select(rebuilds::customer_id).first(c).optional()?;
     Ok(of.flatten() == Some(own))
 }

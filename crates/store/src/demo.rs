@@ -4,7 +4,8 @@ use crate::people::{self, NewPerson, Person, Role};
 use crate::readings::{NewReading, record_readings};
 use crate::rebuilds::{self, NewRebuild};
 use crate::shop::{self, Instrument};
-use crate::{Id, Result, StoreError, bench, record, work};
+use crate::transaction::transaction;
+use crate::{AnatomyId, Id, InstrumentId, PersonId, RebuildId, Result, StoreError, bench, record, work};
 use chrono::Days;
 use diesel::MysqlConnection;
 use ironseat_core::anatomy::acts::{Act, Phase, Stage};
@@ -108,9 +109,8 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
 ///
 /// # Errors
 /// Refused fields; a conflict when it is set up already.
-pub fn first_run(c: &mut MysqlConnection, shop_name: &str, lead: &NewPerson) -> Result<Id> {
-    use diesel::Connection as _;
-    c.transaction(|c| {
+pub fn first_run(c: &mut MysqlConnection, shop_name: &str, lead: &NewPerson) -> Result<PersonId> {
+    transaction(c, |c| {
         if people::any(c)? {
             return Err(StoreError::Conflict("the shop is set up already: sign in".into()));
         }
@@ -134,7 +134,7 @@ impl Hands<'_> {
     fn grid(
         &mut self,
         who: &Person,
-        rebuild: Id,
+        rebuild: RebuildId,
         seat: &str,
         which: Which,
         instrument: &str,
@@ -152,24 +152,24 @@ impl Hands<'_> {
         record_readings(self.c, who, rebuild, seat, &list)
     }
 
-    fn deed(&mut self, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
+    fn deed(&mut self, who: &Person, rebuild: RebuildId, deed: &Deed) -> Result<()> {
         work::work(self.c, who, rebuild, deed)
     }
 
     /// Chooses heat and puts the ring on.
-    fn hot(&mut self, who: &Person, rebuild: Id, seat: &str, celsius: &str) -> Result<()> {
+    fn hot(&mut self, who: &Person, rebuild: RebuildId, seat: &str, celsius: &str) -> Result<()> {
         self.deed(who, rebuild, &Deed::Choose { seat: seat.into(), method: Method::Heat })?;
         self.deed(who, rebuild, &Deed::OnHeater { seat: seat.into() })?;
         self.tick(who, rebuild, seat, StepKind::Heat, celsius)?;
         self.tick(who, rebuild, seat, StepKind::PutOn, "")
     }
 
-    fn tick(&mut self, who: &Person, rebuild: Id, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
+    fn tick(&mut self, who: &Person, rebuild: RebuildId, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
         let act = bench::load(self.c, rebuild)?.state.act_of(seat, step).ok_or(StoreError::NotFound)?.id.clone();
         self.deed(who, rebuild, &Deed::Tick { act, said: Said { temperature: temperature.into(), ..Said::default() } })
     }
 
-    fn home(&mut self, who: &Person, rebuild: Id, seat: &str, depth: f64) -> Result<()> {
+    fn home(&mut self, who: &Person, rebuild: RebuildId, seat: &str, depth: f64) -> Result<()> {
         let id = self.instruments.iter().find(|i| i.depth && i.u_mm < 0.01).map(|i| i.id);
         let list: Vec<_> = SheetKind::Home
             .cells()
@@ -249,7 +249,7 @@ enum Upto<'a> {
 
 /// Ticks acts in the offered order up to one that is named, or a whole phase: the demo's rebuilds stand in the middle
 /// of their work. A seat's own steps are left to their sheets.
-fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> Result<()> {
+fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upto) -> Result<()> {
     let t = bench::load(c, rebuild)?.state;
     let mut ticks = Vec::new();
     for s in t.acts.iter().filter(|s| !t.is_done(&s.id)) {
@@ -287,12 +287,11 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: Id, upto: Upto) -> R
 }
 
 /// Ticks with their entries, all in one transaction.
-fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: Id, ticks: &mut Vec<Ticked>) -> Result<()> {
-    use diesel::Connection as _;
+fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, ticks: &mut Vec<Ticked>) -> Result<()> {
     if ticks.is_empty() {
         return Ok(());
     }
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         for tick in ticks.drain(..) {
             work::put_tick(c, rebuild, who, &tick)?;
@@ -302,7 +301,7 @@ fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: Id, ticks: &mut Ve
     })
 }
 
-fn reading(cell: &str, text: String, instrument: Option<Id>) -> NewReading {
+fn reading(cell: &str, text: String, instrument: Option<InstrumentId>) -> NewReading {
     NewReading {
         id: Id::new(),
         cell: cell.into(),
@@ -370,7 +369,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         types.push(rebuilds::add_anatomy(c, None, a)?);
     }
     let today = crate::now().date();
-    let mut begin = |number: &str, title: &str, customer: &str, anatomy: Id, days: u64| -> Result<Id> {
+    let mut begin = |number: &str, title: &str, customer: &str, anatomy: AnatomyId, days: u64| -> Result<RebuildId> {
         let id = Id::new();
         rebuilds::start(
             c,
@@ -504,7 +503,7 @@ pub fn bench_data(
     rebuild_count: usize,
     readings_each: usize,
     mut progress: impl FnMut(usize),
-) -> Result<Vec<Id>> {
+) -> Result<Vec<RebuildId>> {
     let (anatomy, _) =
         rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
     let due = crate::now().date() + Days::new(30);

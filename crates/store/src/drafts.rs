@@ -2,7 +2,9 @@
 
 use crate::people::{Person, Role};
 use crate::schema::{anatomies, draft_states, drafts, rebuilds};
-use crate::{Id, Result, StoreError};
+use crate::stored::{self, Stored};
+use crate::transaction::transaction;
+use crate::{AnatomyId, DraftId, Result, StoreError};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, free_id};
@@ -15,7 +17,7 @@ const LONGEST: i32 = 500;
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct Kind {
-    pub id: Id,
+    pub id: AnatomyId,
     pub anatomy: Anatomy,
     pub versions: usize,
     pub rebuilds: i64,
@@ -26,22 +28,22 @@ pub struct Kind {
 /// # Errors
 /// Database errors.
 pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
-    let rows: Vec<(Id, String, String)> = anatomies::table
+    let rows: Vec<(AnatomyId, String, Stored<Anatomy>)> = anatomies::table
         .order((anatomies::type_key, anatomies::version.desc()))
         .select((anatomies::id, anatomies::type_key, anatomies::document))
         .load(c)?;
-    let used: Vec<(Id, i64)> = rebuilds::table
+    let used: Vec<(AnatomyId, i64)> = rebuilds::table
         .group_by(rebuilds::anatomy_id)
         .select((rebuilds::anatomy_id, diesel::dsl::count_star()))
         .load(c)?;
     let mut out: Vec<Kind> = Vec::new();
-    for (id, key, document) in rows {
+    for (id, key, Stored(anatomy)) in rows {
         let n = used.iter().find(|u| u.0 == id).map_or(0, |u| u.1);
         if let Some(k) = out.iter_mut().find(|k| k.anatomy.key == key) {
             k.versions += 1;
             k.rebuilds += n;
         } else {
-            out.push(Kind { id, anatomy: serde_json::from_str(&document)?, versions: 1, rebuilds: n });
+            out.push(Kind { id, anatomy, versions: 1, rebuilds: n });
         }
     }
     out.sort_by(|a, b| a.anatomy.name.cmp(&b.anatomy.name));
@@ -61,15 +63,15 @@ pub fn version(c: &mut MysqlConnection, key: &str, version: Option<i32>) -> Resu
     if let Some(v) = version {
         q = q.filter(anatomies::version.eq(v));
     }
-    let document: String = q.first(c).optional()?.ok_or(StoreError::NotFound)?;
-    Ok(serde_json::from_str(&document)?)
+    let document: Stored<Anatomy> = q.first(c).optional()?.ok_or(StoreError::NotFound)?;
+    Ok(document.0)
 }
 
 /// A draft as it stands.
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct Draft {
-    pub id: Id,
+    pub id: DraftId,
     pub anatomy: Anatomy,
     /// Number of the state that is shown.
     pub cursor: i32,
@@ -82,7 +84,7 @@ pub struct Draft {
 ///
 /// # Errors
 /// Database errors.
-pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(DraftId, String)>> {
     Ok(drafts::table.order(drafts::changed_at.desc()).select((drafts::id, drafts::name)).load(c)?)
 }
 
@@ -90,11 +92,11 @@ pub fn open_drafts(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
 ///
 /// # Errors
 /// Held for anyone but a lead; a refused anatomy.
-pub fn begin(c: &mut MysqlConnection, who: &Person, id: Id, anatomy: &Anatomy) -> Result<()> {
+pub fn begin(c: &mut MysqlConnection, who: &Person, id: DraftId, anatomy: &Anatomy) -> Result<()> {
     lead(who)?;
     let a = anatomy.clone().check()?;
-    c.transaction(|c| {
-        if drafts::table.find(id).select(drafts::id).first::<Id>(c).optional()?.is_some() {
+    transaction(c, |c| {
+        if drafts::table.find(id).select(drafts::id).first::<DraftId>(c).optional()?.is_some() {
             return Ok(());
         }
         diesel::insert_into(drafts::table)
@@ -115,14 +117,14 @@ fn lead(who: &Person) -> Result<()> {
     if who.role == Role::Lead { Ok(()) } else { Err(StoreError::Held("machine types are drawn by a lead".into())) }
 }
 
-fn state(c: &mut MysqlConnection, id: Id, seq: i32, said: &str, a: &Anatomy) -> Result<()> {
+fn state(c: &mut MysqlConnection, id: DraftId, seq: i32, said: &str, a: &Anatomy) -> Result<()> {
     let said: String = said.chars().take(160).collect();
     diesel::insert_into(draft_states::table)
         .values((
             draft_states::draft_id.eq(id),
             draft_states::seq.eq(seq),
             draft_states::said.eq(said),
-            draft_states::document.eq(serde_json::to_string(a)?),
+            draft_states::document.eq(stored::write(a)?),
         ))
         .execute(c)?;
     Ok(())
@@ -132,20 +134,21 @@ fn state(c: &mut MysqlConnection, id: Id, seq: i32, said: &str, a: &Anatomy) -> 
 ///
 /// # Errors
 /// Not found.
-pub fn draft(c: &mut MysqlConnection, id: Id) -> Result<Draft> {
+pub fn draft(c: &mut MysqlConnection, id: DraftId) -> Result<Draft> {
     let cursor: i32 =
         drafts::table.find(id).select(drafts::cursor_at).first(c).optional()?.ok_or(StoreError::NotFound)?;
     read(c, id, cursor)
 }
 
-fn read(c: &mut MysqlConnection, id: Id, cursor: i32) -> Result<Draft> {
-    let document: String = draft_states::table.find((id, cursor)).select(draft_states::document).first(c)?;
+fn read(c: &mut MysqlConnection, id: DraftId, cursor: i32) -> Result<Draft> {
+    let Stored(anatomy): Stored<Anatomy> =
+        draft_states::table.find((id, cursor)).select(draft_states::document).first(c)?;
     let said = |c: &mut MysqlConnection, seq: i32| -> Result<Option<String>> {
         Ok(draft_states::table.find((id, seq)).select(draft_states::said).first(c).optional()?)
     };
     let undo = if cursor > 0 { said(c, cursor)? } else { None };
     let redo = said(c, cursor + 1)?;
-    Ok(Draft { id, anatomy: serde_json::from_str(&document)?, cursor, undo, redo })
+    Ok(Draft { id, anatomy, cursor, undo, redo })
 }
 
 /// What is done to a draft.
@@ -163,9 +166,9 @@ pub enum Change {
 ///
 /// # Errors
 /// A conflict, a refusal with its field, held for anyone but a lead.
-pub fn change(c: &mut MysqlConnection, who: &Person, id: Id, seen: i32, change: &Change) -> Result<Draft> {
+pub fn change(c: &mut MysqlConnection, who: &Person, id: DraftId, seen: i32, change: &Change) -> Result<Draft> {
     lead(who)?;
-    c.transaction(|c| {
+    transaction(c, |c| {
         let cursor: i32 = drafts::table
             .find(id)
             .select(drafts::cursor_at)
@@ -211,9 +214,9 @@ pub fn change(c: &mut MysqlConnection, who: &Person, id: Id, seen: i32, change: 
 ///
 /// # Errors
 /// Held when it cannot be built as it stands, or for anyone but a lead.
-pub fn keep(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<Anatomy> {
+pub fn keep(c: &mut MysqlConnection, who: &Person, id: DraftId) -> Result<Anatomy> {
     lead(who)?;
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut a = draft(c, id)?.anatomy;
         let d = derive(&a)?;
         if !d.buildable() {
@@ -234,7 +237,7 @@ pub fn keep(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<Anatomy> {
 ///
 /// # Errors
 /// Held for anyone but a lead; not found.
-pub fn discard(c: &mut MysqlConnection, who: &Person, id: Id) -> Result<()> {
+pub fn discard(c: &mut MysqlConnection, who: &Person, id: DraftId) -> Result<()> {
     lead(who)?;
     match diesel::delete(drafts::table.find(id)).execute(c)? {
         0 => Err(StoreError::NotFound),

@@ -54,7 +54,12 @@ impl From<diesel::result::Error> for StoreError {
                 Self::Full
             }
             E::DatabaseError(K::SerializationFailure, _) => Self::Clash,
-            E::DatabaseError(_, ref info) if info.message().contains("Deadlock") => Self::Clash,
+            // Without its savepoint a transaction is not the one that was begun.
+            E::DatabaseError(_, ref info)
+                if ["Deadlock", "SAVEPOINT whole"].iter().any(|m| info.message().contains(m)) =>
+            {
+                Self::Clash
+            }
             E::DatabaseError(_, ref info) if info.message().contains("Lock wait timeout") => {
                 Self::Conflict("someone else is writing to this rebuild just now: try again".into())
             }
@@ -120,6 +125,7 @@ mod tests {
             assert!(matches!(of(gone), StoreError::Unavailable(_)), "{gone}");
         }
         assert!(matches!(of("Deadlock found when trying to get lock; try restarting transaction"), StoreError::Clash));
+        assert!(matches!(of("SAVEPOINT whole does not exist"), StoreError::Clash));
         assert!(matches!(of("Lock wait timeout exceeded"), StoreError::Conflict(_)));
         assert!(matches!(of("Data too long for column 'said' at row 1"), StoreError::Refused(_)));
         assert!(matches!(of("You have an error in your SQL syntax"), StoreError::Internal(_)));

@@ -25,12 +25,17 @@ mod seat_record;
 pub mod sessions;
 pub mod shop;
 pub mod shop_record;
+pub mod stored;
+pub mod transaction;
 pub mod versions;
 pub mod work;
 
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};
 pub use error::{Result, StoreError};
-pub use id::Id;
+pub use id::{
+    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PersonId, PictureId, PressId, ReadingId,
+    RebuildId, RepairId, SheetId, SignOffId, StepId, ToolId, of,
+};
 
 use deadpool::managed::Pool;
 use diesel::MysqlConnection;
@@ -206,7 +211,7 @@ impl Store {
     pub async fn signed(
         &self,
         who: people::Person,
-        rebuild: Id,
+        rebuild: RebuildId,
         deed: ironseat_core::decide::Deed,
         pin: String,
     ) -> Result<()> {

@@ -5,7 +5,8 @@ use crate::people::{Person, Role};
 use crate::record::GENESIS;
 use crate::schema::{anatomies, rebuilds, sheets, steps};
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError, record};
+use crate::stored::{self, Stored};
+use crate::{AnatomyId, Id, RebuildId, Result, SheetId, StepId, StoreError, record};
 use chrono::{Datelike as _, NaiveDate};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -18,7 +19,7 @@ use ironseat_core::sheet::SheetKind;
 ///
 /// # Errors
 /// A refused anatomy, or a conflict when the version is there.
-pub fn add_anatomy(c: &mut MysqlConnection, who: Option<&Person>, a: Anatomy) -> Result<Id> {
+pub fn add_anatomy(c: &mut MysqlConnection, who: Option<&Person>, a: Anatomy) -> Result<AnatomyId> {
     let a = a.check()?;
     let id = Id::new();
     let version = i32::try_from(a.version).unwrap_or(1);
@@ -29,7 +30,7 @@ pub fn add_anatomy(c: &mut MysqlConnection, who: Option<&Person>, a: Anatomy) ->
                 anatomies::type_key.eq(&a.key),
                 anatomies::version.eq(version),
                 anatomies::name.eq(&a.name),
-                anatomies::document.eq(serde_json::to_string(&a)?),
+                anatomies::document.eq(stored::write(&a)?),
             ))
             .execute(c)?;
         Ok(id)
@@ -40,7 +41,7 @@ pub fn add_anatomy(c: &mut MysqlConnection, who: Option<&Person>, a: Anatomy) ->
 ///
 /// # Errors
 /// Database errors.
-pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(AnatomyId, String)>> {
     let kinds = crate::drafts::kinds(c)?;
     Ok(kinds.into_iter().map(|k| (k.id, k.anatomy.name)).collect())
 }
@@ -49,11 +50,11 @@ pub fn list_anatomies(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct NewRebuild {
-    pub id: Id,
+    pub id: RebuildId,
     pub number: String,
     pub title: String,
     pub customer: String,
-    pub anatomy: Id,
+    pub anatomy: AnatomyId,
     pub due_on: NaiveDate,
     /// Serial number of the machine; empty where there is none.
     pub serial: String,
@@ -90,11 +91,11 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
         return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());
     }
     changed(c, Chain::Rebuilds, Some(who), &format!("{} begun.", new.number), |c| {
-        if rebuilds::table.find(new.id).select(rebuilds::id).first::<Id>(c).optional()?.is_some() {
+        if rebuilds::table.find(new.id).select(rebuilds::id).first::<RebuildId>(c).optional()?.is_some() {
             return Ok(());
         }
-        let document: String = anatomies::table.find(new.anatomy).select(anatomies::document).first(c)?;
-        let anatomy: Anatomy = serde_json::from_str(&document)?;
+        let Stored(anatomy): Stored<Anatomy> =
+            anatomies::table.find(new.anatomy).select(anatomies::document).first(c)?;
         let taken: i64 = rebuilds::table.filter(rebuilds::number.eq(&new.number)).count().get_result(c)?;
         if taken > 0 {
             return Err(Refusal::new("number", "this number is taken").into());
@@ -132,7 +133,7 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
 }
 
 /// Lays out the steps and sheets of seats.
-pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, seats: &[&str]) -> Result<()> {
+pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: RebuildId, anatomy: &Anatomy, seats: &[&str]) -> Result<()> {
     let rows: Vec<_> = seat_steps::steps(anatomy)
         .into_iter()
         .enumerate()
@@ -140,7 +141,7 @@ pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, s
         .map(|(i, (seat, kind))| {
             let position = i32::try_from(i).unwrap_or(0);
             (
-                steps::id.eq(Id::new()),
+                steps::id.eq(StepId::new()),
                 steps::rebuild_id.eq(rebuild),
                 steps::seat.eq(seat),
                 steps::kind.eq(kind.key()),
@@ -154,7 +155,7 @@ pub(crate) fn lay_out(c: &mut MysqlConnection, rebuild: Id, anatomy: &Anatomy, s
     let sheet = |s: &&str| {
         SheetKind::ALL.map(|k| {
             (
-                sheets::id.eq(Id::new()),
+                sheets::id.eq(SheetId::new()),
                 sheets::rebuild_id.eq(rebuild),
                 sheets::seat.eq((*s).to_owned()),
                 sheets::kind.eq(k.key()),

@@ -3,7 +3,7 @@
 use crate::bound::Chain;
 use crate::schema::{people, sign_in_failures};
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError, named_lock};
+use crate::{CustomerId, Id, PersonId, Result, StoreError, named_lock};
 use argon2::password_hash::{PasswordHash, PasswordHasher as _, PasswordVerifier as _, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
 use diesel::prelude::*;
@@ -56,7 +56,7 @@ impl std::str::FromStr for Role {
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct Person {
-    pub id: Id,
+    pub id: PersonId,
     pub handle: String,
     pub name: String,
     pub initials: String,
@@ -68,7 +68,7 @@ pub struct Person {
     pub password_hash: String,
     pub has_pin: bool,
     /// The customer that a viewer belongs to.
-    pub customer: Option<Id>,
+    pub customer: Option<CustomerId>,
 }
 
 impl Person {
@@ -82,7 +82,7 @@ impl Person {
 #[derive(Queryable, Selectable)]
 #[diesel(table_name = people)]
 struct PersonRow {
-    id: Id,
+    id: PersonId,
     handle: String,
     name: String,
     initials: String,
@@ -91,7 +91,7 @@ struct PersonRow {
     pin_hash: Option<String>,
     units: String,
     theme: String,
-    customer_id: Option<Id>,
+    customer_id: Option<CustomerId>,
 }
 
 impl From<PersonRow> for Person {
@@ -193,7 +193,7 @@ pub struct NewPerson {
     pub pin: Option<String>,
     pub units: Units,
     /// The customer that a viewer belongs to.
-    pub customer: Option<Id>,
+    pub customer: Option<CustomerId>,
 }
 
 /// Sign-in name, name and initials as they are kept.
@@ -220,7 +220,7 @@ pub(crate) fn good_name(handle: &str, name: &str) -> Result<(String, String, Str
 ///
 /// # Errors
 /// `handle`, `name`, `password` or `pin` with what was expected; a conflict when the handle is taken.
-pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<Id> {
+pub fn add(c: &mut MysqlConnection, p: &NewPerson) -> Result<PersonId> {
     let (handle, name, initials) = good_name(&p.handle, &p.name)?;
     let name = name.as_str();
     good_password(&p.password, &p.handle, name)?;
@@ -266,7 +266,7 @@ pub fn any(c: &mut MysqlConnection) -> Result<bool> {
 ///
 /// # Errors
 /// Database errors.
-pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Option<Person>> {
+pub fn get(c: &mut MysqlConnection, id: PersonId) -> Result<Option<Person>> {
     let here = people::table.find(id).filter(people::put_away_at.is_null());
     Ok(here.select(PersonRow::as_select()).first(c).optional()?.map(Into::into))
 }
@@ -276,7 +276,7 @@ pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Option<Person>> {
 pub(crate) struct Trial {
     key: String,
     from: String,
-    person: Option<Id>,
+    person: Option<PersonId>,
     stored: String,
 }
 
@@ -289,7 +289,8 @@ impl Trial {
 
 /// Counts a try before it is judged: by its name from where it comes, and by where it comes from. Whoever tries from
 /// elsewhere locks nobody out. Tries of one key are counted one after the other, so that any number at the same time
-/// come out exactly; on a cluster each machine counts for itself.
+/// come out exactly. On a cluster each node has its own order: a try is counted once more when it stands, so that never
+/// more than the limit pass, and at worst some of those at the same moment on several nodes wait without need.
 fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
     let busy = StoreError::TooMany("many try at the same time: wait a moment".into());
     named_lock::alone(c, &format!("{key}|{from}"), 5, busy, |c| count_alone(c, key, from))
@@ -297,13 +298,19 @@ fn count(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
 
 fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
     let since = crate::now() - chrono::Duration::minutes(WINDOW_MINUTES);
-    let lately =
-        || sign_in_failures::table.filter(sign_in_failures::address.eq(from)).filter(sign_in_failures::at.gt(since));
-    let here: i64 = lately().filter(sign_in_failures::handle.eq(key)).count().get_result(c)?;
-    let all: i64 = if from.is_empty() { 0 } else { lately().count().get_result(c)? };
-    if here >= TRIES || all >= TRIES_FROM_ONE_PLACE {
-        return Err(StoreError::TooMany(format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead")));
-    }
+    let within = |c: &mut MysqlConnection, this: i64| -> Result<()> {
+        let lately = || {
+            sign_in_failures::table.filter(sign_in_failures::address.eq(from)).filter(sign_in_failures::at.gt(since))
+        };
+        let here: i64 = lately().filter(sign_in_failures::handle.eq(key)).count().get_result(c)?;
+        let all: i64 = if from.is_empty() { 0 } else { lately().count().get_result(c)? };
+        if here + this > TRIES || all + this > TRIES_FROM_ONE_PLACE {
+            let wait = format!("too many wrong tries: wait {WINDOW_MINUTES} minutes, or ask a lead");
+            return Err(StoreError::TooMany(wait));
+        }
+        Ok(())
+    };
+    within(c, 1)?;
     diesel::insert_into(sign_in_failures::table)
         .values((
             sign_in_failures::handle.eq(key),
@@ -311,14 +318,14 @@ fn count_alone(c: &mut MysqlConnection, key: &str, from: &str) -> Result<()> {
             sign_in_failures::address.eq(from),
         ))
         .execute(c)?;
-    Ok(())
+    within(c, 0)
 }
 
 /// A try to sign in, counted.
 pub(crate) fn try_password(c: &mut MysqlConnection, handle: &str, from: &str) -> Result<Trial> {
     let key: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
     count(c, &key, from)?;
-    let row: Option<(Id, String)> = people::table
+    let row: Option<(PersonId, String)> = people::table
         .filter(people::handle.eq(&key))
         .filter(people::put_away_at.is_null())
         .filter(people::password_hash.like("$%"))
@@ -328,7 +335,7 @@ pub(crate) fn try_password(c: &mut MysqlConnection, handle: &str, from: &str) ->
     Ok(trial(key, from, row))
 }
 
-fn trial(key: String, from: &str, row: Option<(Id, String)>) -> Trial {
+fn trial(key: String, from: &str, row: Option<(PersonId, String)>) -> Trial {
     // A hash of nothing, so that a missing name costs the same time.
     let nobody = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA";
     let (person, stored) = row.map_or((None, nobody.into()), |(id, hash)| (Some(id), hash));
@@ -340,7 +347,7 @@ pub(crate) fn try_code(c: &mut MysqlConnection, handle: &str, from: &str) -> Res
     let handle: String = handle.trim().to_lowercase().chars().filter(char::is_ascii_alphanumeric).take(40).collect();
     let key = format!("code:{handle}");
     count(c, &key, from)?;
-    let row: Option<(Id, Option<String>)> = people::table
+    let row: Option<(PersonId, Option<String>)> = people::table
         .filter(people::handle.eq(&handle))
         .filter(people::put_away_at.is_null())
         .filter(people::code_until.gt(crate::now()))
@@ -351,7 +358,7 @@ pub(crate) fn try_code(c: &mut MysqlConnection, handle: &str, from: &str) -> Res
 }
 
 /// A try of one's own password by who is signed in, counted.
-pub(crate) fn try_own(c: &mut MysqlConnection, person: Id, from: &str) -> Result<Trial> {
+pub(crate) fn try_own(c: &mut MysqlConnection, person: PersonId, from: &str) -> Result<Trial> {
     let (handle, stored): (String, String) =
         people::table.find(person).select((people::handle, people::password_hash)).first(c)?;
     let key = format!("own:{handle}");
@@ -360,7 +367,7 @@ pub(crate) fn try_own(c: &mut MysqlConnection, person: Id, from: &str) -> Result
 }
 
 /// A try of a person's own PIN, counted: only who is signed in can spend them.
-pub(crate) fn try_pin(c: &mut MysqlConnection, person: Id) -> Result<Trial> {
+pub(crate) fn try_pin(c: &mut MysqlConnection, person: PersonId) -> Result<Trial> {
     let (handle, stored): (String, Option<String>) =
         people::table.find(person).select((people::handle, people::pin_hash)).first(c)?;
     let Some(stored) = stored else {
@@ -413,7 +420,7 @@ pub fn sign_in(c: &mut MysqlConnection, handle: &str, password: &str) -> Result<
 ///
 /// # Errors
 /// [`StoreError::TooMany`], or `pin` when it is wrong or none was ever set.
-pub fn check_pin(c: &mut MysqlConnection, person: Id, pin: &str) -> Result<()> {
+pub fn check_pin(c: &mut MysqlConnection, person: PersonId, pin: &str) -> Result<()> {
     let t = try_pin(c, person)?;
     let right = t.matches(pin.trim());
     tried_pin(c, &t, right)
@@ -432,7 +439,7 @@ pub fn purge_tries(c: &mut MysqlConnection) -> Result<usize> {
 ///
 /// # Errors
 /// Database errors.
-pub fn set_units(c: &mut MysqlConnection, person: Id, units: Units) -> Result<()> {
+pub fn set_units(c: &mut MysqlConnection, person: PersonId, units: Units) -> Result<()> {
     diesel::update(people::table.find(person)).set(people::units.eq(unit_key(units))).execute(c)?;
     Ok(())
 }
@@ -441,7 +448,7 @@ pub fn set_units(c: &mut MysqlConnection, person: Id, units: Units) -> Result<()
 ///
 /// # Errors
 /// `theme` for another word.
-pub fn set_theme(c: &mut MysqlConnection, person: Id, theme: &str) -> Result<()> {
+pub fn set_theme(c: &mut MysqlConnection, person: PersonId, theme: &str) -> Result<()> {
     if !matches!(theme, "light" | "dark" | "auto") {
         return Err(Refusal::new("theme", "expected light, dark or auto").into());
     }

@@ -3,7 +3,8 @@
 
 use crate::people::Person;
 use crate::schema::{people, picture_bodies, pictures};
-use crate::{Id, Result, StoreError, hex, record};
+use crate::transaction::transaction;
+use crate::{PictureId, RebuildId, Result, StoreError, hex, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -15,13 +16,15 @@ use std::collections::BTreeMap;
 pub const MOST: usize = 8;
 
 /// A picture as lists show it.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = pictures)]
 #[allow(missing_docs)]
 pub struct Picture {
-    pub id: Id,
+    pub id: PictureId,
     pub width: i32,
     pub height: i32,
     pub bytes: i32,
+    #[diesel(select_expression = people::name)]
     pub by: String,
     pub at: NaiveDateTime,
 }
@@ -30,7 +33,7 @@ pub struct Picture {
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct NewPicture {
-    pub id: Id,
+    pub id: PictureId,
     pub width: u32,
     pub height: u32,
     pub whole: Vec<u8>,
@@ -38,26 +41,17 @@ pub struct NewPicture {
 }
 
 /// The pictures of a rebuild that were not taken away, by question, oldest first.
-pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMap<String, Vec<Picture>>> {
-    type Row = (String, Id, i32, i32, i32, String, NaiveDateTime);
-    let rows: Vec<Row> = pictures::table
+pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<BTreeMap<String, Vec<Picture>>> {
+    let rows: Vec<(String, Picture)> = pictures::table
         .inner_join(people::table)
         .filter(pictures::rebuild_id.eq(rebuild))
         .filter(pictures::taken_away_at.is_null())
         .order(pictures::at)
-        .select((
-            pictures::question,
-            pictures::id,
-            pictures::width,
-            pictures::height,
-            pictures::bytes,
-            people::name,
-            pictures::at,
-        ))
+        .select((pictures::question, Picture::as_select()))
         .load(c)?;
     let mut out: BTreeMap<String, Vec<Picture>> = BTreeMap::new();
-    for (question, id, width, height, bytes, by, at) in rows {
-        out.entry(question).or_default().push(Picture { id, width, height, bytes, by, at });
+    for (question, picture) in rows {
+        out.entry(question).or_default().push(picture);
     }
     Ok(out)
 }
@@ -66,7 +60,7 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: Id) -> Result<BTreeMa
 ///
 /// # Errors
 /// As [`add`].
-pub fn wanted(c: &mut MysqlConnection, rebuild: Id, question: &str, picture: Id) -> Result<bool> {
+pub fn wanted(c: &mut MysqlConnection, rebuild: RebuildId, question: &str, picture: PictureId) -> Result<bool> {
     let b = crate::bench::load(c, rebuild)?;
     if b.state.finished {
         return Err(record::finished());
@@ -77,7 +71,7 @@ pub fn wanted(c: &mut MysqlConnection, rebuild: Id, question: &str, picture: Id)
     let known = pictures::table
         .find(picture)
         .select((pictures::rebuild_id, pictures::question))
-        .first::<(Id, String)>(c)
+        .first::<(RebuildId, String)>(c)
         .optional()?;
     if let Some((r, q)) = known {
         let same = r == rebuild && q == question;
@@ -95,8 +89,8 @@ pub fn wanted(c: &mut MysqlConnection, rebuild: Id, question: &str, picture: Id)
 ///
 /// # Errors
 /// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
-pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, new: &NewPicture) -> Result<()> {
-    c.transaction(|c| {
+pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, question: &str, new: &NewPicture) -> Result<()> {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         if !wanted(c, rebuild, question, new.id)? {
             return Ok(());
@@ -134,7 +128,7 @@ pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: Id, question: &str, n
 /// # Errors
 /// Not found, also for a picture of another rebuild or one that was taken away; a conflict for bytes that are not those
 /// that were put in.
-pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> Result<Vec<u8>> {
+pub fn body(c: &mut MysqlConnection, rebuild: RebuildId, picture: PictureId, small: bool) -> Result<Vec<u8>> {
     let here = || {
         picture_bodies::table
             .inner_join(pictures::table)
@@ -157,7 +151,7 @@ pub fn body(c: &mut MysqlConnection, rebuild: Id, picture: Id, small: bool) -> R
 }
 
 /// Ids of all pictures of a rebuild, those that were taken away too.
-pub(crate) fn all(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Id>> {
+pub(crate) fn all(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<PictureId>> {
     Ok(pictures::table.filter(pictures::rebuild_id.eq(rebuild)).select(pictures::id).load(c)?)
 }
 
@@ -165,8 +159,8 @@ pub(crate) fn all(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Id>> {
 ///
 /// # Errors
 /// Not found; held when the rebuild is finished.
-pub fn take_away(c: &mut MysqlConnection, who: &Person, rebuild: Id, picture: Id) -> Result<()> {
-    c.transaction(|c| {
+pub fn take_away(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, picture: PictureId) -> Result<()> {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let n = diesel::update(
             pictures::table

@@ -20,7 +20,9 @@ const GREETING: Duration = Duration::from_millis(900);
 /// One that did not answer is left alone for so long.
 const LEFT_ALONE: Duration = Duration::from_secs(1);
 
-const SETTINGS: &str = "SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO', innodb_lock_wait_timeout = 5";
+/// The last one means something to a node of a cluster alone: what is read is as new as what any node has acknowledged,
+/// so that whoever is moved to another node finds what they wrote.
+const SETTINGS: &str = "SET time_zone = '+00:00', sql_mode = 'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO', innodb_lock_wait_timeout = 5, wsrep_sync_wait = 1";
 
 /// Makes and checks connections to one of several addresses of the same database.
 #[derive(Debug, Clone)]

@@ -3,11 +3,12 @@
 use crate::people::Person;
 use crate::rebuilds::get;
 use crate::schema::{calls, people, readings, sheets, steps};
-use crate::seat_record::reading_columns;
 pub use crate::seat_record::{ReadingRow, SeatRecord, Sheet, seat_record, seat_records};
 use crate::shop::Instrument;
+use crate::stored::{self, Stored};
+use crate::transaction::transaction;
 use crate::work::open_steps;
-use crate::{Id, Result, StoreError, record};
+use crate::{CallId, InstrumentId, PersonId, ReadingId, RebuildId, Result, StoreError, record};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::call::Call;
@@ -20,13 +21,13 @@ use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
 ///
 /// # Errors
 /// Database errors.
-pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, String, ReadingRow)>> {
+pub fn ledger(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<(String, String, ReadingRow)>> {
     Ok(readings::table
         .inner_join(people::table)
         .inner_join(sheets::table)
         .filter(sheets::rebuild_id.eq(rebuild))
         .order((readings::at, readings::seq))
-        .select((sheets::seat, sheets::kind, reading_columns!()))
+        .select((sheets::seat, sheets::kind, ReadingRow::as_select()))
         .load(c)?)
 }
 
@@ -34,15 +35,15 @@ pub fn ledger(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<(String, Strin
 #[derive(Debug, Clone)]
 pub struct NewReading {
     /// Made by the page: a repeat changes nothing.
-    pub id: Id,
+    pub id: ReadingId,
     /// Where.
     pub cell: String,
     /// As typed.
     pub text: String,
     /// With what; none for a feeler.
-    pub instrument: Option<Id>,
+    pub instrument: Option<InstrumentId>,
     /// The reading the person saw in the cell, none if it was empty: two people never overwrite each other unseen.
-    pub over: Option<Id>,
+    pub over: Option<ReadingId>,
     /// The person insists on a value that is far off.
     pub sure: bool,
     /// Units of the sheet.
@@ -70,12 +71,12 @@ pub enum Outcome {
 pub fn record_reading(
     c: &mut MysqlConnection,
     who: &Person,
-    rebuild: Id,
+    rebuild: RebuildId,
     seat: &str,
     kind: SheetKind,
     new: &NewReading,
 ) -> Result<Outcome> {
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let outcome = {
             let head = get(c, rebuild)?;
@@ -98,11 +99,11 @@ pub fn record_reading(
 pub fn record_readings(
     c: &mut MysqlConnection,
     who: &Person,
-    rebuild: Id,
+    rebuild: RebuildId,
     seat: &str,
     list: &[(SheetKind, NewReading)],
 ) -> Result<()> {
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let head = get(c, rebuild)?;
         let mut seat_now = seat_record(c, &head, seat)?;
@@ -223,7 +224,7 @@ fn take(
 fn usable(
     record: &SeatRecord,
     kind: SheetKind,
-    id: Option<Id>,
+    id: Option<InstrumentId>,
     nominal: Millimetres,
     units: Units,
 ) -> Result<Instrument> {
@@ -241,7 +242,13 @@ fn usable(
 }
 
 /// Writes the calls of a sheet and of the fit, and ticks the step when the sheet is full.
-fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: SheetKind, who: &Person) -> Result<()> {
+fn settle(
+    c: &mut MysqlConnection,
+    rebuild: RebuildId,
+    record: &SeatRecord,
+    kind: SheetKind,
+    who: &Person,
+) -> Result<()> {
     let seat = &record.facts.seat.id;
     put_calls(c, rebuild, seat, kind.key(), &record.calls(kind, None))?;
     if kind != SheetKind::Home {
@@ -265,7 +272,7 @@ fn settle(c: &mut MysqlConnection, rebuild: Id, record: &SeatRecord, kind: Sheet
 }
 
 /// Makes the calls of seats anew from what was read, after their limits changed.
-pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: Id, seats: &[String], who: &Person) -> Result<()> {
+pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: RebuildId, seats: &[String], who: &Person) -> Result<()> {
     let head = get(c, rebuild)?;
     for record in seat_records(c, &head)?.iter().filter(|r| seats.contains(&r.facts.seat.id)) {
         for kind in SheetKind::ALL.into_iter().filter(|k| !record.standing(*k).is_empty()) {
@@ -276,7 +283,7 @@ pub(crate) fn judge_again(c: &mut MysqlConnection, rebuild: Id, seats: &[String]
 }
 
 /// Keeps the calls on a topic. An overrule stands only as long as what was overruled.
-fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
+fn put_calls(c: &mut MysqlConnection, rebuild: RebuildId, seat: &str, topic: &str, list: &[Call]) -> Result<()> {
     let Some(worst) = list.first() else { return Ok(()) };
     let here = || {
         calls::table
@@ -284,15 +291,16 @@ fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list
             .filter(calls::seat.eq(seat.to_owned()))
             .filter(calls::topic.eq(topic.to_owned()))
     };
-    let document = serde_json::to_string(list)?;
-    match here().select((calls::id, calls::document)).first::<(Id, String)>(c).optional()? {
-        Some((_, old)) if old == document => {}
+    let list = list.to_vec();
+    let document = stored::write(&list)?;
+    match here().select((calls::id, calls::document)).first::<(CallId, Stored<Vec<Call>>)>(c).optional()? {
+        Some((_, old)) if old.0 == list => {}
         Some((id, _)) => {
             diesel::update(calls::table.find(id))
                 .set((
                     calls::verdict.eq(worst.verdict.key()),
                     calls::document.eq(document),
-                    calls::overruled_by.eq(None::<Id>),
+                    calls::overruled_by.eq(None::<PersonId>),
                     calls::overrule_reason.eq(""),
                     calls::at.eq(crate::now()),
                 ))
@@ -301,7 +309,7 @@ fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list
         None => {
             diesel::insert_into(calls::table)
                 .values((
-                    calls::id.eq(Id::new()),
+                    calls::id.eq(CallId::new()),
                     calls::rebuild_id.eq(rebuild),
                     calls::seat.eq(seat),
                     calls::topic.eq(topic),
@@ -323,12 +331,12 @@ fn put_calls(c: &mut MysqlConnection, rebuild: Id, seat: &str, topic: &str, list
 pub fn choose_instrument(
     c: &mut MysqlConnection,
     who: &Person,
-    rebuild: Id,
+    rebuild: RebuildId,
     seat: &str,
     kind: SheetKind,
-    instrument: Id,
+    instrument: InstrumentId,
 ) -> Result<()> {
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let head = get(c, rebuild)?;
         let seat_now = seat_record(c, &head, seat)?;

@@ -3,7 +3,8 @@
 use crate::bench::{self, Bench};
 pub use crate::lifecycle::{NewRebuild, add_anatomy, list_anatomies, start};
 use crate::schema::{anatomies, clocks, people, rebuilds, sign_offs};
-use crate::{Id, Result};
+use crate::stored;
+use crate::{ClockId, CustomerId, RebuildId, Result};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::anatomy::{Anatomy, MachineType, SeatFacts};
@@ -15,7 +16,7 @@ use std::sync::{Arc, LazyLock, Mutex};
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct Rebuild {
-    pub id: Id,
+    pub id: RebuildId,
     pub number: String,
     pub title: String,
     pub customer: String,
@@ -51,50 +52,48 @@ fn machine_type(document: String) -> Result<Arc<MachineType>> {
     if let Some(m) = known().get(&document) {
         return Ok(m.clone());
     }
-    let made = Arc::new(MachineType::new(serde_json::from_str(&document)?)?);
+    let made = Arc::new(MachineType::new(stored::read(&document)?)?);
     known().put(document, made.clone());
     Ok(made)
 }
 
-type RebuildRow = (Id, String, String, String, NaiveDate, Option<NaiveDateTime>, i32, String, String);
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = rebuilds)]
+struct RebuildRow {
+    id: RebuildId,
+    number: String,
+    title: String,
+    customer: String,
+    due_on: NaiveDate,
+    finished_at: Option<NaiveDateTime>,
+    record_seq: i32,
+    record_hash: String,
+    #[diesel(select_expression = anatomies::document)]
+    document: String,
+}
 
 fn rebuild(r: RebuildRow) -> Result<Rebuild> {
-    let (id, number, title, customer, due_on, finished_at, record_seq, record_hash, document) = r;
     Ok(Rebuild {
-        id,
-        number,
-        title,
-        customer,
-        due_on,
-        finished_at,
-        record_seq,
-        record_hash,
-        kind: machine_type(document)?,
+        id: r.id,
+        number: r.number,
+        title: r.title,
+        customer: r.customer,
+        due_on: r.due_on,
+        finished_at: r.finished_at,
+        record_seq: r.record_seq,
+        record_hash: r.record_hash,
+        kind: machine_type(r.document)?,
     })
 }
 
-macro_rules! rebuild_columns {
-    () => {
-        (
-            rebuilds::id,
-            rebuilds::number,
-            rebuilds::title,
-            rebuilds::customer,
-            rebuilds::due_on,
-            rebuilds::finished_at,
-            rebuilds::record_seq,
-            rebuilds::record_hash,
-            anatomies::document,
-        )
-    };
-}
-
 /// A clock.
-#[derive(Debug, Clone, Queryable)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = clocks)]
 #[allow(missing_docs)]
 pub struct Clock {
-    pub id: Id,
-    pub rebuild_id: Id,
+    pub id: ClockId,
+    pub rebuild_id: RebuildId,
+    #[diesel(select_expression = rebuilds::number)]
     pub number: String,
     pub seat: String,
     pub kind: String,
@@ -105,7 +104,8 @@ pub struct Clock {
     /// Act that waits; empty for the clock of a seat.
     pub step: String,
     /// Whose machine it runs on.
-    pub customer: Option<Id>,
+    #[diesel(select_expression = rebuilds::customer_id)]
+    pub customer: Option<CustomerId>,
 }
 
 impl Clock {
@@ -122,11 +122,13 @@ impl Clock {
 }
 
 /// A signature.
-#[derive(Debug, Clone, Queryable)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = sign_offs)]
 #[allow(missing_docs)]
 pub struct SignOff {
-    pub rebuild_id: Id,
+    pub rebuild_id: RebuildId,
     pub seat: String,
+    #[diesel(select_expression = people::name)]
     pub person: String,
     pub role: String,
     pub said: String,
@@ -154,7 +156,7 @@ pub struct FloorQuery {
     /// Page from 0.
     pub page: i64,
     /// Of one customer alone.
-    pub customer: Option<Id>,
+    pub customer: Option<CustomerId>,
 }
 
 /// A finished rebuild stays on the Floor for so many days.
@@ -199,7 +201,7 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
         .order((rebuilds::finished_at.is_not_null(), rebuilds::due_on, rebuilds::number))
         .limit(FLOOR_PAGE)
         .offset(q.page.clamp(0, 10_000) * FLOOR_PAGE)
-        .select(rebuild_columns!())
+        .select(RebuildRow::as_select())
         .load(c)?;
     let heads = rows.into_iter().map(rebuild).collect::<Result<Vec<_>>>()?;
     Ok((bench::of(c, heads)?, count))
@@ -209,27 +211,15 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64
 ///
 /// # Errors
 /// [`crate::StoreError::NotFound`].
-pub fn get(c: &mut MysqlConnection, id: Id) -> Result<Rebuild> {
-    rebuild(
-        rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id)).select(rebuild_columns!()).first(c)?,
-    )
+pub fn get(c: &mut MysqlConnection, id: RebuildId) -> Result<Rebuild> {
+    let here = rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id));
+    rebuild(here.select(RebuildRow::as_select()).first(c)?)
 }
 
 #[diesel::dsl::auto_type]
 pub(crate) fn clock_query() -> _ {
-    clocks::table.inner_join(rebuilds::table).select((
-        clocks::id,
-        clocks::rebuild_id,
-        rebuilds::number,
-        clocks::seat,
-        clocks::kind,
-        clocks::label,
-        clocks::started_at,
-        clocks::seconds,
-        clocks::ended_at,
-        clocks::step,
-        rebuilds::customer_id,
-    ))
+    let row: diesel::dsl::AsSelect<Clock, diesel::mysql::Mysql> = Clock::as_select();
+    clocks::table.inner_join(rebuilds::table).select(row)
 }
 
 /// All clocks that nobody has ended, for the top edge of every page.
@@ -244,11 +234,11 @@ pub fn live_clocks(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
 ///
 /// # Errors
 /// Database errors.
-pub fn signatures(c: &mut MysqlConnection, id: Id) -> Result<Vec<SignOff>> {
+pub fn signatures(c: &mut MysqlConnection, id: RebuildId) -> Result<Vec<SignOff>> {
     Ok(sign_offs::table
         .inner_join(people::table)
         .filter(sign_offs::rebuild_id.eq(id))
         .order(sign_offs::at)
-        .select((sign_offs::rebuild_id, sign_offs::seat, people::name, sign_offs::role, sign_offs::said, sign_offs::at))
+        .select(SignOff::as_select())
         .load(c)?)
 }

@@ -4,7 +4,8 @@
 use crate::bound::{self, Fault, Rows, Scope};
 use crate::schema::{people, rebuilds, record};
 use crate::shop_record;
-use crate::{Id, Result, StoreError, hex};
+use crate::transaction::transaction;
+use crate::{PersonId, PictureId, RebuildId, Result, StoreError, hex};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::decide::Event;
@@ -14,12 +15,14 @@ use sha2::{Digest as _, Sha256};
 pub const GENESIS: &str = "0000000000000000000000000000000000000000000000000000000000000000";
 
 /// An entry as read.
-#[derive(Debug, Clone, Queryable)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = record)]
 #[allow(missing_docs)]
 pub struct Entry {
     pub seq: i32,
     pub at: NaiveDateTime,
-    pub person_id: Id,
+    pub person_id: PersonId,
+    #[diesel(select_expression = people::name)]
     pub person: String,
     pub kind: String,
     pub body: String,
@@ -121,24 +124,24 @@ pub(crate) fn hash(prev: &str, t: &Text) -> String {
 /// A rebuild that is locked for writing: the head of its chain.
 #[derive(Debug)]
 pub struct Locked {
-    rebuild: Id,
+    rebuild: RebuildId,
     seq: i32,
     head: String,
     /// Set when the rebuild is finished: nothing may be written then.
     pub finished: bool,
     /// Rows as they were when it was locked.
     before: Rows,
-    fresh: Vec<(NaiveDateTime, Id, String, String)>,
-    pictures: Vec<Id>,
+    fresh: Vec<(NaiveDateTime, PersonId, String, String)>,
+    pictures: Vec<PictureId>,
 }
 
 #[derive(Debug, Insertable)]
 #[diesel(table_name = record)]
 struct NewEntry {
-    rebuild_id: Id,
+    rebuild_id: RebuildId,
     seq: i32,
     at: NaiveDateTime,
-    person_id: Id,
+    person_id: PersonId,
     kind: String,
     body: String,
     bound: String,
@@ -148,7 +151,7 @@ struct NewEntry {
 
 /// Locks a rebuild's row: writers to one rebuild go one after the other, and what is read afterwards is the newest.
 /// Must be the first statement of the transaction.
-pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
+pub(crate) fn lock(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Locked> {
     let (seq, head, finished): (i32, String, Option<NaiveDateTime>) = rebuilds::table
         .find(rebuild)
         .select((rebuilds::record_seq, rebuilds::record_hash, rebuilds::finished_at))
@@ -159,22 +162,22 @@ pub(crate) fn lock(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
 }
 
 /// The record of a rebuild that is put in by this transaction: nothing was there before.
-pub(crate) fn begin(rebuild: Id) -> Locked {
+pub(crate) fn begin(rebuild: RebuildId) -> Locked {
     let (before, fresh, pictures) = (Rows::new(), Vec::new(), Vec::new());
     Locked { rebuild, seq: 0, head: GENESIS.to_owned(), finished: false, before, fresh, pictures }
 }
 
 impl Locked {
     /// Adds an entry; it is written by [`Locked::write`].
-    pub(crate) fn note(&mut self, person: Id, event: &Event) {
+    pub(crate) fn note(&mut self, person: PersonId, event: &Event) {
         self.fresh.push((crate::now(), person, event.kind(), event.body()));
     }
     /// The rebuild that is locked.
-    pub(crate) fn rebuild(&self) -> Id {
+    pub(crate) fn rebuild(&self) -> RebuildId {
         self.rebuild
     }
     /// Binds the bytes of a picture that is put in.
-    pub(crate) fn bind_picture(&mut self, picture: Id) {
+    pub(crate) fn bind_picture(&mut self, picture: PictureId) {
         self.pictures.push(picture);
     }
 
@@ -220,7 +223,7 @@ impl Locked {
 }
 
 /// What the chain says of some rows, by their keys.
-fn said_of(c: &mut MysqlConnection, rebuild: Id, keys: &[&str]) -> Result<Rows> {
+fn said_of(c: &mut MysqlConnection, rebuild: RebuildId, keys: &[&str]) -> Result<Rows> {
     if keys.is_empty() {
         return Ok(Rows::new());
     }
@@ -241,7 +244,7 @@ fn said_of(c: &mut MysqlConnection, rebuild: Id, keys: &[&str]) -> Result<Rows> 
 }
 
 /// Are the bytes of a picture those that were put in?
-pub(crate) fn picture_stands(c: &mut MysqlConnection, rebuild: Id, picture: Id) -> Result<bool> {
+pub(crate) fn picture_stands(c: &mut MysqlConnection, rebuild: RebuildId, picture: PictureId) -> Result<bool> {
     let now = bound::picture(c, picture)?;
     let keys: Vec<&str> = now.keys().map(|row| row.1.as_str()).collect();
     let said = said_of(c, rebuild, &keys)?;
@@ -257,14 +260,14 @@ pub(crate) fn bind_old(c: &mut MysqlConnection) -> Result<usize> {
     for (id, _) in all_rebuilds(c)? {
         let bound: i64 =
             record::table.filter(record::rebuild_id.eq(id)).filter(record::bound.ne("")).count().get_result(c)?;
-        let last: Option<Id> = record::table
+        let last: Option<PersonId> = record::table
             .filter(record::rebuild_id.eq(id))
             .order(record::seq.desc())
             .select(record::person_id)
             .first(c)
             .optional()?;
         let (0, Some(person)) = (bound, last) else { continue };
-        c.transaction(|c| {
+        transaction(c, |c| {
             let mut locked = lock(c, id)?;
             locked.before = Rows::new();
             locked.pictures = crate::pictures::all(c, id)?;
@@ -280,22 +283,12 @@ pub(crate) fn bind_old(c: &mut MysqlConnection) -> Result<usize> {
 ///
 /// # Errors
 /// Database errors.
-pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
+pub fn entries(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<Entry>> {
     Ok(record::table
         .inner_join(people::table)
         .filter(record::rebuild_id.eq(rebuild))
         .order(record::seq)
-        .select((
-            record::seq,
-            record::at,
-            record::person_id,
-            people::name,
-            record::kind,
-            record::body,
-            record::bound,
-            record::prev_hash,
-            record::hash,
-        ))
+        .select(Entry::as_select())
         .load(c)?)
 }
 
@@ -304,7 +297,7 @@ pub fn entries(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<Entry>> {
 ///
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown rebuild.
-pub fn verify(c: &mut MysqlConnection, rebuild: Id, bodies: bool) -> Result<Verdict> {
+pub fn verify(c: &mut MysqlConnection, rebuild: RebuildId, bodies: bool) -> Result<Verdict> {
     let (seq, head): (i32, String) =
         rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash)).first(c)?;
     let list = entries(c, rebuild)?;
@@ -342,7 +335,7 @@ pub fn verify(c: &mut MysqlConnection, rebuild: Id, bodies: bool) -> Result<Verd
 ///
 /// # Errors
 /// As [`verify`].
-pub fn verify_printed(c: &mut MysqlConnection, rebuild: Id) -> Result<Verdict> {
+pub fn verify_printed(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Verdict> {
     let own = verify(c, rebuild, false)?;
     if own.whole() {
         for chain in [bound::Chain::People, bound::Chain::Rules, bound::Chain::Stores] {
@@ -397,7 +390,7 @@ pub(crate) fn follow<'a>(links: impl Iterator<Item = Link<'a>>, seq: i32, head: 
 ///
 /// # Errors
 /// Database errors.
-pub fn all_rebuilds(c: &mut MysqlConnection) -> Result<Vec<(Id, String)>> {
+pub fn all_rebuilds(c: &mut MysqlConnection) -> Result<Vec<(RebuildId, String)>> {
     Ok(rebuilds::table.order(rebuilds::number).select((rebuilds::id, rebuilds::number)).load(c)?)
 }
 
@@ -407,7 +400,7 @@ pub struct Head {
     /// Number of the rebuild, or name of a chain of the shop.
     pub name: String,
     /// The rebuild; none for a chain of the shop.
-    pub rebuild: Option<Id>,
+    pub rebuild: Option<RebuildId>,
     /// Its last entry.
     pub seq: i32,
     /// That entry's hash.
@@ -439,7 +432,7 @@ impl std::str::FromStr for Head {
 /// # Errors
 /// Database errors.
 pub fn heads(c: &mut MysqlConnection) -> Result<Vec<Head>> {
-    let list: Vec<(Id, String, i32, String)> = rebuilds::table
+    let list: Vec<(RebuildId, String, i32, String)> = rebuilds::table
         .order(rebuilds::number)
         .select((rebuilds::id, rebuilds::number, rebuilds::record_seq, rebuilds::record_hash))
         .load(c)?;
@@ -479,7 +472,7 @@ pub fn missing(c: &mut MysqlConnection, heads: &[Head]) -> Result<Vec<Head>> {
 ///
 /// # Errors
 /// Database errors.
-pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, Id)>> {
+pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, RebuildId)>> {
     Ok(record::table
         .filter(record::id.gt(after))
         .order(record::id)
@@ -492,7 +485,7 @@ pub fn since(c: &mut MysqlConnection, after: i64) -> Result<Vec<(i64, Id)>> {
 ///
 /// # Errors
 /// Database errors; not found.
-pub fn stand(c: &mut MysqlConnection, rebuild: Option<Id>) -> Result<i64> {
+pub fn stand(c: &mut MysqlConnection, rebuild: Option<RebuildId>) -> Result<i64> {
     use diesel::dsl::sum;
     Ok(match rebuild {
         Some(id) => rebuilds::table.find(id).select(rebuilds::record_seq).first::<i32>(c)?.into(),
@@ -514,7 +507,7 @@ pub(crate) fn finished() -> StoreError {
 }
 
 /// Guard for writers: a finished rebuild takes no more.
-pub(crate) fn open(c: &mut MysqlConnection, rebuild: Id) -> Result<Locked> {
+pub(crate) fn open(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Locked> {
     let locked = lock(c, rebuild)?;
     if locked.finished {
         return Err(finished());

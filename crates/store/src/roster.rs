@@ -7,7 +7,7 @@ use crate::people::{
 };
 use crate::schema::people;
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError};
+use crate::{CustomerId, PersonId, Result, StoreError};
 use chrono::{Duration, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -23,7 +23,7 @@ const NO_PASSWORD: &str = "!";
 #[derive(Debug, Clone, Queryable)]
 #[allow(missing_docs)]
 pub struct Listed {
-    pub id: Id,
+    pub id: PersonId,
     pub handle: String,
     pub name: String,
     role: String,
@@ -33,7 +33,7 @@ pub struct Listed {
     pub code_until: Option<NaiveDateTime>,
     pub put_away_at: Option<NaiveDateTime>,
     /// The customer that a viewer belongs to.
-    pub customer: Option<Id>,
+    pub customer: Option<CustomerId>,
 }
 
 impl Listed {
@@ -103,7 +103,7 @@ pub fn invite(
     handle: &str,
     name: &str,
     role: Role,
-    customer: Option<Id>,
+    customer: Option<CustomerId>,
 ) -> Result<String> {
     let customer = of_role(c, role, customer)?;
     let (handle, name, initials) = good_name(handle, name)?;
@@ -121,7 +121,7 @@ pub fn invite(
         }
         diesel::insert_into(people::table)
             .values((
-                people::id.eq(Id::new()),
+                people::id.eq(PersonId::new()),
                 people::handle.eq(&handle),
                 people::name.eq(&name),
                 people::initials.eq(&initials),
@@ -140,7 +140,7 @@ pub fn invite(
 }
 
 /// A viewer belongs to a customer, everybody else to the shop.
-fn of_role(c: &mut MysqlConnection, role: Role, customer: Option<Id>) -> Result<Option<Id>> {
+fn of_role(c: &mut MysqlConnection, role: Role, customer: Option<CustomerId>) -> Result<Option<CustomerId>> {
     if role > Role::Viewer {
         return Ok(None);
     }
@@ -150,12 +150,12 @@ fn of_role(c: &mut MysqlConnection, role: Role, customer: Option<Id>) -> Result<
         .ok_or_else(|| Refusal::new("customer", "choose the customer whose rebuilds are looked at").into())
 }
 
-fn one(c: &mut MysqlConnection, id: Id) -> Result<Listed> {
+fn one(c: &mut MysqlConnection, id: PersonId) -> Result<Listed> {
     list(c)?.into_iter().find(|p| p.id == id).ok_or(StoreError::NotFound)
 }
 
 /// A shop without a lead who can sign in is locked for ever. Asked under the lock of the record of people.
-fn another_lead(c: &mut MysqlConnection, but: Id) -> Result<()> {
+fn another_lead(c: &mut MysqlConnection, but: PersonId) -> Result<()> {
     let left =
         list(c)?.into_iter().any(|p| p.id != but && p.role() == Role::Lead && p.put_away_at.is_none() && p.signs_in());
     if left {
@@ -169,7 +169,7 @@ fn another_lead(c: &mut MysqlConnection, but: Id) -> Result<()> {
 ///
 /// # Errors
 /// `name`.
-pub fn rename(c: &mut MysqlConnection, by: &Person, id: Id, name: &str) -> Result<()> {
+pub fn rename(c: &mut MysqlConnection, by: &Person, id: PersonId, name: &str) -> Result<()> {
     let was = one(c, id)?;
     let (_, name, initials) = good_name(&was.handle, name)?;
     changed(c, Chain::People, Some(by), &format!("{} is called {name}.", was.name), |c| {
@@ -184,7 +184,13 @@ pub fn rename(c: &mut MysqlConnection, by: &Person, id: Id, name: &str) -> Resul
 ///
 /// # Errors
 /// Held for the last lead.
-pub fn set_role(c: &mut MysqlConnection, by: Option<&Person>, id: Id, role: Role, customer: Option<Id>) -> Result<()> {
+pub fn set_role(
+    c: &mut MysqlConnection,
+    by: Option<&Person>,
+    id: PersonId,
+    role: Role,
+    customer: Option<CustomerId>,
+) -> Result<()> {
     let was = one(c, id)?;
     let customer = of_role(c, role, customer)?;
     changed(c, Chain::People, by, &format!("{} is {} instead of {}.", was.name, role.key(), was.role().key()), |c| {
@@ -202,7 +208,7 @@ pub fn set_role(c: &mut MysqlConnection, by: Option<&Person>, id: Id, role: Role
 ///
 /// # Errors
 /// Held for the last lead.
-pub fn put_away(c: &mut MysqlConnection, by: &Person, id: Id) -> Result<()> {
+pub fn put_away(c: &mut MysqlConnection, by: &Person, id: PersonId) -> Result<()> {
     let was = one(c, id)?;
     changed(c, Chain::People, Some(by), &format!("{} put away.", was.name), |c| {
         if was.put_away_at.is_none() {
@@ -219,7 +225,7 @@ pub fn put_away(c: &mut MysqlConnection, by: &Person, id: Id) -> Result<()> {
 ///
 /// # Errors
 /// Not found.
-pub fn bring_back(c: &mut MysqlConnection, by: &Person, id: Id) -> Result<()> {
+pub fn bring_back(c: &mut MysqlConnection, by: &Person, id: PersonId) -> Result<()> {
     let was = one(c, id)?;
     changed(c, Chain::People, Some(by), &format!("{} taken in again.", was.name), |c| {
         diesel::update(people::table.find(id)).set(people::put_away_at.eq(None::<NaiveDateTime>)).execute(c)?;
@@ -231,7 +237,7 @@ pub fn bring_back(c: &mut MysqlConnection, by: &Person, id: Id) -> Result<()> {
 ///
 /// # Errors
 /// Not found.
-pub fn reset(c: &mut MysqlConnection, by: Option<&Person>, id: Id) -> Result<String> {
+pub fn reset(c: &mut MysqlConnection, by: Option<&Person>, id: PersonId) -> Result<String> {
     let was = one(c, id)?;
     let code = new_code();
     let (hashed, until) = code_columns(&code)?;

@@ -3,7 +3,7 @@
 use crate::rebuilds::Rebuild;
 use crate::schema::{answers, people, readings, sheets, steps};
 use crate::shop::{self, Instrument};
-use crate::{Id, Result, StoreError};
+use crate::{InstrumentId, ReadingId, RebuildId, Result, SheetId, StoreError};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::SeatFacts;
@@ -16,46 +16,30 @@ use ironseat_core::seat::{self, Measured, Shop, Surfaces, surface_limits};
 use ironseat_core::sheet::{self, SheetKind};
 use std::collections::HashMap;
 
-/// Columns of a [`ReadingRow`], joined with the person.
-macro_rules! reading_columns {
-    () => {
-        (
-            readings::id,
-            readings::sheet_id,
-            readings::cell,
-            readings::seq,
-            readings::value,
-            readings::typed,
-            readings::expected,
-            readings::instrument_id,
-            people::name,
-            readings::at,
-        )
-    };
-}
-pub(crate) use reading_columns;
-
 /// A sheet of a seat.
-#[derive(Debug, Clone, Queryable)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = sheets)]
 #[allow(missing_docs)]
 pub struct Sheet {
-    pub id: Id,
+    pub id: SheetId,
     pub kind: String,
-    pub instrument_id: Option<Id>,
+    pub instrument_id: Option<InstrumentId>,
 }
 
 /// A reading as recorded. The newest of a cell stands; the others were corrected.
-#[derive(Debug, Clone, Queryable)]
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = readings)]
 #[allow(missing_docs)]
 pub struct ReadingRow {
-    pub id: Id,
-    pub sheet_id: Id,
+    pub id: ReadingId,
+    pub sheet_id: SheetId,
     pub cell: String,
     pub seq: i32,
     pub value: f64,
     pub typed: String,
     pub expected: Option<f64>,
-    pub instrument_id: Option<Id>,
+    pub instrument_id: Option<InstrumentId>,
+    #[diesel(select_expression = people::name)]
     pub person: String,
     pub at: NaiveDateTime,
 }
@@ -95,7 +79,7 @@ impl SeatRecord {
 
     /// An instrument of the list.
     #[must_use]
-    pub fn instrument(&self, id: Option<Id>) -> Option<(&Instrument, &seat::Gauge)> {
+    pub fn instrument(&self, id: Option<InstrumentId>) -> Option<(&Instrument, &seat::Gauge)> {
         let i = self.instruments.iter().position(|i| Some(i.id) == id)?;
         Some((&self.instruments[i], self.shop.gauges.get(i)?))
     }
@@ -236,7 +220,7 @@ fn known(c: &mut MysqlConnection, rebuild: &Rebuild, seats: &[&str]) -> Result<V
 }
 
 /// Seats of a rebuild with a name under them, an apprentice's alone too.
-fn signed(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
+fn signed(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<String>> {
     Ok(steps::table
         .filter(steps::rebuild_id.eq(rebuild))
         .filter(steps::kind.eq(StepKind::Sign.key()))
@@ -255,9 +239,9 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
     let list: Vec<Sheet> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild.id))
         .filter(sheets::seat.eq(seat))
-        .select((sheets::id, sheets::kind, sheets::instrument_id))
+        .select(Sheet::as_select())
         .load(c)?;
-    let ids: Vec<Id> = list.iter().map(|s| s.id).collect();
+    let ids: Vec<SheetId> = list.iter().map(|s| s.id).collect();
     let (shop, instruments) = shop::load(c)?;
     let signed = signed(c, rebuild.id)?.iter().any(|s| s == seat);
     Ok(SeatRecord { facts, readings: load_readings(c, &ids)?, sheets: list, shop, instruments, signed })
@@ -268,11 +252,9 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
 /// # Errors
 /// Database errors.
 pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
-    let rows: Vec<(String, Sheet)> = sheets::table
-        .filter(sheets::rebuild_id.eq(rebuild.id))
-        .select((sheets::seat, (sheets::id, sheets::kind, sheets::instrument_id)))
-        .load(c)?;
-    let ids: Vec<Id> = rows.iter().map(|(_, s)| s.id).collect();
+    let rows: Vec<(String, Sheet)> =
+        sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).select((sheets::seat, Sheet::as_select())).load(c)?;
+    let ids: Vec<SheetId> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;
     let signed = signed(c, rebuild.id)?;
@@ -288,11 +270,11 @@ pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<Se
         .collect()
 }
 
-fn load_readings(c: &mut MysqlConnection, sheet_ids: &[Id]) -> Result<Vec<ReadingRow>> {
+fn load_readings(c: &mut MysqlConnection, sheet_ids: &[SheetId]) -> Result<Vec<ReadingRow>> {
     Ok(readings::table
         .inner_join(people::table)
         .filter(readings::sheet_id.eq_any(sheet_ids))
         .order((readings::at, readings::seq))
-        .select(reading_columns!())
+        .select(ReadingRow::as_select())
         .load(c)?)
 }

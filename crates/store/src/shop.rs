@@ -4,7 +4,8 @@ use crate::bound::Chain;
 use crate::people::Person;
 use crate::schema::{instruments, presses, shops, tools};
 use crate::shop_record::changed;
-use crate::{Id, Result, StoreError};
+use crate::stored::{self, Stored};
+use crate::{InstrumentId, PressId, Result, StoreError, ToolId};
 use chrono::NaiveDate;
 use diesel::prelude::*;
 use ironseat_core::fit::tooling::Tube;
@@ -17,7 +18,7 @@ use ironseat_core::seat::{Gauge, PressMachine, Shop};
 #[diesel(table_name = instruments)]
 #[allow(missing_docs)]
 pub struct Instrument {
-    pub id: Id,
+    pub id: InstrumentId,
     pub name: String,
     pub outside: bool,
     pub inside: bool,
@@ -66,12 +67,9 @@ pub struct ShopSettings {
 /// # Errors
 /// Database errors.
 pub fn settings(c: &mut MysqlConnection) -> Result<Option<ShopSettings>> {
-    let row: Option<(String, bool, String, i32)> =
+    let row: Option<(String, bool, Stored<HouseRules>, i32)> =
         shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
-    row.map(|(name, demo, rules, revision)| {
-        Ok(ShopSettings { name, demo, rules: serde_json::from_str(&rules)?, revision })
-    })
-    .transpose()
+    Ok(row.map(|(name, demo, rules, revision)| ShopSettings { name, demo, rules: rules.0, revision }))
 }
 
 /// Sets the shop up.
@@ -89,7 +87,7 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
                 shops::id.eq(1),
                 shops::name.eq(name),
                 shops::demo.eq(demo),
-                shops::rules.eq(serde_json::to_string(&HouseRules::default())?),
+                shops::rules.eq(stored::write(&HouseRules::default())?),
                 shops::revision.eq(1),
             ))
             .execute(c)?;
@@ -107,7 +105,7 @@ pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, r
     let said = format!("House rules changed: {}.", differences(&old, &rules)?.join("; "));
     let n = changed(c, Chain::Rules, Some(who), &said, |c| {
         Ok(diesel::update(shops::table.filter(shops::id.eq(1)).filter(shops::revision.eq(revision)))
-            .set((shops::rules.eq(serde_json::to_string(&rules)?), shops::revision.eq(revision + 1)))
+            .set((shops::rules.eq(stored::write(&rules)?), shops::revision.eq(revision + 1)))
             .execute(c)?)
     })?;
     if n == 0 {
@@ -172,7 +170,7 @@ pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, le
         |c| {
             diesel::insert_into(tools::table)
                 .values((
-                    tools::id.eq(Id::new()),
+                    tools::id.eq(ToolId::new()),
                     tools::name.eq(name),
                     tools::bore_mm.eq(bore),
                     tools::outside_mm.eq(outside),
@@ -191,7 +189,7 @@ pub fn add_tool(c: &mut MysqlConnection, name: &str, bore: f64, outside: f64, le
 pub fn add_press(c: &mut MysqlConnection, name: &str, capacity_n: f64) -> Result<()> {
     changed(c, Chain::Stores, None, &format!("Press {name} put in: up to {:.1} kN.", capacity_n / 1000.0), |c| {
         diesel::insert_into(presses::table)
-            .values((presses::id.eq(Id::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n)))
+            .values((presses::id.eq(PressId::new()), presses::name.eq(name), presses::capacity_n.eq(capacity_n)))
             .execute(c)?;
         Ok(())
     })

@@ -6,6 +6,7 @@ use crate::bound::{self, Chain, Rows, Scope};
 use crate::people::Person;
 use crate::record::{Link, Text, Verdict, follow, hash};
 use crate::schema::{shop_chains, shop_record};
+use crate::transaction::transaction;
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 
@@ -49,7 +50,7 @@ pub(crate) fn changed<T>(
     said: &str,
     work: impl FnOnce(&mut MysqlConnection) -> Result<T>,
 ) -> Result<T> {
-    c.transaction(|c| {
+    transaction(c, |c| {
         let head: (i32, String) = shop_chains::table
             .find(chain.name())
             .select((shop_chains::seq, shop_chains::hash))
@@ -97,7 +98,7 @@ fn write(
 /// Database errors.
 pub(crate) fn bind_old(c: &mut MysqlConnection) -> Result<()> {
     for (chain, _) in Chain::ALL {
-        c.transaction(|c| {
+        transaction(c, |c| {
             let head: (i32, String) = shop_chains::table
                 .find(chain.name())
                 .select((shop_chains::seq, shop_chains::hash))

@@ -4,7 +4,9 @@
 use crate::people::{Person, Role};
 use crate::rebuilds::{self, Rebuild};
 use crate::schema::{anatomies, readings, rebuilds as rebuild_rows, sheets, steps};
-use crate::{Id, Result, StoreError, bench, lifecycle, readings as taken, record, work};
+use crate::stored::Stored;
+use crate::transaction::transaction;
+use crate::{AnatomyId, RebuildId, Result, StoreError, bench, lifecycle, readings as taken, record, work};
 use diesel::prelude::*;
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::body::whole;
@@ -17,7 +19,7 @@ use std::collections::BTreeSet;
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
 pub struct Newer {
-    pub id: Id,
+    pub id: AnatomyId,
     pub anatomy: Anatomy,
     pub difference: Difference,
     /// Why it cannot be taken over, as a sentence; none when it can.
@@ -44,15 +46,14 @@ pub fn newest(c: &mut MysqlConnection, r: &Rebuild) -> Result<Option<i32>> {
 ///
 /// # Errors
 /// Not found.
-pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
+pub fn newer(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Option<Newer>> {
     let r = rebuilds::get(c, rebuild)?;
     let Some(version) = newest(c, &r)? else { return Ok(None) };
-    let (id, document): (Id, String) = anatomies::table
+    let (id, Stored(anatomy)): (AnatomyId, Stored<Anatomy>) = anatomies::table
         .filter(anatomies::type_key.eq(&r.anatomy().key))
         .filter(anatomies::version.eq(version))
         .select((anatomies::id, anatomies::document))
         .first(c)?;
-    let anatomy: Anatomy = serde_json::from_str(&document)?;
     let difference = difference(r.anatomy(), &anatomy)?;
     let t = bench::load(c, rebuild)?.state;
     let gone: Vec<&str> =
@@ -94,11 +95,11 @@ pub fn newer(c: &mut MysqlConnection, rebuild: Id) -> Result<Option<Newer>> {
 ///
 /// # Errors
 /// Held for anyone but a lead, or when records would lose their place; a conflict when yet another version came out.
-pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u32) -> Result<()> {
+pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, version: u32) -> Result<()> {
     if who.role != Role::Lead {
         return Err(StoreError::Held("a lead takes a newer version over".into()));
     }
-    c.transaction(|c| {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let Some(n) = newer(c, rebuild)? else {
             return Err(StoreError::Held("this rebuild has the newest version already".into()));
@@ -144,7 +145,7 @@ pub fn take_over(c: &mut MysqlConnection, who: &Person, rebuild: Id, version: u3
 
 /// Opens ticks whose "before" the new version does not fulfil, so that what is on stays closed under "before",
 /// and what was done on top of them, as when they are backed out.
-fn settle_ticks(c: &mut MysqlConnection, rebuild: Id) -> Result<Vec<String>> {
+fn settle_ticks(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<String>> {
     let t = bench::load(c, rebuild)?.state;
     let mut done: BTreeSet<&str> = t.done.keys().map(String::as_str).collect();
     let mut opened = Vec::new();

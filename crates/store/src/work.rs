@@ -5,7 +5,9 @@ use crate::bench::{self, Bench};
 use crate::people::{Person, Role, Trial, tried_pin, try_pin};
 use crate::rebuilds::COUNTER_SIGNED;
 use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
-use crate::{Id, Result, StoreError, readings, record};
+use crate::stored;
+use crate::transaction::transaction;
+use crate::{ClockId, PersonId, RebuildId, RepairId, Result, SignOffId, StoreError, readings, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::acts::Round;
@@ -42,7 +44,7 @@ impl Person {
 ///
 /// # Errors
 /// What holds it, a conflict with who was first, or what was expected in which field.
-pub fn work(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
+pub fn work(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, deed: &Deed) -> Result<()> {
     if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. } | Deed::Release { .. }) {
         return Err(StoreError::Held("this needs your PIN".into()));
     }
@@ -54,14 +56,14 @@ pub fn work(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> 
 ///
 /// # Errors
 /// As [`work`]; `pin`.
-pub fn signed(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed, pin: &str) -> Result<()> {
+pub fn signed(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, deed: &Deed, pin: &str) -> Result<()> {
     let t = before_pin(c, who, rebuild, deed)?;
     let right = t.matches(pin.trim());
     after_pin(c, who, rebuild, deed, &t, right)
 }
 
 /// What cannot be done is said before a try of the PIN is spent on it.
-pub(crate) fn before_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<Trial> {
+pub(crate) fn before_pin(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, deed: &Deed) -> Result<Trial> {
     let b = bench::load(c, rebuild)?;
     decide::decide(&b.state, &who.who(), deed)?;
     try_pin(c, who.id)
@@ -70,7 +72,7 @@ pub(crate) fn before_pin(c: &mut MysqlConnection, who: &Person, rebuild: Id, dee
 pub(crate) fn after_pin(
     c: &mut MysqlConnection,
     who: &Person,
-    rebuild: Id,
+    rebuild: RebuildId,
     deed: &Deed,
     t: &Trial,
     right: bool,
@@ -79,8 +81,8 @@ pub(crate) fn after_pin(
     decided(c, who, rebuild, deed)
 }
 
-fn decided(c: &mut MysqlConnection, who: &Person, rebuild: Id, deed: &Deed) -> Result<()> {
-    c.transaction(|c| {
+fn decided(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, deed: &Deed) -> Result<()> {
+    transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
         let mut b = bench::load(c, rebuild)?;
         if let Some(seat) = deed.judges(&b.state).map(str::to_owned) {
@@ -189,7 +191,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                 .values((
                     rounds::rebuild_id.eq(rebuild),
                     rounds::n.eq(i32::try_from(*n).unwrap_or(i32::MAX)),
-                    rounds::document.eq(serde_json::to_string(&round)?),
+                    rounds::document.eq(stored::write(&round)?),
                     rounds::person_id.eq(who.id),
                     rounds::at.eq(now),
                 ))
@@ -205,7 +207,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
         Event::Repaired { part, what, .. } => {
             diesel::insert_into(repairs::table)
                 .values((
-                    repairs::id.eq(Id::new()),
+                    repairs::id.eq(RepairId::new()),
                     repairs::rebuild_id.eq(rebuild),
                     repairs::part.eq(part),
                     repairs::what.eq(what),
@@ -215,7 +217,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                 .execute(c)?;
         }
         Event::RepairTakenBack { repair, .. } => {
-            let repair: Id = repair.parse().map_err(|_| StoreError::NotFound)?;
+            let repair: RepairId = repair.parse().map_err(|_| StoreError::NotFound)?;
             diesel::update(repairs::table.find(repair)).set(repairs::taken_back_at.eq(now)).execute(c)?;
         }
         // Kept where they are taken: readings with their sheets, pictures with their bytes, versions with the rebuild.
@@ -236,12 +238,17 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
 }
 
 #[diesel::dsl::auto_type]
-fn step_of<'a>(rebuild: Id, seat: &'a String, step: StepKind) -> _ {
+fn step_of<'a>(rebuild: RebuildId, seat: &'a String, step: StepKind) -> _ {
     let kind: &'static str = step.key();
     steps::table.filter(steps::rebuild_id.eq(rebuild)).filter(steps::seat.eq(seat)).filter(steps::kind.eq(kind))
 }
 
-pub(crate) fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String], kinds: &[StepKind]) -> Result<()> {
+pub(crate) fn open_steps(
+    c: &mut MysqlConnection,
+    rebuild: RebuildId,
+    seats: &[&String],
+    kinds: &[StepKind],
+) -> Result<()> {
     if seats.is_empty() {
         return Ok(());
     }
@@ -253,7 +260,7 @@ pub(crate) fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String]
     )
     .set((
         steps::done.eq(false),
-        steps::done_by.eq(None::<Id>),
+        steps::done_by.eq(None::<PersonId>),
         steps::done_at.eq(None::<NaiveDateTime>),
         steps::detail.eq(""),
     ))
@@ -262,7 +269,11 @@ pub(crate) fn open_steps(c: &mut MysqlConnection, rebuild: Id, seats: &[&String]
 }
 
 /// Takes ticks away and ends their clocks.
-pub(crate) fn reopen(c: &mut MysqlConnection, rebuild: Id, acts: &std::collections::BTreeSet<String>) -> Result<()> {
+pub(crate) fn reopen(
+    c: &mut MysqlConnection,
+    rebuild: RebuildId,
+    acts: &std::collections::BTreeSet<String>,
+) -> Result<()> {
     if acts.is_empty() {
         return Ok(());
     }
@@ -272,7 +283,7 @@ pub(crate) fn reopen(c: &mut MysqlConnection, rebuild: Id, acts: &std::collectio
     Ok(())
 }
 
-pub(crate) fn put_tick(c: &mut MysqlConnection, rebuild: Id, who: &Person, t: &Ticked) -> Result<()> {
+pub(crate) fn put_tick(c: &mut MysqlConnection, rebuild: RebuildId, who: &Person, t: &Ticked) -> Result<()> {
     diesel::insert_into(ticks::table)
         .values((
             ticks::rebuild_id.eq(rebuild),
@@ -289,13 +300,13 @@ pub(crate) fn put_tick(c: &mut MysqlConnection, rebuild: Id, who: &Person, t: &T
     Ok(())
 }
 
-fn start_clock(c: &mut MysqlConnection, rebuild: Id, who: &Person, k: &Clocked) -> Result<()> {
+fn start_clock(c: &mut MysqlConnection, rebuild: RebuildId, who: &Person, k: &Clocked) -> Result<()> {
     if !k.seat.is_empty() {
         stop_clocks_at(c, rebuild, &k.seat)?;
     }
     diesel::insert_into(clocks::table)
         .values((
-            clocks::id.eq(Id::new()),
+            clocks::id.eq(ClockId::new()),
             clocks::rebuild_id.eq(rebuild),
             clocks::seat.eq(&k.seat),
             clocks::kind.eq(if k.seat.is_empty() { "trail" } else { k.clock.as_str() }),
@@ -310,7 +321,7 @@ fn start_clock(c: &mut MysqlConnection, rebuild: Id, who: &Person, k: &Clocked) 
 }
 
 /// Ends the clocks of a seat.
-fn stop_clocks_at(c: &mut MysqlConnection, rebuild: Id, seat: &str) -> Result<()> {
+fn stop_clocks_at(c: &mut MysqlConnection, rebuild: RebuildId, seat: &str) -> Result<()> {
     diesel::update(
         clocks::table
             .filter(clocks::rebuild_id.eq(rebuild))
@@ -323,7 +334,7 @@ fn stop_clocks_at(c: &mut MysqlConnection, rebuild: Id, seat: &str) -> Result<()
 }
 
 /// Ends the clocks of acts that wait.
-fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<()> {
+fn stop_waits(c: &mut MysqlConnection, rebuild: RebuildId, acts: &[&String]) -> Result<()> {
     diesel::update(
         clocks::table
             .filter(clocks::rebuild_id.eq(rebuild))
@@ -337,7 +348,7 @@ fn stop_waits(c: &mut MysqlConnection, rebuild: Id, acts: &[&String]) -> Result<
 
 fn sign_off(
     c: &mut MysqlConnection,
-    rebuild: Id,
+    rebuild: RebuildId,
     who: &Person,
     seat: &str,
     said: &str,
@@ -345,7 +356,7 @@ fn sign_off(
 ) -> Result<()> {
     diesel::insert_into(sign_offs::table)
         .values((
-            sign_offs::id.eq(Id::new()),
+            sign_offs::id.eq(SignOffId::new()),
             sign_offs::rebuild_id.eq(rebuild),
             sign_offs::seat.eq(seat),
             sign_offs::person_id.eq(who.id),

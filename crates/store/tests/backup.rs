@@ -15,7 +15,7 @@ use ironseat_store::bound::Chain;
 use ironseat_store::migrate::{self, Schema};
 use ironseat_store::pictures::{self, NewPicture};
 use ironseat_store::readings::{NewReading, record_reading};
-use ironseat_store::{Id, record, shop_record};
+use ironseat_store::{Id, RebuildId, record, shop_record};
 use sha2::{Digest as _, Sha256};
 use std::io::Write as _;
 use std::path::PathBuf;
@@ -26,7 +26,7 @@ use support::hands::state;
 struct Folder(PathBuf);
 impl Folder {
     fn new() -> Self {
-        let f = std::env::temp_dir().join(format!("iron-seat-backup-{}", Id::new()));
+        let f = std::env::temp_dir().join(format!("iron-seat-backup-{}", RebuildId::new()));
         std::fs::create_dir(&f).unwrap();
         Self(f)
     }

@@ -157,7 +157,7 @@ async fn older_newer_and_damaged_schemas_are_told_apart() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_backup_of_an_older_version_is_brought_up_to_date_when_it_is_put_back() {
     let f = Fresh::bare().await;
-    let file = std::env::temp_dir().join(format!("iron-seat-old-{}", ironseat_store::Id::new()));
+    let file = std::env::temp_dir().join(format!("iron-seat-old-{}", ironseat_store::RebuildId::new()));
     up_to(&mut f.connection(), 3, 0, true);
     ironseat_store::backup::backup(&f.url, &file).unwrap();
     let c = &mut f.wiped();

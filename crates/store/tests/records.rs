@@ -16,13 +16,14 @@ use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
 use ironseat_store::readings::{NewReading, Outcome, record_reading, record_readings, seat_record, seat_records};
 use ironseat_store::record::{self, Verdict};
-use ironseat_store::{Id, StoreError, bench, people, rebuilds, shop, shop_record, work};
+use ironseat_store::transaction::transaction;
+use ironseat_store::{Id, ReadingId, RebuildId, StoreError, bench, people, rebuilds, shop, shop_record, work};
 use support::Fresh;
 use support::hands::{answer, at, begin, state, step, step_back, work_to};
 
 const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
 
-fn reading(cell: &str, text: &str, over: Option<Id>) -> NewReading {
+fn reading(cell: &str, text: &str, over: Option<ReadingId>) -> NewReading {
     NewReading {
         id: Id::new(),
         cell: cell.into(),
@@ -176,11 +177,17 @@ async fn verification_names_the_first_broken_entry() {
     }
 }
 
-fn release(c: &mut MysqlConnection, who: &people::Person, id: Id, pin: &str) -> Result<(), StoreError> {
+fn release(c: &mut MysqlConnection, who: &people::Person, id: RebuildId, pin: &str) -> Result<(), StoreError> {
     work::signed(c, who, id, &Deed::Release { reason: String::new() }, pin)
 }
 
-fn overrule(c: &mut MysqlConnection, who: &people::Person, id: Id, reason: &str, pin: &str) -> Result<(), StoreError> {
+fn overrule(
+    c: &mut MysqlConnection,
+    who: &people::Person,
+    id: RebuildId,
+    reason: &str,
+    pin: &str,
+) -> Result<(), StoreError> {
     work::signed(c, who, id, &Deed::Overrule { seat: "f1".into(), topic: "journal".into(), reason: reason.into() }, pin)
 }
 
@@ -402,4 +409,53 @@ async fn looking_between_the_rings_changes_the_call() {
     let records = seat_records(c, &head).unwrap();
     let cap = |seat: &str| records.iter().find(|r| r.facts.seat.id == seat).unwrap().facts.bearing.seals.greased();
     assert!(!cap("de") && cap("ie"), "each seat by its own answer");
+}
+
+#[tokio::test]
+async fn a_transaction_that_is_lost_on_the_way_leaves_nothing_and_is_done_again() {
+    use diesel::connection::SimpleConnection as _;
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let contact = |c: &mut MysqlConnection, x: &str| {
+        c.batch_execute(&format!("UPDATE customers SET contact = '{x}'")).map_err(StoreError::from)
+    };
+    let kept = |c: &mut MysqlConnection| ironseat_store::customers::list(c).unwrap().remove(0).contact;
+    // As a node of a cluster does it: rolled back, and nobody is told.
+    for refused in [false, true] {
+        let lost = transaction(c, |c| {
+            contact(c, "first half")?;
+            c.batch_execute("ROLLBACK")?;
+            contact(c, "second half")?;
+            if refused { Err(StoreError::Conflict("as half of it looked".into())) } else { Ok(()) }
+        });
+        assert!(matches!(lost, Err(StoreError::Clash)), "{lost:?}");
+        assert!(!kept(c).contains("half"), "{}", kept(c));
+    }
+    // The connection keeps single statements by themselves again, and whole transactions whole.
+    contact(c, "alone").unwrap();
+    c.batch_execute("ROLLBACK").unwrap();
+    assert_eq!(kept(c), "alone");
+    transaction(c, |c| transaction(c, |c| contact(c, "inner"))).unwrap();
+    c.batch_execute("ROLLBACK").unwrap();
+    assert_eq!(kept(c), "inner");
+    let refused: Result<(), _> = transaction(c, |c| {
+        contact(c, "refused")?;
+        Err(StoreError::NotFound)
+    });
+    assert!(matches!(refused, Err(StoreError::NotFound)));
+    assert_eq!(kept(c), "inner");
+    let mut tries = 0;
+    let store = f.store.clone();
+    let done = store.run(move |c| {
+        tries += 1;
+        transaction(c, |c| {
+            contact(c, "again")?;
+            if tries < 3 {
+                c.batch_execute("ROLLBACK")?;
+            }
+            Ok(tries)
+        })
+    });
+    assert_eq!(done.await.unwrap(), 3);
+    assert_eq!(kept(c), "again");
 }

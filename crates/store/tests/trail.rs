@@ -14,7 +14,7 @@ use ironseat_core::seat::steps::StepKind;
 use ironseat_store::drafts::{self, Change};
 use ironseat_store::people::Person;
 use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::{Id, StoreError, bench, rebuilds, versions};
+use ironseat_store::{Id, RebuildId, RepairId, StoreError, bench, rebuilds, versions};
 use support::Fresh;
 use support::hands::{self as work, begin, sign, state, with, work_to};
 
@@ -24,11 +24,11 @@ fn closed(t: &State) -> bool {
     t.kind.derived.relations().iter().all(|r| !on.contains(id(r.then.body())) || on.contains(id(r.first.body())))
 }
 
-fn release(c: &mut MysqlConnection, lead: &Person, id: Id, reason: &str) -> Result<(), StoreError> {
+fn release(c: &mut MysqlConnection, lead: &Person, id: RebuildId, reason: &str) -> Result<(), StoreError> {
     ironseat_store::work::signed(c, lead, id, &Deed::Release { reason: reason.into() }, "2408")
 }
 
-fn whole(c: &mut MysqlConnection, id: Id) -> bool {
+fn whole(c: &mut MysqlConnection, id: RebuildId) -> bool {
     // The hands of these tests sign seats in SQL: their steps are the only rows that no entry speaks for.
     match ironseat_store::record::verify(c, id, true).unwrap() {
         ironseat_store::record::Verdict::Changed { rows } => rows.iter().all(|r| r.table == "steps"),
@@ -390,7 +390,7 @@ async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let ines = f.person("ines");
-    let next = |c: &mut MysqlConnection, id: Id, change: &dyn Fn(&mut ironseat_core::anatomy::Anatomy)| {
+    let next = |c: &mut MysqlConnection, id: RebuildId, change: &dyn Fn(&mut ironseat_core::anatomy::Anatomy)| {
         let mut a = rebuilds::get(c, id).unwrap().anatomy().clone();
         change(&mut a);
         let draft = Id::new();
@@ -548,7 +548,7 @@ async fn nothing_is_written_to_a_trail_that_is_finished() {
         work::wait_over(c, &ines, id, "prove.run"),
         work::answer(c, &ines, id, "nut-a.mark", AnswerState::CannotTell, "", ""),
         work::repair(c, &ines, id, "brg-a", "face ground"),
-        work::repair_back(c, &ines, id, &Id::new().to_string()),
+        work::repair_back(c, &ines, id, &RepairId::new().to_string()),
         work::back_out(c, &ines, id, "sheave").map(|_| ()),
         versions::take_over(c, &ines, id, 2),
         release(c, &ines, id, ""),

@@ -5,7 +5,7 @@ use axum_login::tower_sessions::session::{Id as SessionId, Record};
 use axum_login::tower_sessions::session_store::{self, SessionStore};
 use axum_login::{AuthUser, AuthnBackend};
 use ironseat_store::people::{self, Person};
-use ironseat_store::{Id, Store, StoreError, sessions};
+use ironseat_store::{PersonId, Store, StoreError, sessions};
 
 /// Sessions over the store.
 #[derive(Clone, Debug)]
@@ -50,8 +50,8 @@ impl SessionStore for Sessions {
 pub struct User(pub Person);
 
 impl AuthUser for User {
-    type Id = Id;
-    fn id(&self) -> Id {
+    type Id = PersonId;
+    fn id(&self) -> PersonId {
         self.0.id
     }
     /// A session made with an old password ends when the password changes.
@@ -83,7 +83,7 @@ impl AuthnBackend for Backend {
     async fn authenticate(&self, creds: Credentials) -> Result<Option<User>, StoreError> {
         self.0.sign_in(creds.handle, creds.password, creds.from).await.map(|p| p.map(User))
     }
-    async fn get_user(&self, id: &Id) -> Result<Option<User>, StoreError> {
+    async fn get_user(&self, id: &PersonId) -> Result<Option<User>, StoreError> {
         let id = *id;
         self.0.run(move |c| people::get(c, id)).await.map(|p| p.map(User))
     }

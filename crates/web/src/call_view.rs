@@ -4,7 +4,7 @@ use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::{Amount, Call, Verdict};
 use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::Units;
-use ironseat_store::Id;
+use ironseat_store::RebuildId;
 
 /// One call.
 #[derive(Debug, Clone, Default)]
@@ -42,7 +42,7 @@ fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
 }
 
 /// Address of *Why* with a seat's numbers put in.
-pub fn why_of_seat(rebuild: Id, seat: &str) -> String {
+pub fn why_of_seat(rebuild: RebuildId, seat: &str) -> String {
     format!("/why?rebuild={rebuild}&seat={}", crate::view::encode(seat))
 }
 
@@ -82,7 +82,7 @@ impl CallView {
 
     /// Its paragraph with this seat's numbers put in.
     #[must_use]
-    pub fn of_seat(mut self, rebuild: Id, seat: &str) -> Self {
+    pub fn of_seat(mut self, rebuild: RebuildId, seat: &str) -> Self {
         for c in &mut self.also {
             c.why = c.why.replace("/why#", &format!("{}#", why_of_seat(rebuild, seat)));
         }

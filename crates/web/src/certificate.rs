@@ -19,7 +19,7 @@ use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::readings::seat_records;
-use ironseat_store::{Id, bench, rebuilds, record, shop};
+use ironseat_store::{RebuildId, bench, rebuilds, record, shop};
 
 struct Surfaced {
     name: &'static str,
@@ -47,7 +47,7 @@ struct SeatPart {
 struct CertificatePage {
     shell: Shell,
     shop: String,
-    id: Id,
+    id: RebuildId,
     number: String,
     title: String,
     customer: String,
@@ -87,7 +87,7 @@ fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State) ->
 }
 
 /// The certificate; before the rebuild is finished it says so across the top.
-pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let units = reader.person.units;
     let (b, records, verdict, settings, signs) = app
         .store

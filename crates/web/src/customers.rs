@@ -11,7 +11,7 @@ use ironseat_store::bound::Chain;
 use ironseat_store::customers::{self, Machine};
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{Id, StoreError, roster, shop_record};
+use ironseat_store::{CustomerId, StoreError, roster, shop_record};
 use serde::Deserialize;
 
 struct JobView {
@@ -27,7 +27,7 @@ struct MachineView {
 }
 
 struct CustomerView {
-    id: Id,
+    id: CustomerId,
     name: String,
     contact: String,
     machines: Vec<MachineView>,
@@ -79,8 +79,8 @@ async fn build(app: &App, reader: &Reader) -> WebResult<CustomersPage> {
             Ok((customers::list(c)?, customers::machines(c)?, roster::list(c)?, verdict, live_clocks(c)?))
         })
         .await?;
-    let of = |id: Id| jobs.iter().filter(|m| m.customer == Some(id)).cloned().collect::<Vec<_>>();
-    let looks = |id: Id| {
+    let of = |id: CustomerId| jobs.iter().filter(|m| m.customer == Some(id)).cloned().collect::<Vec<_>>();
+    let looks = |id: CustomerId| {
         people.iter().filter(move |p| p.customer == Some(id) && p.role() == Role::Viewer && p.put_away_at.is_none())
     };
     Ok(CustomersPage {

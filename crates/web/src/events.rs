@@ -9,7 +9,7 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum_login::tower_sessions::Session;
 use futures::stream::{self, Stream, StreamExt as _};
 use ironseat_store::people::Person;
-use ironseat_store::{Id, Store, customers, people, record, sessions};
+use ironseat_store::{RebuildId, Store, customers, people, record, sessions};
 use std::collections::HashSet;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -26,7 +26,7 @@ const SESSION_LOOK: Duration = Duration::from_secs(15);
 /// The events of this process.
 #[derive(Debug)]
 pub struct Live {
-    sender: broadcast::Sender<Id>,
+    sender: broadcast::Sender<RebuildId>,
 }
 
 impl Live {
@@ -96,7 +96,7 @@ async fn over(app: App, session: Session, who: Arc<Person>) {
 }
 
 /// A customer's viewer hears of that customer's rebuilds alone.
-async fn hears(store: &Store, who: &Arc<Person>, rebuild: Id) -> bool {
+async fn hears(store: &Store, who: &Arc<Person>, rebuild: RebuildId) -> bool {
     let person = who.clone();
     who.works_here() || store.run(move |c| customers::may_see(c, &person, rebuild)).await.unwrap_or(false)
 }
@@ -105,7 +105,7 @@ async fn stream(
     app: &App,
     session: Session,
     who: Person,
-    only: Option<Id>,
+    only: Option<RebuildId>,
 ) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
     let mut stop = app.stop.subscribe();
     // Listened first, asked then: what changes after the answer is heard, what changed before it is in it. The page
@@ -147,7 +147,7 @@ pub async fn of_rebuild(
     State(app): State<App>,
     reader: Reader,
     session: Session,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
 ) -> impl IntoResponse {
     Sse::new(stream(&app, session, reader.person, Some(id)).await)
         .keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))

@@ -12,7 +12,7 @@ use axum::middleware::Next;
 use axum::response::{IntoResponse as _, Response};
 use axum_login::tower_sessions::Session;
 use ironseat_store::people::{Person, Role};
-use ironseat_store::{Id, Store, StoreError, customers};
+use ironseat_store::{RebuildId, Store, StoreError, customers};
 use serde::de::DeserializeOwned;
 use std::net::SocketAddr;
 
@@ -88,7 +88,7 @@ async fn sees(store: &Store, person: &Person, uri: &Uri) -> Result<(), WebError>
         }
     };
     let nothing = || WebError::Store(StoreError::NotFound);
-    let id: Id = rebuild.and_then(|r| r.parse().ok()).ok_or_else(nothing)?;
+    let id: RebuildId = rebuild.and_then(|r| r.parse().ok()).ok_or_else(nothing)?;
     let who = person.clone();
     match store.run(move |c| customers::may_see(c, &who, id)).await {
         Ok(true) => Ok(()),

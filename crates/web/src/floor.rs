@@ -18,7 +18,7 @@ use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild};
-use ironseat_store::{Id, StoreError, record, shop};
+use ironseat_store::{AnatomyId, Id, RebuildId, StoreError, record, shop};
 use serde::Deserialize;
 
 /// One strip.
@@ -55,13 +55,13 @@ struct FloorPage {
     finished: bool,
     page: i64,
     pages: i64,
-    anatomies: Vec<(Id, String)>,
+    anatomies: Vec<(AnatomyId, String)>,
     /// Names of customers who are known.
     customers: Vec<String>,
     error: String,
     field: String,
     typed: StartForm,
-    new_id: Id,
+    new_id: RebuildId,
     open_form: bool,
     seen: i64,
 }
@@ -265,7 +265,7 @@ pub async fn start(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Sta
     let parsed = (|| {
         let due_on = chrono::NaiveDate::parse_from_str(f.due_on.trim(), "%Y-%m-%d")
             .map_err(|_| refuse("due_on", "expected a date such as 2026-12-04"))?;
-        let anatomy: Id = f.anatomy.parse().map_err(|_| refuse("anatomy", "choose the machine type"))?;
+        let anatomy: AnatomyId = f.anatomy.parse().map_err(|_| refuse("anatomy", "choose the machine type"))?;
         Ok(NewRebuild {
             id: f.id.parse().unwrap_or_default(),
             number: f.number.trim().to_uppercase(),

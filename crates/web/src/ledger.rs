@@ -17,7 +17,7 @@ use ironseat_core::sheet::{SheetKind, Takes};
 use ironseat_store::bench::{self, Bench};
 use ironseat_store::readings::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
-use ironseat_store::{Id, record};
+use ironseat_store::{RebuildId, record};
 
 struct Line {
     place: String,
@@ -49,7 +49,7 @@ struct EntryLine {
 #[template(path = "ledger.html")]
 struct LedgerPage {
     shell: Shell,
-    id: Id,
+    id: RebuildId,
     number: String,
     title: String,
     customer: String,
@@ -69,7 +69,7 @@ struct Loaded {
     verdict: record::Verdict,
 }
 
-async fn load(app: &App, id: Id) -> WebResult<Loaded> {
+async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
@@ -156,7 +156,7 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
 }
 
 /// The ledger.
-pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let l = load(&app, id).await?;
     let whole = l.verdict.whole();
     let chain = l.verdict.short();
@@ -198,7 +198,7 @@ fn field(s: &str) -> String {
 }
 
 /// All readings as CSV, in millimetres.
-pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<Id>) -> WebResult {
+pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let l = load(&app, id).await?;
     let mut text = String::from("format,seat,sheet,cell,seq,value_mm,typed,instrument,person,at_utc\r\n");
     for (seat, sheet, r) in &l.readings {

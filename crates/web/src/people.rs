@@ -18,11 +18,11 @@ use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::roster::{self, Own};
-use ironseat_store::{Id, StoreError, customers, shop_record};
+use ironseat_store::{CustomerId, PersonId, StoreError, customers, shop_record};
 use serde::Deserialize;
 
 struct PersonView {
-    id: Id,
+    id: PersonId,
     handle: String,
     name: String,
     role: &'static str,
@@ -46,7 +46,7 @@ struct Given {
 struct PeoplePage {
     shell: Shell,
     people: Vec<PersonView>,
-    customers: Vec<(Id, String)>,
+    customers: Vec<(CustomerId, String)>,
     entries: Vec<Line>,
     /// The record of people is whole; else what is wrong with it.
     broken: String,
@@ -130,7 +130,7 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
                 return roster::invite(c, Some(&who), &g.handle, &g.name, g.role.parse()?, g.customer.parse().ok())
                     .map(Some);
             }
-            let id: Id = g.person.parse().map_err(|_| StoreError::NotFound)?;
+            let id: PersonId = g.person.parse().map_err(|_| StoreError::NotFound)?;
             match g.act.as_str() {
                 "rename" => roster::rename(c, &who, id, &g.name)?,
                 "role" => roster::set_role(c, Some(&who), id, g.role.parse()?, g.customer.parse().ok())?,

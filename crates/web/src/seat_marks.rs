@@ -4,11 +4,11 @@ use ironseat_core::call::{Situation, Verdict};
 use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::{Micrometres, Seconds, Units, show as fmt};
 use ironseat_drawing::{Mark, SeatMark};
-use ironseat_store::Id;
+use ironseat_store::RebuildId;
 use std::collections::BTreeMap;
 
 /// The mark of each seat; touching one leads to its act in hand.
-pub fn marks(s: &State, rebuild: Id, selected: Option<&str>, units: Units) -> BTreeMap<String, SeatMark> {
+pub fn marks(s: &State, rebuild: RebuildId, selected: Option<&str>, units: Units) -> BTreeMap<String, SeatMark> {
     let of = |seat: &ironseat_core::anatomy::Seat| {
         let (mark, value) = mark(s, &seat.id, selected == Some(seat.id.as_str()), units);
         (seat.id.clone(), SeatMark { mark, value, href: format!("/rebuilds/{rebuild}?seat={}", seat.id) })

@@ -6,7 +6,7 @@ use ironseat_core::call::Method;
 use ironseat_core::fit::tooling::{ForceThrough, WhyNot};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
 use ironseat_core::seat::{Fit, ways};
-use ironseat_store::Id;
+use ironseat_store::RebuildId;
 
 /// A way to put the ring on.
 #[derive(Debug)]
@@ -64,7 +64,7 @@ pub struct FitView {
 
 impl FitView {
     /// Builds it.
-    pub fn of(f: &Fit, facts: &SeatFacts, units: Units, rebuild: Id) -> Self {
+    pub fn of(f: &Fit, facts: &SeatFacts, units: Units, rebuild: RebuildId) -> Self {
         let um = |v: Micrometres| show::join(show::signed(v, units));
         let push = f.push();
         let (low, mid, high) = (push.low, push.mid, push.high);

@@ -12,7 +12,7 @@ use ironseat_core::seat::worked::{Worked, worked};
 use ironseat_core::why::{TRADE, slug};
 use ironseat_store::readings::{SeatRecord, seat_record};
 use ironseat_store::rebuilds::{self, Rebuild, live_clocks};
-use ironseat_store::{Id, StoreError, customers};
+use ironseat_store::{RebuildId, StoreError, customers};
 use pulldown_cmark::{Parser, html::push_html};
 use serde::Deserialize;
 use std::sync::LazyLock;
@@ -84,7 +84,7 @@ static TEXT: LazyLock<(Chapters, Vec<Piece>)> = LazyLock::new(|| {
 #[derive(Deserialize, Default)]
 #[serde(default)]
 pub struct WhyQuery {
-    rebuild: Option<Id>,
+    rebuild: Option<RebuildId>,
     seat: String,
 }
 

@@ -172,7 +172,7 @@ async fn no_request_answers_500() {
             match r.random_range(0..12) {
                 0 => long.clone(),
                 1 => known.choose(r).unwrap().clone(),
-                2 => ironseat_store::Id::new().to_string(),
+                2 => ironseat_store::RebuildId::new().to_string(),
                 3 => format!("{}", r.random_range(-1_000_000..1_000_000)),
                 _ => (*VALUES.choose(r).unwrap()).to_owned(),
             }
@@ -263,7 +263,7 @@ async fn what_once_stumbled_is_told_in_a_sentence() {
     {
         let form = format!(
             "id={}&number={number}&title=T&customer=c&anatomy={anatomy}&due_on={due}",
-            ironseat_store::Id::new()
+            ironseat_store::RebuildId::new()
         );
         assert_eq!(b.post("/rebuilds", &form).await.status, StatusCode::UNPROCESSABLE_ENTITY, "{due} {number}");
     }
@@ -280,7 +280,7 @@ async fn what_once_stumbled_is_told_in_a_sentence() {
     ] {
         assert!(sheet.contains(from), "{from}");
         let text: String = sheet.replace(from, to).bytes().map(|b| format!("%{b:02X}")).collect();
-        let a = b.post("/anatomies", &format!("id={}&name=&sheet={text}", ironseat_store::Id::new())).await;
+        let a = b.post("/anatomies", &format!("id={}&name=&sheet={text}", ironseat_store::RebuildId::new())).await;
         assert!(
             a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(says),
             "{from} -> {to}: {} {}",

@@ -43,7 +43,7 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
     assert_eq!(viewer.get("/anatomies/no-such").await.status, StatusCode::NOT_FOUND);
 
     let mut b = Browser::signed_in(&app, "ines").await;
-    let id = ironseat_store::Id::new().to_string();
+    let id = ironseat_store::RebuildId::new().to_string();
     let begin = |sheet: &str| {
         format!(
             "id={id}&name=Own+kind&sheet={}",
@@ -191,7 +191,7 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
     let (f, app) = shop().await;
     let (id, other) = (f.rebuild("R-0418"), f.rebuild("R-0415"));
     let here = format!("/rebuilds/{id}/pictures");
-    let picture = ironseat_store::Id::new().to_string();
+    let picture = ironseat_store::RebuildId::new().to_string();
     let mut b = Browser::signed_in(&app, "yuki").await;
     let csrf = b.csrf.clone();
     let sent = b.upload(&here, upload(&csrf, "thb.faces", &picture, "seal.png", &png())).await;
@@ -224,7 +224,7 @@ async fn pictures_come_in_clean_and_go_out_only_to_those_who_may_look() {
         StatusCode::NOT_FOUND
     );
     // What is no picture, or not from here, or far too large.
-    let fresh = ironseat_store::Id::new().to_string();
+    let fresh = ironseat_store::RebuildId::new().to_string();
     let wrong = b.upload(&here, upload(&csrf, "thb.faces", &fresh, "x.png", b"GIF89a not a picture of ours")).await;
     assert!(
         wrong.status == StatusCode::UNPROCESSABLE_ENTITY && wrong.body.contains("expected a PNG or a JPEG picture")
@@ -383,7 +383,7 @@ async fn numbers_waits_repairs_and_release_are_said_beside_their_fields() {
 async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_sent() {
     let (_f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
-    let id = ironseat_store::Id::new().to_string();
+    let id = ironseat_store::RebuildId::new().to_string();
     assert_eq!(
         b.post("/anatomies/six-stage-booster-pump/edit", &format!("id={id}")).await.status,
         StatusCode::SEE_OTHER
@@ -442,7 +442,7 @@ async fn a_newer_version_is_shown_beside_the_pinned_one() {
     let here = format!("/rebuilds/{rebuild}/version");
     let mut b = Browser::signed_in(&app, "ines").await;
     assert!(b.get(&here).await.body.contains("This rebuild has the newest version, 1."));
-    let id = ironseat_store::Id::new().to_string();
+    let id = ironseat_store::RebuildId::new().to_string();
     b.post("/anatomies/biogas-turbocharger/edit", &format!("id={id}")).await;
     assert_eq!(
         b.post(&format!("/drafts/{id}"), "op=take&list=gap&item=tip&seen=0").await.status,
@@ -507,7 +507,7 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     let bench = b.get(&format!("/rebuilds/{id}")).await.body;
     assert!(bench.contains("<h1>Draw Thrust bracket off towards end A.</h1>") && !bench.contains("class=\"seats\""));
     // A bare shaft, just drawn, can be rebuilt, too: there is little to do, and it is said.
-    let draft = ironseat_store::Id::new().to_string();
+    let draft = ironseat_store::RebuildId::new().to_string();
     b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;
     assert_eq!(b.post(&format!("/drafts/{draft}/keep"), "").await.status, StatusCode::SEE_OTHER);
     let form = b.get("/").await.body;
@@ -522,7 +522,7 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
         .next()
         .unwrap()
         .to_owned();
-    let new = ironseat_store::Id::new();
+    let new = ironseat_store::RebuildId::new();
     let start = format!("id={new}&number=R-0777&title=Bare&customer=own&anatomy={option}&due_on=2030-01-15");
     assert_eq!(b.post("/rebuilds", &start).await.status, StatusCode::SEE_OTHER);
     let trail = b.get(&format!("/rebuilds/{new}")).await.body;

@@ -89,7 +89,7 @@ async fn sessions_cannot_be_guessed_or_fixed_and_forms_cannot_be_forged() {
         (header::ORIGIN.as_str(), "null"),
         ("sec-fetch-site", "cross-site"),
     ] {
-        let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::Id::new());
+        let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::RebuildId::new());
         let a = b
             .send(
                 Request::post(&reading)
@@ -330,7 +330,7 @@ async fn fragments_are_parts_of_their_pages() {
         assert!(page.contains("<html") && page.contains("id=\"live\""));
     }
     // A reading sent by the page comes back as the fragment with the next cell.
-    let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::Id::new());
+    let body = format!("_csrf={}&id={}&cell=A1&text=40.008", b.csrf, ironseat_store::RebuildId::new());
     let post = Request::post(format!("/rebuilds/{id}/seats/de/sheets/journal/readings"))
         .header("hx-request", "true")
         .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
@@ -548,7 +548,7 @@ async fn why_puts_the_numbers_of_a_seat_into_its_formulas() {
     for wrong in [
         format!("/why?rebuild={id}&seat=nowhere"),
         format!("/why?rebuild={id}"),
-        format!("/why?rebuild={}", ironseat_store::Id::new()),
+        format!("/why?rebuild={}", ironseat_store::RebuildId::new()),
     ] {
         assert_eq!(b.get(&wrong).await.status, StatusCode::NOT_FOUND, "{wrong}");
     }
@@ -902,7 +902,7 @@ async fn customers_have_their_machines_by_serial_number() {
     }
     // The same machine again: one line with two rebuilds, and no second customer for a name in another case.
     let anatomy = lead.get("/").await.value(&["name=\"anatomy\""]);
-    let id = ironseat_store::Id::new();
+    let id = ironseat_store::RebuildId::new();
     let form = format!(
         "id={id}&number=R-0777&title=Sheave+shaft&customer=hollow+hill+funicular&serial=HH-S1&anatomy={anatomy}&due_on=2027-01-15"
     );
@@ -1050,7 +1050,7 @@ async fn every_class_of_a_page_is_known() {
         ]
         .map(|q| format!("{pump}{q}")),
     );
-    let draft = lead.post("/anatomies/brake-beam/edit", &format!("id={}", ironseat_store::Id::new())).await;
+    let draft = lead.post("/anatomies/brake-beam/edit", &format!("id={}", ironseat_store::RebuildId::new())).await;
     paths.push(draft.location().to_owned());
     let mut seen = BTreeSet::new();
     let mut unknown = BTreeSet::new();

@@ -8,26 +8,26 @@ use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State};
 use ironseat_core::seat::steps::StepKind;
 use ironseat_store::people::Person;
-use ironseat_store::{Id, Result, bench, rebuilds, work};
+use ironseat_store::{Id, RebuildId, Result, bench, rebuilds, work};
 
 /// The state of a rebuild.
-pub fn state(c: &mut MysqlConnection, id: Id) -> State {
+pub fn state(c: &mut MysqlConnection, id: RebuildId) -> State {
     bench::load(c, id).unwrap().state
 }
 
-pub fn tick(c: &mut MysqlConnection, who: &Person, id: Id, act: &str, said: &Said) -> Result<()> {
+pub fn tick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str, said: &Said) -> Result<()> {
     work::work(c, who, id, &Deed::Tick { act: act.into(), said: said.clone() })
 }
-pub fn untick(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Result<()> {
+pub fn untick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -> Result<()> {
     work::work(c, who, id, &Deed::TakeBack { act: act.into() })
 }
-pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: Id, act: &str) -> Result<()> {
+pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -> Result<()> {
     work::work(c, who, id, &Deed::WaitOver { act: act.into() })
 }
 pub fn answer(
     c: &mut MysqlConnection,
     who: &Person,
-    id: Id,
+    id: RebuildId,
     question: &str,
     state: AnswerState,
     value: &str,
@@ -35,14 +35,14 @@ pub fn answer(
 ) -> Result<()> {
     work::work(c, who, id, &Deed::Answer { question: question.into(), state, value: value.into(), note: note.into() })
 }
-pub fn repair(c: &mut MysqlConnection, who: &Person, id: Id, part: &str, what: &str) -> Result<()> {
+pub fn repair(c: &mut MysqlConnection, who: &Person, id: RebuildId, part: &str, what: &str) -> Result<()> {
     work::work(c, who, id, &Deed::Repair { part: part.into(), what: what.into() })
 }
-pub fn repair_back(c: &mut MysqlConnection, who: &Person, id: Id, repair: &str) -> Result<()> {
+pub fn repair_back(c: &mut MysqlConnection, who: &Person, id: RebuildId, repair: &str) -> Result<()> {
     work::work(c, who, id, &Deed::RepairBack { repair: repair.into() })
 }
 /// What came off for it.
-pub fn back_out(c: &mut MysqlConnection, who: &Person, id: Id, part: &str) -> Result<Cost> {
+pub fn back_out(c: &mut MysqlConnection, who: &Person, id: RebuildId, part: &str) -> Result<Cost> {
     let cost = state(c, id).cost(part).unwrap_or_default();
     work::work(c, who, id, &Deed::BackOut { part: part.into() })?;
     Ok(cost)
@@ -55,7 +55,7 @@ pub fn at(seat: &str, step: StepKind) -> String {
 pub fn step(
     c: &mut MysqlConnection,
     who: &Person,
-    id: Id,
+    id: RebuildId,
     seat: &str,
     step: StepKind,
     temperature: &str,
@@ -64,7 +64,7 @@ pub fn step(
     tick(c, who, id, &act, &Said { temperature: temperature.into(), ..Said::default() })
 }
 /// Takes a step of a seat back.
-pub fn step_back(c: &mut MysqlConnection, who: &Person, id: Id, seat: &str, step: StepKind) -> Result<()> {
+pub fn step_back(c: &mut MysqlConnection, who: &Person, id: RebuildId, seat: &str, step: StepKind) -> Result<()> {
     let act = state(c, id).act_of(seat, step).map_or(at(seat, step), |s| s.id.clone());
     untick(c, who, id, &act)
 }
@@ -87,7 +87,7 @@ pub fn with(t: &State, s: &Act) -> Said {
 }
 
 /// Starts a rebuild of a machine type.
-pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id {
+pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> RebuildId {
     let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
     let (id, title) = (Id::new(), kind.to_owned());
     let due_on = ironseat_store::now().date();
@@ -105,16 +105,16 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Id
 }
 
 /// Works everything that is free up to a stage, seats by hand, waits cut short.
-pub fn work_to(f: &Fresh, c: &mut MysqlConnection, id: Id, last: Stage) {
+pub fn work_to(f: &Fresh, c: &mut MysqlConnection, id: RebuildId, last: Stage) {
     work_while(f, c, id, |s| s.stage <= last);
 }
 
 /// Works everything that is free, but for one act, and so nothing that rests on it.
-pub fn work_before(f: &Fresh, c: &mut MysqlConnection, id: Id, act: &str) {
+pub fn work_before(f: &Fresh, c: &mut MysqlConnection, id: RebuildId, act: &str) {
     work_while(f, c, id, |s| s.id != act);
 }
 
-fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) -> bool) {
+fn work_while(f: &Fresh, c: &mut MysqlConnection, id: RebuildId, wanted: impl Fn(&Act) -> bool) {
     let who = f.person("tomasz");
     loop {
         let t = state(c, id);
@@ -149,7 +149,7 @@ fn work_while(f: &Fresh, c: &mut MysqlConnection, id: Id, wanted: impl Fn(&Act) 
 }
 
 /// The signature of a seat, set by hand: its sheets are tried elsewhere.
-pub fn sign(c: &mut MysqlConnection, id: Id, seat: &str) {
+pub fn sign(c: &mut MysqlConnection, id: RebuildId, seat: &str) {
     diesel::sql_query("UPDATE steps SET done = 1, done_at = UTC_TIMESTAMP(6) WHERE seat = ? AND rebuild_id = ?")
         .bind::<diesel::sql_types::Text, _>(seat)
         .bind::<diesel::sql_types::Binary, _>(id)

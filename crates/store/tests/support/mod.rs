@@ -6,7 +6,7 @@ pub mod hands;
 
 use diesel::{Connection as _, MysqlConnection, connection::SimpleConnection as _};
 use ironseat_store::people::{self, Person};
-use ironseat_store::{Id, Store, load_demo, rebuilds, roster};
+use ironseat_store::{RebuildId, Store, load_demo, rebuilds, roster};
 use std::fmt::Write as _;
 
 /// A store on a fresh database that is dropped again.
@@ -79,7 +79,7 @@ impl Fresh {
         people::get(c, id).unwrap().unwrap()
     }
 
-    pub fn rebuild(&self, number: &str) -> Id {
+    pub fn rebuild(&self, number: &str) -> RebuildId {
         let q = rebuilds::FloorQuery { find: number.into(), ..Default::default() };
         rebuilds::floor(&mut self.connection(), &q).unwrap().0.first().unwrap().rebuild.id
     }

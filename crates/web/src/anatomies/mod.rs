@@ -13,7 +13,7 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::blank;
 use ironseat_core::anatomy::{Anatomy, build_sheet};
 use ironseat_store::drafts::{self, Change, Draft};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{DraftId, StoreError};
 use serde::Deserialize;
 
 mod form;
@@ -31,7 +31,7 @@ pub async fn list(State(app): State<App>, reader: Reader) -> WebResult {
 
 #[derive(Deserialize)]
 pub struct NewForm {
-    id: Id,
+    id: DraftId,
     #[serde(default)]
     name: String,
     #[serde(default)]
@@ -148,7 +148,7 @@ pub async fn section(
 
 #[derive(Deserialize)]
 pub struct IdForm {
-    id: Id,
+    id: DraftId,
 }
 
 /// Begins a draft of the next version.
@@ -177,7 +177,7 @@ pub struct InHand {
 pub async fn draft(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<DraftId>,
     Query(hand): Query<InHand>,
     headers: HeaderMap,
 ) -> WebResult {
@@ -190,7 +190,7 @@ pub async fn draft(
 pub async fn change(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<DraftId>,
     headers: HeaderMap,
     Form(f): Form<EditForm>,
 ) -> WebResult<Response> {
@@ -236,7 +236,7 @@ pub async fn change(
 pub async fn keep(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<DraftId>,
     Form(_): Form<Nothing>,
 ) -> WebResult<Response> {
     let who = reader.person;
@@ -248,7 +248,7 @@ pub async fn keep(
 pub async fn discard(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<DraftId>,
     Form(_): Form<Nothing>,
 ) -> WebResult<Response> {
     let who = reader.person;

@@ -14,11 +14,11 @@ use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
 use ironseat_drawing::{ClockFace, LandView, clock_face, land_view};
-use ironseat_store::Id;
+use ironseat_store::PictureId;
 use ironseat_store::bench::Bench;
 
 pub struct PictureView {
-    pub id: Id,
+    pub id: PictureId,
     pub alt: String,
     pub by: String,
 }
@@ -36,7 +36,7 @@ pub struct AskForm {
     /// Clock drawing of an angle.
     pub face: String,
     pub pictures: Vec<PictureView>,
-    pub picture_id: Id,
+    pub picture_id: PictureId,
 }
 
 pub struct MeasureForm {
@@ -199,7 +199,7 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units) -> AskFor
                 })
                 .collect()
         }),
-        picture_id: Id::new(),
+        picture_id: PictureId::new(),
     }
 }
 

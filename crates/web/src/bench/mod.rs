@@ -17,7 +17,7 @@ use ironseat_core::decide::{self, AnswerState, Deed, Said};
 use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::{self, Bench};
-use ironseat_store::{Id, StoreError, versions, work};
+use ironseat_store::{RebuildId, StoreError, versions, work};
 use serde::Deserialize;
 
 mod act_in_hand;
@@ -63,7 +63,7 @@ pub(crate) struct Loaded {
     pub(crate) act: String,
 }
 
-async fn load(app: &App, id: Id, q: &BenchQuery) -> WebResult<Loaded> {
+async fn load(app: &App, id: RebuildId, q: &BenchQuery) -> WebResult<Loaded> {
     let q = q.clone();
     Ok(app
         .store
@@ -85,7 +85,7 @@ async fn load(app: &App, id: Id, q: &BenchQuery) -> WebResult<Loaded> {
 pub async fn show(
     State(app): State<App>,
     reader: Reader,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
     Query(q): Query<BenchQuery>,
     headers: HeaderMap,
 ) -> WebResult {
@@ -94,7 +94,7 @@ pub async fn show(
 }
 
 /// Where the trail was a room of its own.
-pub async fn moved(Path(id): Path<Id>, Query(q): Query<BenchQuery>) -> Redirect {
+pub async fn moved(Path(id): Path<RebuildId>, Query(q): Query<BenchQuery>) -> Redirect {
     let pairs = [("step", q.step), ("seat", q.seat), ("part", q.part), ("found", q.found)];
     let list: Vec<String> =
         pairs.iter().filter(|p| !p.1.is_empty()).map(|(k, v)| format!("{k}={}", encode(v))).collect();
@@ -103,7 +103,7 @@ pub async fn moved(Path(id): Path<Id>, Query(q): Query<BenchQuery>) -> Redirect 
 }
 
 /// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
-pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(Id, usize)>) -> WebResult {
+pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(RebuildId, usize)>) -> WebResult {
     let mut body = load(&app, id, &BenchQuery::default()).await?.bench.rebuild.number;
     body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
     Ok(Html(body).into_response())
@@ -176,7 +176,7 @@ impl ActForm {
 pub async fn act(
     State(app): State<App>,
     Worker(reader): Worker,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
     Form(f): Form<ActForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
@@ -212,7 +212,7 @@ pub struct FinishForm {
 pub async fn finish(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
     Form(f): Form<FinishForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
@@ -229,7 +229,7 @@ pub async fn finish(
 }
 
 /// The page again, with a sentence beside its field and what was typed.
-async fn again(app: &App, reader: &Reader, id: Id, f: ActForm, e: StoreError) -> WebResult<Response> {
+async fn again(app: &App, reader: &Reader, id: RebuildId, f: ActForm, e: StoreError) -> WebResult<Response> {
     let q = BenchQuery {
         step: f.step.clone(),
         part: if f.act == "back-out" { f.part.clone() } else { String::new() },
@@ -242,7 +242,7 @@ async fn again(app: &App, reader: &Reader, id: Id, f: ActForm, e: StoreError) ->
 async fn again_with(
     app: &App,
     reader: &Reader,
-    id: Id,
+    id: RebuildId,
     q: BenchQuery,
     e: StoreError,
     typed: impl FnOnce(&mut BenchPage),
@@ -255,7 +255,7 @@ async fn again_with(
 }
 
 /// The drawing alone.
-pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let b = app.store.run(move |c| bench::load(c, id)).await?;
     let s = &b.state;
     let drawn = half_section(

@@ -14,7 +14,7 @@ use image::{DynamicImage, ImageDecoder as _, ImageFormat, ImageReader, Limits, R
 use ironseat_core::Refusal;
 use ironseat_core::decide::ActId;
 use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{PictureId, RebuildId, StoreError};
 use serde::Deserialize;
 use std::io::Cursor;
 use tokio::sync::Semaphore;
@@ -36,7 +36,7 @@ fn bad(what: impl Into<String>) -> Refusal {
 }
 
 /// Decodes a picture within its limits and writes it anew in two sizes.
-fn clean(id: Id, bytes: &[u8]) -> Result<NewPicture, Refusal> {
+fn clean(id: PictureId, bytes: &[u8]) -> Result<NewPicture, Refusal> {
     if bytes.is_empty() {
         return Err(bad("expected a picture: choose a PNG or JPEG file, or take one"));
     }
@@ -100,13 +100,13 @@ fn jpeg(p: &RgbImage) -> Result<Vec<u8>, Refusal> {
 pub async fn add(
     State(app): State<App>,
     Worker(reader): Worker,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
     form: Upload,
 ) -> WebResult<Response> {
     let field = |name: &str| form.fields.get(name).cloned().unwrap_or_default();
     let question = field("question");
     let step = ActId::Ask(question.clone()).to_string();
-    let picture: Id = field("picture").parse().unwrap_or_default();
+    let picture: PictureId = field("picture").parse().unwrap_or_default();
     // What would be refused is refused before its bytes are looked at: that is cheap, and decoding is not.
     let asked = question.clone();
     match app.store.run(move |c| pictures::wanted(c, id, &asked, picture)).await {
@@ -140,7 +140,7 @@ pub struct SizeQuery {
 pub async fn show(
     State(app): State<App>,
     _: Reader,
-    Path((id, picture)): Path<(Id, Id)>,
+    Path((id, picture)): Path<(RebuildId, PictureId)>,
     Query(q): Query<SizeQuery>,
 ) -> WebResult {
     let body = app.store.run(move |c| pictures::body(c, id, picture, q.small)).await?;
@@ -158,7 +158,7 @@ pub struct AwayForm {
 pub async fn take_away(
     State(app): State<App>,
     Worker(reader): Worker,
-    Path((id, picture)): Path<(Id, Id)>,
+    Path((id, picture)): Path<(RebuildId, PictureId)>,
     Form(f): Form<AwayForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
@@ -186,13 +186,13 @@ mod tests {
 
     #[test]
     fn a_picture_is_shrunk_written_anew_and_keeps_its_shape() {
-        let p = clean(Id::new(), &png(3200, 1000)).unwrap();
+        let p = clean(PictureId::new(), &png(3200, 1000)).unwrap();
         assert_eq!((p.width, p.height), (1600, 500));
         for (body, side) in [(&p.whole, 1600), (&p.small, 320)] {
             assert_eq!(image::guess_format(body).unwrap(), ImageFormat::Jpeg);
             assert_eq!(image::load_from_memory(body).unwrap().width(), side);
         }
-        assert_eq!(clean(Id::new(), &png(40, 30)).unwrap().width, 40);
+        assert_eq!(clean(PictureId::new(), &png(40, 30)).unwrap().width, 40);
     }
 
     #[test]
@@ -209,7 +209,7 @@ mod tests {
         with.extend(u16::try_from(tiff.len() + 2).unwrap().to_be_bytes());
         with.extend(&tiff);
         with.extend(&plain[2..]);
-        let p = clean(Id::new(), &with).unwrap();
+        let p = clean(PictureId::new(), &with).unwrap();
         assert_eq!((p.width, p.height), (20, 60), "turned upright");
         for body in [&p.whole, &p.small] {
             assert!(!body.windows(8).any(|w| w == b"QUAYSIDE") && !body.windows(4).any(|w| w == b"Exif"));
@@ -218,7 +218,7 @@ mod tests {
 
     #[test]
     fn wrong_types_damage_and_bombs_are_refused_with_a_sentence() {
-        let said = |b: &[u8]| clean(Id::new(), b).unwrap_err();
+        let said = |b: &[u8]| clean(PictureId::new(), b).unwrap_err();
         assert!(said(b"").message.contains("choose a PNG or JPEG"));
         for wrong in
             [&b"GIF89a\x01\0\x01\0"[..], b"<svg xmlns='http://www.w3.org/2000/svg'/>", b"%PDF-1.7", b"MZ\x90\0"]
@@ -251,7 +251,7 @@ mod tests {
         let mut out = Vec::new();
         let p: ImageBuffer<Rgba<u8>, Vec<u8>> = ImageBuffer::from_pixel(4, 4, Rgba([0, 0, 0, 0]));
         p.write_to(&mut Cursor::new(&mut out), ImageFormat::Png).unwrap();
-        let kept = image::load_from_memory(&clean(Id::new(), &out).unwrap().whole).unwrap().to_rgb8();
+        let kept = image::load_from_memory(&clean(PictureId::new(), &out).unwrap().whole).unwrap().to_rgb8();
         assert!(kept.pixels().all(|p| p.0.iter().all(|v| *v > 250)));
     }
 }

@@ -10,14 +10,14 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_store::rebuilds::{self, live_clocks};
 use ironseat_store::versions::{self, Newer};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{RebuildId, StoreError};
 use serde::Deserialize;
 
 #[derive(Template)]
 #[template(path = "version.html")]
 struct VersionPage {
     shell: Shell,
-    id: Id,
+    id: RebuildId,
     number: String,
     title: String,
     customer: String,
@@ -27,7 +27,7 @@ struct VersionPage {
     error: String,
 }
 
-async fn build(app: &App, reader: &Reader, id: Id, error: String) -> WebResult<VersionPage> {
+async fn build(app: &App, reader: &Reader, id: RebuildId, error: String) -> WebResult<VersionPage> {
     let (r, clocks, newer) =
         app.store.run(move |c| Ok((rebuilds::get(c, id)?, live_clocks(c)?, versions::newer(c, id)?))).await?;
     Ok(VersionPage {
@@ -44,7 +44,7 @@ async fn build(app: &App, reader: &Reader, id: Id, error: String) -> WebResult<V
 }
 
 /// What a newer version of the machine type changes for this rebuild.
-pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Id>) -> WebResult {
+pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
     page(&build(&app, &reader, id, String::new()).await?)
 }
 
@@ -58,7 +58,7 @@ pub struct VersionForm {
 pub async fn take_over(
     State(app): State<App>,
     Lead(reader): Lead,
-    Path(id): Path<Id>,
+    Path(id): Path<RebuildId>,
     Form(f): Form<VersionForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();

@@ -18,7 +18,7 @@ use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{RebuildId, StoreError};
 
 /// Acts that the room offers beside the one in hand; the others stand in the trail.
 const MEANWHILE: usize = 6;
@@ -80,7 +80,7 @@ pub struct BenchPage {
     pub shell: Shell,
     /// How far the record had come when this was read.
     pub seen: i32,
-    pub id: Id,
+    pub id: RebuildId,
     pub number: String,
     pub title: String,
     pub customer: String,

@@ -11,7 +11,7 @@ use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{self, Reading, SheetKind};
 use ironseat_store::readings::{self, NewReading, Outcome};
-use ironseat_store::{Id, StoreError};
+use ironseat_store::{InstrumentId, StoreError};
 use serde::Deserialize;
 
 mod view;
@@ -169,7 +169,7 @@ pub async fn instrument(
     Form(f): Form<InstrumentForm>,
 ) -> WebResult<Response> {
     let kind = kind_of(&kind_text)?;
-    let chosen: Id = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
+    let chosen: InstrumentId = f.instrument.parse().map_err(|_| WebError::Unreadable)?;
     let (who, at) = (reader.person.clone(), seat.clone());
     app.store.run(move |c| readings::choose_instrument(c, &who, id, &at, kind, chosen)).await?;
     if !wants_fragment(&headers) {

@@ -16,9 +16,9 @@ use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
 use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
-use ironseat_store::Id;
 use ironseat_store::readings::{SeatRecord, seat_record};
 use ironseat_store::rebuilds::{self, Clock, Rebuild};
+use ironseat_store::{Id, InstrumentId, RebuildId, SheetId};
 use serde::Deserialize;
 
 /// A cell in the table.
@@ -36,7 +36,7 @@ pub(super) struct CellView {
 }
 
 pub(super) struct InstrumentView {
-    pub(super) id: Id,
+    pub(super) id: InstrumentId,
     pub(super) name: String,
     pub(super) chosen: bool,
     pub(super) note: String,
@@ -72,9 +72,9 @@ pub(super) struct SheetPage {
     pub(super) where_: String,
     pub(super) cell: String,
     pub(super) over: String,
-    pub(super) id: Id,
+    pub(super) id: SheetId,
     /// Rebuild that the sheet belongs to.
-    pub(super) rebuild: Id,
+    pub(super) rebuild: RebuildId,
     pub(super) feeler: bool,
     pub(super) expects: String,
     pub(super) expects_note: String,
@@ -107,9 +107,9 @@ pub struct SheetParams {
     pub(super) text: String,
 }
 
-pub(super) type Place = (Id, String, String);
+pub(super) type Place = (RebuildId, String, String);
 
-pub(super) async fn load(app: &App, id: Id, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
+pub(super) async fn load(app: &App, id: RebuildId, seat: String) -> WebResult<(Rebuild, SeatRecord, Vec<Clock>)> {
     Ok(app
         .store
         .run(move |c| {
@@ -154,7 +154,7 @@ pub(super) fn build(
         .iter()
         .map(|c| {
             let stands = at(&c.key);
-            let shown = |v: f64, i: Option<Id>| match c.takes {
+            let shown = |v: f64, i: Option<InstrumentId>| match c.takes {
                 Takes::Feeler => {
                     if v > 0.5 {
                         "in".to_owned()

@@ -99,7 +99,7 @@ impl Browser {
     pub async fn post(&mut self, path: &str, body: &str) -> Answer {
         // A page makes an id for each reading.
         let id = if path.ends_with("/readings") && !body.contains("id=") {
-            format!("&id={}", ironseat_store::Id::new())
+            format!("&id={}", ironseat_store::RebuildId::new())
         } else {
             String::new()
         };
