@@ -40,6 +40,10 @@ for (const theme of ["light", "dark"]) {
       sheave + "/certificate",
       "/rules",
       "/record/people",
+      "/reckoner",
+      "/reckoner/float.shim?lo_mm=0.25&pairs.0.pulled_mm=soon",
+      "/reckoner/fit.press?units=metric&d_mm=60&hub_outside_mm=74&length_mm=31&delta_min_um=20&delta_max_um=31",
+      "/reckoner/order.back_out",
       "/nowhere",
     ]) {
       await page.goto(shop.address + path);

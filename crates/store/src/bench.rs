@@ -1,12 +1,13 @@
 //! Rebuilds as they stand, for Floor, Bench, Ledger and Certificate: one reading of the records for all of them, so
 //! that they say the same; a fixed number of queries however many rebuilds there are.
 
+use crate::bound::Chain;
 use crate::pictures::{self, Picture};
 use crate::rebuilds::{self, Clock, Rebuild, clock_query};
 use crate::schema::{answers, calls, clocks, people, repairs, rounds, scrapped, steps, ticks};
 use crate::seat_record::seat_record;
 use crate::stored::Stored;
-use crate::{RebuildId, RepairId, Result};
+use crate::{RebuildId, RepairId, Result, shop_record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::End;
@@ -14,7 +15,10 @@ use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
 use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
 use ironseat_core::seat::steps::StepKind;
+use lru::LruCache;
 use std::collections::{BTreeMap, HashMap};
+use std::num::NonZeroUsize;
+use std::sync::{Arc, LazyLock, Mutex, MutexGuard, PoisonError};
 
 /// A rebuild as it stands.
 #[derive(Debug)]
@@ -24,9 +28,9 @@ pub struct Bench {
     pub state: State,
     /// Its own clocks that nobody has ended.
     pub clocks: Vec<Clock>,
-    /// From [`load`]: all that run anywhere, for the top edge.
+    /// From [`load`] and [`look`]: all that run anywhere, for the top edge.
     pub running: Vec<Clock>,
-    /// From [`load`]: pictures by question.
+    /// From [`load`] and [`look`]: pictures by question.
     pub pictures: BTreeMap<String, Vec<Picture>>,
 }
 
@@ -47,14 +51,77 @@ fn micros(t: NaiveDateTime) -> i64 {
     t.and_utc().timestamp_micros()
 }
 
-/// One rebuild with everything its rooms show. Ten queries.
+/// What the records say of a rebuild, without its clocks.
+#[derive(Debug, Clone, Default)]
+struct Known {
+    facts: Facts,
+    pictures: BTreeMap<String, Vec<Picture>>,
+}
+
+/// What is known of a rebuild by the heads of its own chain and of that of people, whose names stand in it: nothing
+/// that rooms show changes without one of them changing, whichever process wrote it. For pages alone: who decides
+/// reads the records.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+struct Seen {
+    rebuild: RebuildId,
+    head: String,
+    people: String,
+    /// With what was found on it, which the Floor does not show.
+    whole: bool,
+}
+
+static SEEN: LazyLock<Mutex<LruCache<Seen, Arc<Known>>>> =
+    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(512).unwrap_or(NonZeroUsize::MIN))));
+
+fn seen() -> MutexGuard<'static, LruCache<Seen, Arc<Known>>> {
+    SEEN.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+/// All clocks that nobody has ended.
+fn running(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
+    Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).load(c)?)
+}
+
+/// One rebuild with everything its rooms show, from the records. Ten queries.
 ///
 /// # Errors
 /// Not found; an anatomy that cannot be built.
 pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     let rebuild = rebuilds::get(c, id)?;
-    // Its own clocks and all that run anywhere: one query.
-    let running: Vec<Clock> = clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).load(c)?;
+    let running = running(c)?;
+    let known = whole(c, id)?;
+    Ok(with(rebuild, known, running))
+}
+
+/// As [`load`], for pages: three queries when nothing changed since somebody looked.
+///
+/// # Errors
+/// As [`load`].
+pub fn look(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
+    let rebuild = rebuilds::get(c, id)?;
+    let people = shop_record::head(c, Chain::People)?.1;
+    let key = Seen { rebuild: id, head: rebuild.record_hash.clone(), people, whole: true };
+    let running = running(c)?;
+    let there = seen().get(&key).cloned();
+    let known = match there {
+        Some(k) => k,
+        None => {
+            let fresh = Arc::new(whole(c, id)?);
+            seen().put(key, fresh.clone());
+            fresh
+        }
+    };
+    Ok(with(rebuild, Known::clone(&known), running))
+}
+
+fn with(rebuild: Rebuild, known: Known, running: Vec<Clock>) -> Bench {
+    let own = running.iter().filter(|k| k.rebuild_id == rebuild.id).cloned().collect();
+    let mut b = stand(rebuild, known.facts, own);
+    (b.running, b.pictures) = (running, known.pictures);
+    b
+}
+
+fn whole(c: &mut MysqlConnection, id: RebuildId) -> Result<Known> {
     let mut facts = common(c, &[id])?.remove(&id).unwrap_or_default();
     let rows: Vec<AnswerRow> = answers::table
         .inner_join(people::table)
@@ -68,16 +135,29 @@ pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
-    let pictures = pictures::of_rebuild(c, id)?;
-    let mut b = stand(rebuild, facts, running.iter().filter(|k| k.rebuild_id == id).cloned().collect());
-    (b.running, b.pictures) = (running, pictures);
-    Ok(b)
+    Ok(Known { facts, pictures: pictures::of_rebuild(c, id)? })
 }
 
-/// Many rebuilds, without what was found on them: six queries.
+/// Many rebuilds, without what was found on them: two queries when nothing changed since somebody looked.
 pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Bench>> {
+    let people = shop_record::head(c, Chain::People)?.1;
+    let key = |h: &Rebuild| Seen { rebuild: h.id, head: h.record_hash.clone(), people: people.clone(), whole: false };
     let ids: Vec<RebuildId> = heads.iter().map(|h| h.id).collect();
-    let mut facts = common(c, &ids)?;
+    let mut known: HashMap<RebuildId, Arc<Known>> = {
+        let mut seen = seen();
+        heads.iter().filter_map(|h| Some((h.id, seen.get(&key(h))?.clone()))).collect()
+    };
+    let unknown: Vec<RebuildId> = ids.iter().filter(|id| !known.contains_key(id)).copied().collect();
+    if !unknown.is_empty() {
+        let mut facts = common(c, &unknown)?;
+        let mut seen = seen();
+        for h in heads.iter().filter(|h| unknown.contains(&h.id)) {
+            let facts = facts.remove(&h.id).unwrap_or_default();
+            let fresh = Arc::new(Known { facts, ..Known::default() });
+            seen.put(key(h), fresh.clone());
+            known.insert(h.id, fresh);
+        }
+    }
     let mut own: HashMap<RebuildId, Vec<Clock>> = HashMap::new();
     for k in
         clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq_any(&ids)).load::<Clock>(c)?
@@ -85,7 +165,8 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Ben
         own.entry(k.rebuild_id).or_default().push(k);
     }
     let one = |h: Rebuild| {
-        let (facts, clocks) = (facts.remove(&h.id).unwrap_or_default(), own.remove(&h.id).unwrap_or_default());
+        let facts = known.get(&h.id).map(|k| k.facts.clone()).unwrap_or_default();
+        let clocks = own.remove(&h.id).unwrap_or_default();
         stand(h, facts, clocks)
     };
     Ok(heads.into_iter().map(one).collect())

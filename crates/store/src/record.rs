@@ -298,6 +298,11 @@ pub fn entries(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<Entry>
 /// # Errors
 /// [`StoreError::NotFound`] for an unknown rebuild.
 pub fn verify(c: &mut MysqlConnection, rebuild: RebuildId, bodies: bool) -> Result<Verdict> {
+    // Head, entries and rows as of one moment, whoever writes meanwhile.
+    transaction(c, |c| verify_now(c, rebuild, bodies))
+}
+
+fn verify_now(c: &mut MysqlConnection, rebuild: RebuildId, bodies: bool) -> Result<Verdict> {
     let (seq, head): (i32, String) =
         rebuilds::table.find(rebuild).select((rebuilds::record_seq, rebuilds::record_hash)).first(c)?;
     let list = entries(c, rebuild)?;

@@ -3,8 +3,8 @@
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, rules, sheet,
-    shop_ledger, sign_in, watch, why,
+    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, reckoner,
+    rules, sheet, shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -148,6 +148,8 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))
         .route("/why", get(why::show))
+        .route("/reckoner", get(reckoner::front))
+        .route("/reckoner/{name}", get(reckoner::show))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))
         .route("/record/{chain}", get(shop_ledger::show))
@@ -160,7 +162,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/sign-in", get(sign_in::show).post(sign_in::sign_in))
         .route("/sign-out", post(sign_in::sign_out))
         .route("/first-run", post(sign_in::first_run))
-        .merge(if measure { Router::new().route("/measure/{id}/{bytes}", get(bench::bare)) } else { Router::new() })
+        .merge(if measure { Router::new().route("/measure/{bytes}", get(bench::bare)) } else { Router::new() })
         .layer(auth)
         .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
         .route("/api/derive", post(reckon_api::derive).layer(DefaultBodyLimit::max(1 << 20)))

@@ -16,6 +16,7 @@ mod found_left;
 mod ledger;
 mod people;
 mod reckon_api;
+mod reckoner;
 mod rules;
 mod seat_marks;
 mod seat_view;

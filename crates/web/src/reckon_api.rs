@@ -18,70 +18,76 @@ const TURN: Duration = Duration::from_secs(5);
 /// Seconds that an answer may be asked to take here; the command line takes more.
 const LONGEST: f64 = 5.0;
 
-/// A turn, or the answer that there is none.
-async fn turn() -> Result<tokio::sync::SemaphorePermit<'static>, Box<Response>> {
-    match tokio::time::timeout(TURN, AT_ONCE.acquire()).await {
-        Ok(Ok(t)) => Ok(t),
-        _ => {
-            let e = Refusal::new("input", "others are reckoning just now: ask again in a moment");
-            let said = (StatusCode::SERVICE_UNAVAILABLE, [(header::RETRY_AFTER, "2")], Json(json!({ "error": e })));
-            Err(Box::new(said.into_response()))
-        }
+/// Why there is no answer.
+#[derive(Debug)]
+pub enum Said {
+    /// An input that cannot be worked with.
+    Refused(Refusal),
+    /// Others are reckoning.
+    Busy(Refusal),
+    /// Our own fault.
+    Fault(Refusal),
+}
+
+impl Said {
+    fn response(self) -> Response {
+        let (status, e) = match self {
+            Self::Refused(e) if e.field == "name" => (StatusCode::NOT_FOUND, e),
+            Self::Refused(e) => (StatusCode::UNPROCESSABLE_ENTITY, e),
+            Self::Busy(e) => {
+                let said = Json(json!({ "error": e }));
+                return (StatusCode::SERVICE_UNAVAILABLE, [(header::RETRY_AFTER, "2")], said).into_response();
+            }
+            Self::Fault(e) => (StatusCode::INTERNAL_SERVER_ERROR, e),
+        };
+        (status, Json(json!({ "error": e }))).into_response()
     }
+}
+
+/// Works when it is its turn, off the threads that answer others.
+async fn in_turn<T: Send + 'static>(
+    fault: Refusal,
+    work: impl FnOnce() -> Result<T, Refusal> + Send + 'static,
+) -> Result<T, Said> {
+    let Ok(Ok(_turn)) = tokio::time::timeout(TURN, AT_ONCE.acquire()).await else {
+        return Err(Said::Busy(Refusal::new("input", "others are reckoning just now: ask again in a moment")));
+    };
+    match tokio::task::spawn_blocking(work).await {
+        Ok(done) => done.map_err(Said::Refused),
+        Err(_) => Err(Said::Fault(fault)),
+    }
+}
+
+/// Reckons a named computation, within bounds of time and of how many at once.
+///
+/// # Errors
+/// Why there is no answer.
+pub async fn answer(name: String, input: String) -> Result<Value, Said> {
+    let seconds = serde_json::from_str::<Value>(&input).ok().and_then(|v| v.get("seconds").and_then(Value::as_f64));
+    if seconds.is_some_and(|s| s > LONGEST) {
+        return Err(Said::Refused(Refusal::new(
+            "seconds",
+            format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"),
+        )));
+    }
+    let fault = Refusal::new("input", "this could not be reckoned: the fault is ours, please report the input");
+    in_turn(fault, move || ironseat_core::reckon::reckon(&name, &input)).await
 }
 
 /// `POST /api/reckon/NAME`.
 pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
-    let seconds = serde_json::from_str::<Value>(&body).ok().and_then(|v| v.get("seconds").and_then(Value::as_f64));
-    if seconds.is_some_and(|s| s > LONGEST) {
-        let e = Refusal::new(
-            "seconds",
-            format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"),
-        );
-        return (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response();
-    }
-    let turn = match turn().await {
-        Ok(t) => t,
-        Err(said) => return *said,
-    };
-    let answer = tokio::task::spawn_blocking(move || ironseat_core::reckon::reckon(&name, &body)).await;
-    drop(turn);
-    match answer {
-        Ok(Ok(answer)) => Json(answer).into_response(),
-        Ok(Err(e)) => {
-            let status = if e.field == "name" { StatusCode::NOT_FOUND } else { StatusCode::UNPROCESSABLE_ENTITY };
-            (status, Json(json!({ "error": e }))).into_response()
-        }
-        Err(_) => {
-            let e = Refusal::new("input", "this could not be reckoned: the fault is ours, please report the input");
-            (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
-        }
-    }
+    answer(name, body).await.map_or_else(Said::response, |a| Json(a).into_response())
 }
 
 /// `POST /api/derive`: a build sheet as text in, what follows from it out.
 pub async fn derive(body: String) -> Response {
-    let turn = match turn().await {
-        Ok(t) => t,
-        Err(said) => return *said,
-    };
-    let answer = tokio::task::spawn_blocking(move || {
+    let fault =
+        Refusal::new("sheet", "nothing could be derived from this: the fault is ours, please report the build sheet");
+    let derived = in_turn(fault, move || {
         let a = ironseat_core::anatomy::build_sheet::parse(&body)?;
-        Ok::<_, Refusal>(ironseat_core::anatomy::derive(&a)?.json(ironseat_core::quantity::Units::Metric))
-    })
-    .await;
-    drop(turn);
-    match answer {
-        Ok(Ok(answer)) => Json(answer).into_response(),
-        Ok(Err(e)) => (StatusCode::UNPROCESSABLE_ENTITY, Json(json!({ "error": e }))).into_response(),
-        Err(_) => {
-            let e = Refusal::new(
-                "sheet",
-                "nothing could be derived from this: the fault is ours, please report the build sheet",
-            );
-            (StatusCode::INTERNAL_SERVER_ERROR, Json(json!({ "error": e }))).into_response()
-        }
-    }
+        Ok(ironseat_core::anatomy::derive(&a)?.json(ironseat_core::quantity::Units::Metric))
+    });
+    derived.await.map_or_else(Said::response, |a| Json(a).into_response())
 }
 
 /// `GET /api/openapi.json`: OpenAPI 3.1, generated from the registry.

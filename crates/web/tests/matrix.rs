@@ -29,7 +29,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 47] = [
+const TABLE: [(&str, Option<For>, Option<For>); 49] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -61,6 +61,8 @@ const TABLE: [(&str, Option<For>, Option<For>); 47] = [
     ("/drafts/{id}/discard", None, Some(Lead)),
     ("/rules", Some(Works), Some(Lead)),
     ("/why", Some(SignedIn), None),
+    ("/reckoner", Some(Works), None),
+    ("/reckoner/{name}", Some(Works), None),
     ("/clocks", Some(SignedIn), None),
     ("/events", Some(SignedIn), None),
     ("/record/{chain}", Some(Works), None),
@@ -80,7 +82,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 47] = [
     ("/readyz", Some(Anybody), None),
 ];
 /// Those for machines that watch, and the files of the program.
-const PLAIN: [&str; 4] = ["/livez", "/metrics", "/assets/{*path}", "/measure/{id}/{bytes}"];
+const PLAIN: [&str; 4] = ["/livez", "/metrics", "/assets/{*path}", "/measure/{bytes}"];
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Who {

@@ -812,7 +812,7 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     ];
     // Open to whoever is signed in, with what is their own.
     let own_rooms =
-        ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{id}/{bytes}"];
+        ["/", "/clocks", "/events", "/me", "/me/units", "/me/theme", "/sign-out", "/why", "/measure/{bytes}"];
     let shut = |s: StatusCode| {
         matches!(
             s,
@@ -1066,4 +1066,59 @@ async fn every_class_of_a_page_is_known() {
     }
     assert!(seen.len() > 120, "{}", seen.len());
     assert!(unknown.is_empty(), "{unknown:#?}");
+}
+
+/// Every computation is a form that is filled from its example, and its page shows the figures of the API.
+#[tokio::test]
+async fn no_figure_differs_between_the_reckoner_and_the_api() {
+    use ironseat_core::quantity::Units;
+    use ironseat_core::reckon::{entries, question, reckon, shown};
+    let (_f, app) = shop().await;
+    let mut yuki = Browser::signed_in(&app, "yuki").await;
+    let front = yuki.get("/reckoner").await.body;
+    for e in entries() {
+        let path = format!("/reckoner/{}", e.name);
+        assert!(front.contains(&format!("href=\"{path}\"")), "{path}");
+        let page = yuki.get(&path).await;
+        assert!(page.status == StatusCode::OK && page.body.contains("Type what you know"), "{path}");
+        assert!(page.body.contains(&question(e.name).replace('\'', "&#39;")), "{path}");
+        let example = page.body.split("href=\"?").nth(1).and_then(|t| t.split('"').next()).unwrap();
+        let filled = yuki.get(&format!("{path}?{}", example.replace("&#38;", "&").replace("&amp;", "&"))).await.body;
+        assert!(!filled.contains("role=\"alert\"") && !filled.contains("Still wanted"), "{path}");
+        let answer = reckon(e.name, e.example).unwrap();
+        for o in e.outputs {
+            if let Some(v) = answer[o.name].as_f64() {
+                let (number, _) = shown(o.name, v, Units::Metric);
+                assert!(filled.contains(&format!(">{number}<")), "{path}: {} {number}", o.name);
+            }
+        }
+    }
+}
+
+#[tokio::test]
+async fn the_reckoner_says_what_is_wrong_beside_the_field_and_keeps_what_was_typed() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = b.get("/reckoner/float.shim?lo_mm=0.25&hi_mm=0.35&pairs.0.pushed_mm=0&pairs.0.pulled_mm=soon").await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.body.contains("id=\"said-pairs.0.pulled_mm\"") && page.body.contains("value=\"soon\""));
+    // What is refused by the computation itself stands beside its field too.
+    let page = b.get("/reckoner/torque.extension?torque_nm=100&wrench_mm=-3&extension_mm=50").await.body;
+    assert!(page.contains("id=\"said-wrench_mm\"") && page.contains("Expected a number above 0."));
+    let page = b.get("/reckoner/torque.extension?torque_nm=100").await.body;
+    assert!(page.contains("Still wanted:") && !page.contains("role=\"alert\""));
+    // Another's link keeps its units; the answer stands in one's own, the other beside it.
+    let page = b.get("/reckoner/torque.extension?units=inch&torque_nm=74&wrench_mm=16&extension_mm=2").await.body;
+    assert!(page.contains("These were typed in inches and pounds") && page.contains("lbf·ft"));
+    assert!(page.contains(">89.18<"), "74 lbf·ft x 16/18 in N·m");
+    // A search looks in fields and formulas as well; nothing found is said.
+    let found = b.get("/reckoner?find=shim").await.body;
+    assert!(found.contains("/reckoner/float.shim") && !found.contains("/reckoner/thread.hand"));
+    assert!(b.get("/reckoner?find=j%C3%BCrgen").await.body.contains("No question speaks of"));
+    assert_eq!(b.get("/reckoner/nothing").await.status, StatusCode::NOT_FOUND);
+    // Markup in an address is text.
+    let page = b.get("/reckoner/bearing.read?designation=%22%3E%3Cscript%3E1").await.body;
+    assert!(!page.contains("<script>1"));
+    // More rows than fit on a page, and rows far away, are taken as they come.
+    assert_eq!(b.get("/reckoner/float.shim?pairs.99999999999.pushed_mm=1").await.status, StatusCode::OK);
 }

@@ -314,7 +314,7 @@ computation! {
     gives {
         /// leaves, thick first
         leaves_um: Vec<f64>;
-        /// together
+        /// thickness together
         total_um: f64;
         /// total - wanted
         error_um: f64;

@@ -43,15 +43,15 @@ computation! {
         turn_deg: f64;
         /// nearest lock position
         lock_deg: Option<f64>;
-        /// float there
+        /// float at the nearest lock position
         float_at_lock_mm: Option<Millimetres>;
         /// last lock position not past the aim
         lock_before_deg: Option<f64>;
-        /// float there
+        /// float at the last one before
         float_before_mm: Option<Millimetres>;
         /// first one at or past the aim
         lock_after_deg: Option<f64>;
-        /// float there
+        /// float at the first one past
         float_after_mm: Option<Millimetres>;
         /// the nearest lock position is past the aim
         past_aim: Option<bool>;
@@ -297,7 +297,7 @@ computation! {
     gives {
         /// torque on the surface used
         torque_nm: f64;
-        /// of the torques
+        /// torque on the used over the given surface
         ratio: f64;
         /// clamp over the meant one if the torque were not changed
         overstress: f64;

@@ -64,21 +64,21 @@ computation! {
         force_low_n: Newtons;
         /// growth of the hub's outside, least
         growth_low_um: Micrometres;
-        /// from the mean
+        /// effective interference, mean
         delta_eff_mid_um: Micrometres;
-        /// from the mean
+        /// pressure, mean
         pressure_mid_mpa: Megapascals;
-        /// from the mean
+        /// force, mean
         force_mid_n: Newtons;
-        /// from the mean
+        /// growth of the hub's outside, mean
         growth_mid_um: Micrometres;
-        /// most
+        /// effective interference, most
         delta_eff_high_um: Micrometres;
-        /// most
+        /// pressure, most
         pressure_high_mpa: Megapascals;
-        /// most
+        /// force, most
         force_high_n: Newtons;
-        /// most
+        /// growth of the hub's outside, most
         growth_high_um: Micrometres;
         /// hoop stress at the hub's bore
         hub_hoop_high_mpa: Megapascals;
@@ -98,7 +98,7 @@ computation! {
         hoop_mpa: Megapascals;
         /// Tresca stress of the hub over its yield
         hub_yield_share: f64;
-        /// of the inner part
+        /// Tresca stress of the inner part over its yield
         shaft_yield_share: f64;
         /// warn from 0.7 of yield or 120 MPa in a hardened ring, stop beyond yield
         ["go" "warn" "stop"] stress_call: &'static str;
@@ -211,11 +211,11 @@ computation! {
     gives {
         /// growth of the inner raceway, least
         growth_min_um: Micrometres;
-        /// most
+        /// growth of the inner raceway, most
         growth_max_um: Micrometres;
         /// closing of the outer raceway, least
         closing_min_um: Micrometres;
-        /// most
+        /// closing of the outer raceway, most
         closing_max_um: Micrometres;
         /// taken by heat
         heat_um: Micrometres;

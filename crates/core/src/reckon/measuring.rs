@@ -202,9 +202,9 @@ computation! {
         group: Text;
     }
     gives {
-        /// least
+        /// clearance, least
         min_um: Micrometres;
-        /// most
+        /// clearance, most
         max_um: Micrometres;
     }
     example r#"{"type": "deep_groove", "d_mm": 40, "group": "3"}"#;

@@ -12,15 +12,19 @@ mod measuring;
 mod order;
 mod output;
 mod preload;
+mod questions;
 mod runout;
 mod schema;
 mod seals;
+mod typed;
 mod work;
 
 pub use document::document;
 pub use input::{Field, Kind, LONGEST};
 pub use output::{Gives, Output};
+pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};
+pub use typed::{as_document, as_typed, number_in, shown, typed_input, unit_in};
 
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};

@@ -52,13 +52,13 @@ computation! {
         aim_mm: Option<Number>;
     }
     gives {
-        /// of the nominals
+        /// sum of the nominals
         nominal_mm: f64;
-        /// of the middles
+        /// sum of the middles
         middle_mm: f64;
-        /// least
+        /// worst case, least
         worst_min_mm: f64;
-        /// most
+        /// worst case, most
         worst_max_mm: f64;
         /// root of sum of squares
         rss_half_mm: f64;
@@ -66,7 +66,7 @@ computation! {
         shares: Vec<f64>;
         /// mean of the trials
         mc_mean_mm: f64;
-        /// their standard deviation
+        /// standard deviation of the trials
         mc_sd_mm: f64;
         /// share inside the limits
         mc_inside: Option<f64>;
@@ -204,7 +204,7 @@ computation! {
     gives {
         /// parts that cannot get to their place
         impossible: Vec<ImpossibleOut>;
-        /// [a, b]: a before b
+        /// pairs [a, b]: a goes on before b
         pairs: Vec<(String, String)>;
         /// an order
         order: Option<Vec<String>>;
@@ -325,7 +325,7 @@ computation! {
     source "reachability in the order of mounting";
     holds "the pairs are complete";
     takes {
-        /// [a, b]: a before b
+        /// pairs [a, b]: a goes on before b
         pairs: Pairs;
         /// what is on, in the order of mounting
         done: Texts;

@@ -51,7 +51,7 @@ computation! {
         angle_loaded_deg: f64;
         /// load of a ball
         ball_load_n: Newtons;
-        /// slope
+        /// stiffness there
         stiffness_n_um: f64;
         /// by the check form
         quick_um: Micrometres;
@@ -100,9 +100,9 @@ computation! {
     gives {
         /// approach of the left at preload
         approach_left_um: Micrometres;
-        /// of the right
+        /// approach of the right at preload
         approach_right_um: Micrometres;
-        /// together
+        /// approach of both together
         total_um: f64;
         /// outer load that frees the right
         liftoff_n: Newtons;
@@ -177,7 +177,7 @@ computation! {
         s_f_um: f64;
         /// from heat
         s_t_um: f64;
-        /// together
+        /// all four together
         total_um: f64;
         /// preload that results
         preload_n: Newtons;

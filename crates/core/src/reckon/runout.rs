@@ -50,7 +50,7 @@ computation! {
         mean_um: Micrometres;
         /// largest - smallest reading
         tir_um: Micrometres;
-        /// of the fitted curve
+        /// largest - smallest of the fitted curve
         fit_tir_um: Micrometres;
         /// highest harmonic fitted
         harmonics: f64;
@@ -60,11 +60,11 @@ computation! {
         high_deg: Option<f64>;
         /// twice a turn
         e2_um: Option<Micrometres>;
-        /// its high spot
+        /// high spot of twice a turn
         e2_deg: Option<f64>;
         /// three times a turn
         e3_um: Option<Micrometres>;
-        /// its high spot
+        /// high spot of three times a turn
         e3_deg: Option<f64>;
         /// what is left over
         rms_um: Micrometres;
@@ -185,17 +185,17 @@ computation! {
         predict_z_mm: Option<Number>;
     }
     gives {
-        /// line at z = 0
+        /// offset of the line at z = 0, x
         offset_x_um: f64;
-        /// line at z = 0
+        /// offset of the line at z = 0, y
         offset_y_um: f64;
-        /// slope
+        /// slope of the line, x
         tilt_x_um_mm: f64;
-        /// slope
+        /// slope of the line, y
         tilt_y_um_mm: f64;
         /// greatest remainder between the ends
         bow_um: Option<f64>;
-        /// its direction
+        /// direction of the bow
         bow_deg: Option<f64>;
         /// reading to expect
         predicted_tir_um: Option<Micrometres>;

@@ -174,9 +174,9 @@ computation! {
         fill_low_pct: f64;
         /// most fill
         fill_high_pct: f64;
-        /// least
+        /// grease, least
         grams_low_g: Grams;
-        /// most
+        /// grease, most
         grams_high_g: Grams;
         /// top-up
         top_up_g: Grams;

@@ -54,7 +54,7 @@ computation! {
         slope_n_mm: f64;
         /// travel at the knee
         knee_mm: Option<f64>;
-        /// force there
+        /// force at the knee
         force_at_knee_n: Option<f64>;
         /// friction backed out
         mu: Option<f64>;
@@ -127,7 +127,7 @@ computation! {
         ream_um: Option<Micrometres>;
         /// Tresca stress of the bush over its yield
         bush_yield_share: f64;
-        /// of the housing
+        /// Tresca stress of the housing over its yield
         housing_yield_share: f64;
         /// warn from 0.7 of yield, stop beyond it
         ["go" "warn" "stop"] stress_call: &'static str;

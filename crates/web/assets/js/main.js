@@ -6,6 +6,7 @@ import "./entry.js";
 import "./keys.js";
 import "./zoom.js";
 import "./board.js";
+import "./reckoner.js";
 import { listen } from "./live.js";
 
 listen();

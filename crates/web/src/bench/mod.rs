@@ -68,7 +68,7 @@ async fn load(app: &App, id: RebuildId, q: &BenchQuery) -> WebResult<Loaded> {
     Ok(app
         .store
         .run(move |c| {
-            let mut bench = bench::load(c, id)?;
+            let mut bench = bench::look(c, id)?;
             let newer = versions::newest(c, &bench.rebuild)?;
             let act = looked_at(&bench.state, &q).cloned();
             if let Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) =
@@ -102,11 +102,9 @@ pub async fn moved(Path(id): Path<RebuildId>, Query(q): Query<BenchQuery>) -> Re
     Redirect::permanent(&format!("/rebuilds/{id}{query}"))
 }
 
-/// What `bin/bench` compares the Bench with: the same queries, as many bytes, no drawing and no template.
-pub async fn bare(State(app): State<App>, _: Reader, Path((id, bytes)): Path<(RebuildId, usize)>) -> WebResult {
-    let mut body = load(&app, id, &BenchQuery::default()).await?.bench.rebuild.number;
-    body.extend(std::iter::repeat_n('.', bytes.min(1 << 20).saturating_sub(body.len())));
-    Ok(Html(body).into_response())
+/// What `bin/bench` compares pages with: who asks is looked up as for any page, and as many bytes are written.
+pub async fn bare(_: Reader, Path(bytes): Path<usize>) -> Html<String> {
+    Html(".".repeat(bytes.min(1 << 20)))
 }
 
 /// What is done at the bench.
@@ -256,7 +254,7 @@ async fn again_with(
 
 /// The drawing alone.
 pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
-    let b = app.store.run(move |c| bench::load(c, id)).await?;
+    let b = app.store.run(move |c| bench::look(c, id)).await?;
     let s = &b.state;
     let drawn = half_section(
         s.anatomy(),

@@ -1,0 +1,106 @@
+//! The computations by the question that is asked at the bench, in the order of the work.
+
+/// Questions of one part of the work: each with the name that answers it.
+pub type Part = (&'static str, &'static [(&'static str, &'static str)]);
+
+/// All of them; each computation answers one.
+pub const QUESTIONS: [Part; 8] = [
+    (
+        "Measure",
+        &[
+            ("Is the journal round, straight and to size?", "journal.grid"),
+            ("Is it inside its limits?", "judge"),
+            ("Is this instrument good enough?", "gauge.capable"),
+            ("Where are the limits of this class?", "iso286.limits"),
+            ("What bearing is this?", "bearing.read"),
+            ("What tolerance has the ring?", "bearing.ring_tolerance"),
+            ("How much clearance has it before fitting?", "bearing.clearance"),
+            ("How much does the vee block show of the lobes?", "vee.factor"),
+            ("What is that in the other unit?", "length.parse"),
+        ],
+    ),
+    (
+        "Fit",
+        &[
+            ("Will it press?", "fit.press"),
+            ("How hot, and how hot at most?", "heat.target"),
+            ("How long before it grips?", "heat.cooling"),
+            ("What clearance is left?", "fit.clearance_left"),
+            ("Was it home?", "press.trace"),
+            ("How warm must the housing be to let go?", "heat.frees"),
+            ("What oil pressure moves it, and what holds it?", "fit.hydraulic"),
+            ("How far up the taper?", "fit.drive_up"),
+            ("What bore has the bush when it is in?", "bush.closing"),
+            ("Which bush goes into which hole?", "pairs.match"),
+        ],
+    ),
+    (
+        "True up",
+        &[
+            ("Is it bent or is it dirt?", "runout.stations"),
+            ("Where is the high spot, and what is only shape?", "runout.sweep"),
+            ("Is the face square, or is it warped?", "runout.face"),
+            ("How do I turn one high spot against the other?", "runout.clocking"),
+        ],
+    ),
+    (
+        "Set axially",
+        &[
+            ("How much off the shim?", "float.shim"),
+            ("Which leaves make up this thickness?", "shim.stock"),
+            ("How do I set several shims together?", "axial.two_shims"),
+            ("Is the wheel in the middle?", "gap.around"),
+            ("Is the wear ring worn?", "wear_ring"),
+            ("Does the key stand clear of its hub?", "key.clearance"),
+            ("Does the chain of sizes close?", "stack.chain"),
+        ],
+    ),
+    (
+        "Preload",
+        &[
+            ("What do these spacers give, and what is ground off?", "preload.spacers"),
+            ("What is left of the preload under load?", "preload.pair"),
+            ("What does this bearing carry when it is pushed so far?", "preload.bearing"),
+            ("What preload is really there?", "preload.push_test"),
+            ("Is the drag right?", "preload.drag"),
+            ("How far do I turn the nut?", "taper.nut"),
+            ("Which slot?", "nut.slots"),
+            ("Does the old match mark still hold?", "nut.match_mark"),
+        ],
+    ),
+    (
+        "Torque and lock",
+        &[
+            ("What torque gives this clamp force?", "torque.value"),
+            ("What if the figure is for another surface?", "torque.other_surface"),
+            ("Where do I set the wrench with an extension?", "torque.extension"),
+            ("In what order, and in what rounds?", "torque.order"),
+            ("Which hand of thread?", "thread.hand"),
+        ],
+    ),
+    (
+        "Seal and close",
+        &[
+            ("Does the lip stand straight?", "seal.tilt"),
+            ("Where does the new lip run?", "seal.track"),
+            ("Does the O-ring fit its groove?", "oring.gland"),
+            ("How much grease?", "grease.fill"),
+            ("How far off does the probe stand?", "probe.gap"),
+        ],
+    ),
+    (
+        "Order and run in",
+        &[
+            ("What goes on before what?", "order.solve"),
+            ("What comes off again for a forgotten part?", "order.back_out"),
+            ("May the next step of the run-in begin?", "runin.step"),
+            ("Who does what, and when?", "plan.solve"),
+        ],
+    ),
+];
+
+/// The question that a computation answers.
+#[must_use]
+pub fn question(name: &str) -> &'static str {
+    QUESTIONS.iter().flat_map(|p| p.1).find(|q| q.1 == name).map_or("", |q| q.0)
+}

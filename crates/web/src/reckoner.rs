@@ -1,0 +1,437 @@
+//! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What is
+//! typed stands in the address, so that a colleague sees the same.
+
+use crate::app::App;
+use crate::error::{WebError, WebResult};
+use crate::extract::Reader;
+use crate::reckon_api::{Said, answer};
+use crate::view::{Shell, encode, page};
+use askama::Template;
+use axum::extract::{Path, Query, State};
+use ironseat_core::Refusal;
+use ironseat_core::fit::Material;
+use ironseat_core::quantity::{Units, show};
+use ironseat_core::reckon::{
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, shown, typed_input, unit_in,
+};
+use ironseat_store::rebuilds::live_clocks;
+use serde_json::{Map, Value};
+use std::collections::BTreeMap;
+
+/// Rows of a list that stand open, and how many there may be.
+const ROWS: (usize, usize) = (3, 120);
+
+struct QuestionView {
+    asks: &'static str,
+    name: &'static str,
+    purpose: &'static str,
+}
+
+struct PartView {
+    title: &'static str,
+    list: Vec<QuestionView>,
+}
+
+#[derive(Template)]
+#[template(path = "reckoner.html")]
+struct FrontPage {
+    shell: Shell,
+    parts: Vec<PartView>,
+    find: String,
+    count: usize,
+}
+
+/// What is looked for.
+#[derive(serde::Deserialize, Default)]
+#[serde(default)]
+pub struct FindQuery {
+    find: String,
+}
+
+/// Words of a computation that a search looks in: question, purpose, name and fields.
+fn speaks_of(e: &Entry, words: &[String]) -> bool {
+    let fields =
+        e.fields.iter().map(|f| f.about).chain(e.outputs.iter().map(|o| o.about)).collect::<Vec<_>>().join(" ");
+    let text = format!("{} {} {} {fields} {}", question(e.name), e.purpose, e.name, e.formula).to_lowercase();
+    words.iter().all(|w| text.contains(w.as_str()))
+}
+
+/// All questions, or those that speak of some words.
+pub async fn front(State(app): State<App>, reader: Reader, Query(q): Query<FindQuery>) -> WebResult {
+    let clocks = app.store.run(live_clocks).await?;
+    let find: String = q.find.chars().take(60).collect();
+    let words: Vec<String> = find.to_lowercase().split_whitespace().map(str::to_owned).collect();
+    let mut parts = Vec::new();
+    for (title, list) in QUESTIONS {
+        let list: Vec<QuestionView> = list
+            .iter()
+            .filter_map(|(asks, name)| Some((asks, entry(name).ok()?)))
+            .filter(|(_, e)| speaks_of(e, &words))
+            .map(|(asks, e)| QuestionView { asks, name: e.name, purpose: e.purpose })
+            .collect();
+        if !list.is_empty() {
+            parts.push(PartView { title, list });
+        }
+    }
+    let count = parts.iter().map(|p| p.list.len()).sum();
+    let here = if find.is_empty() { "/reckoner".into() } else { format!("/reckoner?find={}", encode(&find)) };
+    let shell = Shell::new(&reader, &clocks, "reckoner", here, "/events".into());
+    page(&FrontPage { shell, parts, find, count })
+}
+
+struct Choice {
+    value: String,
+    label: String,
+    chosen: bool,
+}
+
+#[derive(Default)]
+struct FieldView {
+    path: String,
+    label: String,
+    unit: &'static str,
+    /// `number`, `line`, `lines`, `choice`, `rows` or `group`.
+    shape: &'static str,
+    value: String,
+    /// What stands for it when nothing is typed.
+    usual: String,
+    needed: bool,
+    error: String,
+    choices: Vec<Choice>,
+    /// Of rows: heads of the columns, with their units.
+    columns: Vec<(String, &'static str)>,
+    rows: Vec<Vec<FieldView>>,
+    group: Vec<FieldView>,
+}
+
+struct FigureView {
+    /// A number, and no word.
+    figure: bool,
+    label: String,
+    number: String,
+    unit: &'static str,
+    /// In the other system.
+    other: String,
+}
+
+/// Least, mean and most of one thing.
+struct SpanView {
+    label: String,
+    unit: &'static str,
+    /// Least, mean, most; empty where there is none.
+    cells: [String; 3],
+}
+
+struct TableView {
+    label: String,
+    head: Vec<String>,
+    rows: Vec<Vec<String>>,
+}
+
+#[derive(Default)]
+struct AnswerView {
+    /// `go`, `stop`, `look_again` or empty.
+    call: &'static str,
+    call_word: String,
+    words: String,
+    figures: Vec<FigureView>,
+    /// The first figure is what was asked.
+    lead: bool,
+    spans: Vec<SpanView>,
+    tables: Vec<TableView>,
+    warnings: Vec<String>,
+    assumed: Vec<String>,
+}
+
+#[derive(Template)]
+#[template(path = "reckon.html")]
+struct ReckonPage {
+    shell: Shell,
+    asks: &'static str,
+    e: &'static Entry,
+    fields: Vec<FieldView>,
+    units: &'static str,
+    /// What was typed is in the other system than the person's.
+    other_units: bool,
+    /// Nothing is typed yet.
+    empty: bool,
+    /// A field says what is wrong with it.
+    amiss: bool,
+    /// Needed fields without a number.
+    wanted: String,
+    answer: Option<AnswerView>,
+    /// What is wrong with no field in particular.
+    error: String,
+    example: String,
+}
+
+/// What was typed, by path.
+struct Typed {
+    map: BTreeMap<String, String>,
+}
+
+impl Typed {
+    fn at(&self, path: &str) -> String {
+        self.map.get(path).cloned().unwrap_or_default()
+    }
+    fn rows(&self, path: &str) -> usize {
+        let of = |(k, v): (&String, &String)| {
+            let n = k.strip_prefix(path)?.strip_prefix('.')?.split('.').next()?.parse::<usize>().ok()?;
+            (!v.trim().is_empty()).then_some(n + 1)
+        };
+        self.map.iter().filter_map(of).max().unwrap_or(0).min(ROWS.1)
+    }
+}
+
+fn choices(list: impl Iterator<Item = (String, String)>, value: &str) -> Vec<Choice> {
+    list.map(|(v, label)| Choice { chosen: v == value, value: v, label }).collect()
+}
+
+fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option<&Refusal>) -> FieldView {
+    let path = format!("{prefix}{}", f.name);
+    let value = typed.at(&path);
+    let words = |w: &str| w.replace('_', " ");
+    let same = |w: &str| (w.to_owned(), words(w));
+    let (shape, choices) = match f.kind {
+        Kind::Flag => {
+            ("choice", choices([("yes", "yes"), ("no", "no")].iter().map(|(a, b)| ((*a).into(), (*b).into())), &value))
+        }
+        Kind::Word(list) => ("choice", choices(list.iter().map(|w| same(w)), &value)),
+        Kind::Material => ("choice", choices(Material::ALL.iter().map(|(n, _)| same(n)), &value)),
+        Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..) => ("number", Vec::new()),
+        Kind::Text => ("line", Vec::new()),
+        Kind::Objects(_) if !as_document(f.kind) => ("rows", Vec::new()),
+        Kind::Object(_) if !as_document(f.kind) => ("group", Vec::new()),
+        _ => ("lines", Vec::new()),
+    };
+    let usual = f.default.map_or(String::new(), |said| match said().as_str() {
+        "true" => "yes".into(),
+        "false" => "no".into(),
+        text => match text.parse::<f64>() {
+            Ok(0.0) => "0".into(),
+            Ok(v) if shape == "number" && !matches!(f.kind, Kind::Whole(..)) => shown(f.name, v, units).0,
+            _ => words(text),
+        },
+    });
+    let (mut columns, mut rows, mut group) = (Vec::new(), Vec::new(), Vec::new());
+    match f.kind {
+        Kind::Objects(inner) if shape == "rows" => {
+            columns = inner.iter().map(|i| (show::capital(i.about), unit_in(i.name, units))).collect();
+            let open = (typed.rows(&path) + 1).clamp(ROWS.0, ROWS.1);
+            let row = |i: usize| -> Vec<FieldView> {
+                inner.iter().map(|c| field(c, &format!("{path}.{i}."), typed, units, wrong)).collect()
+            };
+            rows = (0..open).map(row).collect();
+        }
+        Kind::Object(inner) if shape == "group" => {
+            group = inner.iter().map(|c| field(c, &format!("{path}."), typed, units, wrong)).collect();
+        }
+        _ => {}
+    }
+    FieldView {
+        error: wrong.filter(|w| w.field == path).map_or(String::new(), |w| show::capital(&w.message) + "."),
+        label: show::capital(f.about),
+        unit: unit_in(f.name, units),
+        needed: f.required,
+        path,
+        shape,
+        value,
+        usual,
+        choices,
+        columns,
+        rows,
+        group,
+    }
+}
+
+/// A value of a result as a text with its unit.
+fn said(name: &str, v: &Value, units: Units) -> String {
+    match v {
+        Value::Number(n) => {
+            let (number, unit) = shown(name, n.as_f64().unwrap_or(0.0), units);
+            if unit.is_empty() { number } else { format!("{number} {unit}") }
+        }
+        Value::Bool(b) => if *b { "yes" } else { "no" }.into(),
+        Value::String(s) => s.replace('_', " "),
+        Value::Null => "—".into(),
+        Value::Array(list) => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
+        Value::Object(map) => map
+            .iter()
+            .map(|(k, x)| format!("{} {}", k.replace('_', " "), said(k, x, units)))
+            .collect::<Vec<_>>()
+            .join(", "),
+    }
+}
+
+fn answered(e: &Entry, answer: &Map<String, Value>, units: Units) -> AnswerView {
+    let texts = |name: &str| {
+        let list = answer.get(name).and_then(Value::as_array);
+        list.into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect::<Vec<_>>()
+    };
+    let mut out = AnswerView {
+        words: answer.get("words").and_then(Value::as_str).unwrap_or("").to_owned(),
+        warnings: texts("warnings"),
+        assumed: texts("assumed"),
+        ..AnswerView::default()
+    };
+    let mut taken: Vec<&str> = Vec::new();
+    for o in e.outputs {
+        let Some(v) = answer.get(o.name) else { continue };
+        if taken.contains(&o.name) {
+            continue;
+        }
+        match span(e, o, answer, units) {
+            Some((names, view)) => {
+                taken.extend(names);
+                out.spans.push(view);
+            }
+            None => one_result(o, v, units, &mut out),
+        }
+    }
+    out
+}
+
+/// Results that are the least, the mean and the most of one thing, as their names say.
+fn span(e: &Entry, o: &Output, answer: &Map<String, Value>, units: Units) -> Option<(Vec<&'static str>, SpanView)> {
+    const ENDS: [[&str; 3]; 2] = [["_low", "_mid", "_high"], ["_min", "_mean", "_max"]];
+    let ends = ENDS.iter().find(|ends| o.name.contains(ends[0]) || o.name.starts_with(&ends[0][1..]))?;
+    let of = |end: &str| {
+        let name = if o.name.contains(ends[0]) {
+            o.name.replacen(ends[0], end, 1)
+        } else {
+            o.name.replacen(&ends[0][1..], &end[1..], 1)
+        };
+        let output = e.outputs.iter().find(|x| x.name == name)?;
+        Some((output.name, answer.get(output.name)?.as_f64()?))
+    };
+    let (least, mean, most) = (of(ends[0])?, of(ends[1]), of(ends[2])?);
+    // One unit for the three: that of the largest.
+    let largest =
+        [Some(least), mean, Some(most)].into_iter().flatten().max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()))?;
+    let unit = shown(o.name, largest.1, units).1;
+    let cell = |v: f64| {
+        let (number, own) = shown(o.name, v, units);
+        if own == unit { number } else { format!("{number} {own}") }
+    };
+    let label = show::capital(o.about.trim_end_matches(", least").trim_end_matches("smallest").trim());
+    let label = if label.is_empty() { "Size".into() } else { label };
+    let names = [Some(least.0), mean.map(|m| m.0), Some(most.0)].into_iter().flatten().collect();
+    let cells = [cell(least.1), mean.map_or(String::new(), |m| cell(m.1)), cell(most.1)];
+    Some((names, SpanView { label, unit, cells }))
+}
+
+fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
+    let label = show::capital(o.about);
+    if let ("call", Some(word)) = (o.name, v.as_str()) {
+        out.call = match word {
+            "go" | "good" | "ok" => "go",
+            "stop" | "poor" => "stop",
+            _ => "look_again",
+        };
+        out.call_word = word.replace('_', " ");
+        return;
+    }
+    match v {
+        Value::Array(list) if list.iter().any(Value::is_object) => {
+            let inner: &[Output] = match o.kind {
+                Gives::Objects(inner) => inner,
+                _ => &[],
+            };
+            let head = inner.iter().map(|i| show::capital(i.about)).collect();
+            let cells = |x: &Value| inner.iter().map(|i| said(i.name, &x[i.name], units)).collect();
+            out.tables.push(TableView { label, head, rows: list.iter().map(cells).collect() });
+        }
+        Value::Array(list) if list.len() > 6 => {
+            let rows =
+                list.iter().enumerate().map(|(i, x)| vec![(i + 1).to_string(), said(o.name, x, units)]).collect();
+            out.tables.push(TableView { label, head: vec!["No.".into(), String::new()], rows });
+        }
+        Value::Number(n) => {
+            let n = n.as_f64().unwrap_or(0.0);
+            let (number, unit) = shown(o.name, n, units);
+            let other = shown(o.name, n, units.other());
+            let other = if other.1 == unit { String::new() } else { format!("{} {}", other.0, other.1) };
+            out.lead |= out.figures.is_empty();
+            out.figures.push(FigureView { figure: true, label, number, unit, other });
+        }
+        other => {
+            let number = said(o.name, other, units);
+            let number = if number.is_empty() { "none".into() } else { number };
+            out.figures.push(FigureView { figure: false, label, number, unit: "", other: String::new() });
+        }
+    }
+}
+
+/// One computation with what is typed into it.
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path(name): Path<String>,
+    Query(pairs): Query<Vec<(String, String)>>,
+) -> WebResult {
+    let e = entry(&name).map_err(|_| WebError::Store(ironseat_store::StoreError::NotFound))?;
+    let clocks = app.store.run(live_clocks).await?;
+    let own = reader.person.units;
+    let asked = pairs.iter().find(|(k, _)| k == "units").map(|(_, v)| v.as_str());
+    let units = match asked {
+        Some("metric") => Units::Metric,
+        Some("inch") => Units::Inch,
+        _ => own,
+    };
+    let map: BTreeMap<String, String> =
+        pairs.iter().filter(|(k, v)| k != "units" && !v.trim().is_empty()).take(4000).cloned().collect();
+    let typed = Typed { map };
+    let empty = typed.map.is_empty();
+    let mut wrong = None;
+    let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
+    match typed_input(e.fields, &|p| typed.at(p), &|p| typed.rows(p), units) {
+        _ if empty => {}
+        Err(r) => wrong = Some(r),
+        Ok(input) => {
+            let missing = e.fields.iter().filter(|f| f.required && !input.contains_key(f.name)).map(|f| f.about);
+            wanted = missing.collect::<Vec<_>>().join(", ");
+            if wanted.is_empty() {
+                match answer(e.name.to_owned(), Value::Object(input).to_string()).await {
+                    Ok(Value::Object(map)) => out = Some(answered(e, &map, own)),
+                    Ok(_) => {}
+                    Err(Said::Refused(r)) => wrong = Some(r),
+                    Err(Said::Busy(r) | Said::Fault(r)) => error = show::capital(&r.message) + ".",
+                }
+            }
+        }
+    }
+    let fields: Vec<FieldView> = e.fields.iter().map(|f| field(f, "", &typed, units, wrong.as_ref())).collect();
+    let amiss = wrong.as_ref().is_some_and(|w| beside(&fields, &w.field));
+    if let Some(w) = wrong.filter(|w| !beside(&fields, &w.field)) {
+        error = show::capital(&w.message) + ".";
+    }
+    let here = format!("/reckoner/{}?{}", e.name, serde_urlencoded::to_string(&pairs).unwrap_or_default());
+    let example = match serde_json::from_str::<Value>(e.example) {
+        Ok(Value::Object(map)) => {
+            let mut pairs = as_typed(e.fields, &map);
+            pairs.push(("units".into(), "metric".into()));
+            serde_urlencoded::to_string(pairs).unwrap_or_default()
+        }
+        _ => String::new(),
+    };
+    let here = here.trim_end_matches('?').to_owned();
+    page(&ReckonPage {
+        shell: Shell::new(&reader, &clocks, "reckoner", here, "/events".into()),
+        asks: question(e.name),
+        e,
+        fields,
+        units: if units == Units::Inch { "inch" } else { "metric" },
+        other_units: units != own && !empty,
+        empty,
+        amiss,
+        wanted,
+        answer: out,
+        error,
+        example,
+    })
+}
+
+/// Whether a refusal stands beside its field.
+fn beside(fields: &[FieldView], path: &str) -> bool {
+    fields.iter().any(|f| f.path == path || beside(&f.group, path) || f.rows.iter().any(|r| beside(r, path)))
+}

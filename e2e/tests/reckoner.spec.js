@@ -1,0 +1,52 @@
+// Questions answered away from any rebuild: found by a word, typed by keys, sent to a colleague.
+import { test, expect, signIn, press } from "./shop.js";
+
+test("a question is found, answered while it is typed, and sent to a colleague", async ({ page, shop, browser }) => {
+  await signIn(page, shop.address, "yuki");
+  await page.getByRole("link", { name: "Reckoner" }).click();
+  await expect(page.getByRole("heading", { name: "What do you want to know?" })).toBeVisible();
+  await press(page, "/");
+  await page.keyboard.type("shim");
+  await expect(page.getByRole("link", { name: /Will it press/ })).toHaveCount(0);
+  await page.getByRole("link", { name: /How much off the shim/ }).click();
+
+  // Three pairs, a window, the shim: numbers and Enters.
+  await page.getByLabel("Reading at one limit 1").focus();
+  for (const text of ["0", "0.42", "0", "0.42", "0", "0.43"]) {
+    await page.keyboard.type(text);
+    await page.keyboard.press("Enter");
+  }
+  await expect(page.locator(".reckon-answer")).toContainText("Still wanted: lower end of the window, upper end");
+  // A fourth row is there when three are full.
+  await expect(page.getByLabel("Reading at one limit 4")).toBeVisible();
+  await page.getByLabel("Lower end of the window").fill("0.25");
+  await page.getByLabel("Upper end").fill("0.35");
+  const answer = page.locator(".reckon-answer");
+  await expect(answer.locator(".verdict")).toContainText("Make the adjusting shim 0.123 mm thicker.");
+  await expect(answer.locator(".figures div").first()).toContainText("0.423 mm");
+
+  // While something is typed the answer follows, and focus and text stay.
+  const shim = page.getByLabel("Present shim");
+  await shim.pressSequentially("4.6", { delay: 120 });
+  await expect(answer).toContainText("4.723");
+  await expect(shim).toBeFocused();
+  await expect(shim).toHaveValue("4.6");
+
+  // What is wrong is said beside its field, and nothing typed is lost.
+  await page.getByLabel("Upper end").fill("wide");
+  await expect(page.locator('[id="said-hi_mm"]')).toContainText("no number");
+  await expect(page.getByLabel("Upper end")).toHaveValue("wide");
+  await expect(shim).toHaveValue("4.6");
+  await page.getByLabel("Upper end").fill("0.35 mm");
+  await expect(answer.locator(".verdict")).toContainText("0.123 mm thicker");
+
+  // The address is the question: a colleague who works in inches sees the same, in both units.
+  const other = await browser.newPage();
+  await signIn(other, shop.address, "tomasz");
+  await other.goto(page.url());
+  await expect(other.locator(".reckon-answer .figures div").first()).toContainText("0.423 mm");
+  await other.keyboard.press("u");
+  await expect(other.locator(".reckon-answer .figures div").first()).toContainText("0.0167 in");
+  await expect(other.locator(".reckon-form")).toContainText("typed in metric units");
+  await other.close();
+});
