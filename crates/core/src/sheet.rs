@@ -124,6 +124,15 @@ pub enum Reading {
         /// How many times too large.
         factor: f64,
     },
+    /// A slip of the hand that makes a likely size of it: asked before it is stored.
+    Perhaps {
+        /// What was typed.
+        typed: Millimetres,
+        /// What was probably meant.
+        meant: Millimetres,
+        /// What happened.
+        slip: Slip,
+    },
     /// Further off than any wear: store only when the person is sure.
     FarOff {
         /// What was typed.
@@ -133,10 +142,45 @@ pub enum Reading {
     },
 }
 
+/// What the hand did.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Slip {
+    /// The thimble was read one turn off: 0.5 mm, or 0.025 in.
+    OneTurn,
+    /// Only the last digits were typed: micrometres or tenths of a thou over the nominal.
+    LastDigits,
+}
+
+/// How near to a turn of the thimble a reading lies that is one turn off: wear and tolerance together.
+const NEAR_A_TURN: f64 = 0.06;
+/// Last digits are at most so many: beyond them a whole number is a size.
+const LAST_DIGITS: f64 = 300.0;
+
+/// What was probably meant, when that is a likely size and what was typed is none.
+fn slipped(text: &str, value: f64, units: Units, nominal: f64) -> Option<(f64, Slip)> {
+    let (turn, last) = match units {
+        Units::Metric => (0.5, 0.001),
+        Units::Inch => (0.025 * 25.4, 0.0001 * 25.4),
+    };
+    let off = value - nominal;
+    if (off.abs() - turn).abs() <= NEAR_A_TURN {
+        return Some((value - turn.copysign(off), Slip::OneTurn));
+    }
+    // A whole number with no unit, with or without its sign.
+    let plain = text.trim().replace('−', "-");
+    let digits = plain.strip_prefix(['+', '-']).unwrap_or(&plain).trim();
+    let whole: f64 = digits.parse().ok().filter(|_| digits.bytes().all(|b| b.is_ascii_digit()))?;
+    // Without a sign it may be a worn size, unless it is nowhere near.
+    let far = off.abs() > if digits == plain { 0.25 * nominal } else { 0.5 };
+    let far = far && whole > 0.0 && whole <= LAST_DIGITS;
+    let sign = if plain.starts_with('-') { -1.0 } else { 1.0 };
+    (far && last * whole < 0.02 * nominal).then_some((nominal + sign * whole * last, Slip::LastDigits))
+}
+
 /// Reads what was typed into a cell.
 ///
-/// A signed number is a deviation from the nominal. `sure` stores a value that is far off (over 2 % and 0.5 mm), but
-/// never one that is a slip of the unit.
+/// A signed number is a deviation from the nominal. `sure` stores a value that is far off (over 2 % and 0.5 mm) or one
+/// turn of the thimble off, but never one that is a slip of the unit.
 ///
 /// # Errors
 /// Field `text`, with what was expected.
@@ -163,6 +207,10 @@ pub fn read(takes: Takes, text: &str, units: Units, nominal: Millimetres, sure: 
     let p = parse_length(text, units.sheet_unit(), Some(nominal), Some(nominal))?;
     if let Some(s) = p.suspicion {
         return Ok(Reading::DidYouMean { typed: p.value, meant: s.did_you_mean, factor: s.factor });
+    }
+    let slip = slipped(text, p.value.0, units, nominal.0);
+    if let Some((meant, slip)) = slip.filter(|s| !(sure && s.1 == Slip::OneTurn)) {
+        return Ok(Reading::Perhaps { typed: p.value, meant: Millimetres(meant), slip });
     }
     if p.value.0 <= 0.0 {
         return Err(Refusal::new(
@@ -251,7 +299,7 @@ mod tests {
 
     proptest! {
         #[test]
-        fn what_is_shown_can_be_typed_again(v in 39.5f64..40.5, inch: bool) {
+        fn what_is_shown_can_be_typed_again(v in 39.57f64..40.43, inch: bool) {
             let units = if inch { Units::Inch } else { Units::Metric };
             let (number, _) = crate::quantity::show::size(Millimetres::of(v), Millimetres::of(0.0001), units);
             let Ok(Reading::Value(back)) = read(Takes::Size, &number, units, Millimetres::of(40.0), false) else { panic!("{number}") };

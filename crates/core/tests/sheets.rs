@@ -81,6 +81,36 @@ fn what_is_far_off_is_asked_about_and_a_slip_of_the_unit_never_stored() {
 }
 
 #[test]
+fn a_turn_of_the_thimble_and_last_digits_are_asked_about() {
+    use ironseat_core::sheet::Slip;
+    let r = |text: &str, units, nominal: f64, sure| read(Takes::Size, text, units, Millimetres::of(nominal), sure).unwrap();
+    use Units::{Inch, Metric};
+    for (text, units, nominal, meant, slip) in [
+        ("50.505", Metric, 50.0, 50.005, Slip::OneTurn),
+        ("49.512", Metric, 50.0, 50.012, Slip::OneTurn),
+        ("+0.508", Metric, 50.0, 50.008, Slip::OneTurn),
+        ("1.6000", Inch, 40.0, 40.005, Slip::OneTurn),
+        ("8", Metric, 40.0, 40.008, Slip::LastDigits),
+        ("+8", Metric, 40.0, 40.008, Slip::LastDigits),
+        ("-12", Metric, 40.0, 39.988, Slip::LastDigits),
+        ("3", Inch, 40.0, 40.00762, Slip::LastDigits),
+    ] {
+        let Reading::Perhaps { meant: m, slip: s, .. } = r(text, units, nominal, false) else {
+            panic!("{text}: {:?}", r(text, units, nominal, false))
+        };
+        assert!((m.get() - meant).abs() < 1e-6 && s == slip, "{text}: {m:?} {s:?}");
+        // A turn may be real, and is stored when it is insisted on; last digits never are.
+        let stored = matches!(r(text, units, nominal, true), Reading::Value(_));
+        assert_eq!(stored, slip == Slip::OneTurn, "{text}");
+    }
+    // With its unit, in full, or near: as it stands.
+    for (text, value) in [("+8 um", 40.008), ("40.008", 40.008), ("40.3", 40.3), ("40.7", 40.7)] {
+        assert!(matches!(r(text, Metric, 40.0, false), Reading::Value(v) if (v - value).abs() < 1e-9), "{text}");
+    }
+    assert!(matches!(r("8 mm", Metric, 40.0, false), Reading::FarOff { .. }));
+}
+
+#[test]
 fn the_next_reading_is_foretold_from_its_neighbours() {
     let cells = |list: &[(&str, f64)]| rows(&list.iter().map(|(k, v)| ((*k).to_owned(), *v)).collect::<Vec<_>>());
     let some = cells(&[("A1", 40.010), ("B1", 40.012), ("A2", 40.020)]);

@@ -9,10 +9,12 @@ mod land_view;
 mod more_shapes;
 mod numbers;
 mod part_shapes;
+mod reckoned;
 mod svg;
 
 pub use clock_face::{ClockFace, clock_face};
 pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, along, half_section};
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
+pub use reckoned::{Around, Window, around, bolts, window};
 pub use svg::escape;

@@ -419,6 +419,20 @@ pub(super) fn question(a: &Reading, units: Units) -> AskView {
                 can_insist: false,
             }
         }
+        Reading::Perhaps { typed, meant, slip } => AskView {
+            sentence: match slip {
+                Slip::OneTurn => {
+                    format!("{} is one turn of the thimble away. Look at the barrel again. Not stored yet.", size(*typed))
+                }
+                Slip::LastDigits => format!(
+                    "{} is no size of this land: are these the last digits, counted from the nominal? Not stored yet.",
+                    size(*typed)
+                ),
+            },
+            meant: format!("{:.6} mm", meant.get()),
+            meant_label: format!("It is {}", size(*meant)),
+            can_insist: *slip == Slip::OneTurn,
+        },
         Reading::FarOff { typed, nominal } => AskView {
             sentence: format!(
                 "{} is {} away from {}. Is it this land, and is the instrument zeroed? Not stored yet.",

@@ -1,6 +1,8 @@
 //! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What is
 //! typed stands in the address, so that a colleague sees the same.
 
+mod drawn;
+
 use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::Reader;
@@ -139,6 +141,8 @@ struct AnswerView {
     lead: bool,
     spans: Vec<SpanView>,
     tables: Vec<TableView>,
+    /// Empty where there is none.
+    drawing: String,
     warnings: Vec<String>,
     assumed: Vec<String>,
 }
@@ -391,8 +395,12 @@ pub async fn show(
             let missing = e.fields.iter().filter(|f| f.required && !input.contains_key(f.name)).map(|f| f.about);
             wanted = missing.collect::<Vec<_>>().join(", ");
             if wanted.is_empty() {
-                match answer(e.name.to_owned(), Value::Object(input).to_string()).await {
-                    Ok(Value::Object(map)) => out = Some(answered(e, &map, own)),
+                let asked = Value::Object(input.clone()).to_string();
+                match answer(e.name.to_owned(), asked).await {
+                    Ok(Value::Object(map)) => {
+                        let drawing = drawn::drawn(e.name, &input, &map, own).unwrap_or_default();
+                        out = Some(AnswerView { drawing, ..answered(e, &map, own) });
+                    }
                     Ok(_) => {}
                     Err(Said::Refused(r)) => wrong = Some(r),
                     Err(Said::Busy(r) | Said::Fault(r)) => error = show::capital(&r.message) + ".",

@@ -1,0 +1,255 @@
+//! Drawings beside an answer of the Reckoner: what was read, on the circle or line where it was read.
+
+use crate::svg::{Svg, n};
+use std::f64::consts::TAU;
+use std::fmt::Write as _;
+
+/// A reading or limit with how it is written.
+pub type Said = (f64, String);
+
+/// A window with what was found.
+#[derive(Debug)]
+pub struct Window {
+    /// What is judged.
+    pub name: String,
+    /// Lower limit.
+    pub lo: Said,
+    /// Upper limit.
+    pub hi: Said,
+    /// What was found.
+    pub found: Said,
+    /// Uncertainty: the whisker of what was found, and what is missing at both ends of the window.
+    pub u: f64,
+    /// What is aimed at.
+    pub aim: Option<Said>,
+}
+
+/// A window as a bar: what is surely inside, the guard at both ends, what was found with its uncertainty.
+#[must_use]
+pub fn window(w: &Window, id: &str) -> String {
+    let desc = format!("Found {} between {} and {}.", w.found.1, w.lo.1, w.hi.1);
+    let mut s = Svg::open(460.0, 150.0, "img", "reckoned", &w.name, &desc, id);
+    let (least, most) = (w.lo.0.min(w.found.0 - w.u), w.hi.0.max(w.found.0 + w.u));
+    let span = if most > least { most - least } else { 1.0 };
+    let x = |v: f64| 60.0 + (v - least) / span * 340.0;
+    let (lo, hi, at) = (x(w.lo.0), x(w.hi.0), x(w.found.0));
+    s.line("axis", 20.0, 84.0, 440.0, 84.0);
+    s.rect("win", lo, 70.0, hi - lo, 28.0);
+    let u = (x(w.lo.0 + w.u) - lo).min((hi - lo) / 2.0);
+    s.rect("guard", lo, 70.0, u, 28.0);
+    s.rect("guard", hi - u, 70.0, u, 28.0);
+    if let Some(aim) = &w.aim {
+        s.line("aim", x(aim.0), 66.0, x(aim.0), 102.0);
+    }
+    s.line("found", x(w.found.0 - w.u), 84.0, x(w.found.0 + w.u), 84.0);
+    s.path("found-mark", &format!("M{} 84m-7 -22l14 0l-7 20Z", n(at)));
+    // Each limit is written on its own side of the window, what was found above it.
+    let word = |s: &mut Svg, class: &str, x: f64, y: f64, anchor: &str, text: &str| {
+        s.raw(&format!(r#"<text class="{class}" x="{}" y="{}" text-anchor="{anchor}">"#, n(x), n(y)));
+        s.raw(&crate::escape(text));
+        s.raw("</text>");
+    };
+    let narrow = hi - lo < 130.0;
+    word(&mut s, "limit", lo, 124.0, if narrow { "end" } else { "middle" }, &w.lo.1);
+    word(&mut s, "limit", hi, 124.0, if narrow { "start" } else { "middle" }, &w.hi.1);
+    word(&mut s, "figure", at.clamp(60.0, 400.0), 44.0, "middle", &w.found.1);
+    s.close()
+}
+
+fn at(r: f64, deg: f64) -> (f64, f64) {
+    let (sin, cos) = deg.to_radians().sin_cos();
+    (r * sin, -r * cos)
+}
+
+/// Readings around a circle, the mark at the top, clockwise.
+#[derive(Debug)]
+pub struct Around {
+    /// What was read.
+    pub name: String,
+    /// Angle, reading, and how it is written.
+    pub read: Vec<(f64, f64, String)>,
+    /// What the readings are counted from: the middle circle of the drawing.
+    pub zero: f64,
+    /// Amplitude and high spot of once, twice, three times a turn.
+    pub waves: Vec<(f64, f64)>,
+    /// The high or wide spot.
+    pub spot: Option<(f64, String)>,
+    /// How wide readings are drawn, in words: the exaggeration.
+    pub unit: &'static str,
+}
+
+/// Readings around a circle, exaggerated, with the curve that was fitted to them.
+#[must_use]
+pub fn around(a: &Around, id: &str) -> String {
+    let far = a.read.iter().map(|r| (r.1 - a.zero).abs()).fold(1e-9, f64::max);
+    let scale = 42.0 / far;
+    let said = a.spot.as_ref().map_or(String::new(), |s| format!(" High spot at {} degrees.", n(s.0)));
+    let desc = format!("{} readings, the mark at the top, clockwise.{said}", a.read.len());
+    let mut s = Svg::open(460.0, 384.0, "img", "reckoned", &a.name, &desc, id);
+    s.raw(r#"<g transform="translate(230 188)">"#);
+    s.circle("axis", 0.0, 0.0, 90.0);
+    s.path("mark", "M-6 -180L6 -180L0 -168Z");
+    for k in 0..12 {
+        let deg = f64::from(k) * 30.0;
+        let ((x0, y0), (x1, y1)) = (at(86.0, deg), at(94.0, deg));
+        s.line("axis", x0, y0, x1, y1);
+    }
+    if !a.waves.is_empty() {
+        let mut d = String::new();
+        for k in 0..=120 {
+            let deg = f64::from(k) * 3.0;
+            let sum: f64 =
+                (1..).zip(&a.waves).map(|(h, (e, high))| e * (f64::from(h) * (deg - high)).to_radians().cos()).sum();
+            let (x, y) = at(90.0 + sum * scale, deg);
+            let _ = write!(d, "{}{} {}", if k == 0 { "M" } else { "L" }, n(x), n(y));
+        }
+        d.push('Z');
+        s.path("fitted", &d);
+    }
+    let crowded = a.read.len() > 24;
+    for (deg, v, text) in &a.read {
+        let ((x0, y0), (x, y)) = (at(90.0, *deg), at(90.0 + (v - a.zero) * scale, *deg));
+        s.line("stalk", x0, y0, x, y);
+        s.circle("dot", x, y, 3.5);
+        if !crowded {
+            let (x, y) = at(152.0, *deg);
+            s.raw(&format!(
+                r#"<text class="read" x="{}" y="{}" text-anchor="middle">{}</text>"#,
+                n(x),
+                n(y + 5.0),
+                crate::escape(text)
+            ));
+        }
+    }
+    if let Some((deg, _)) = a.spot {
+        let (x, y) = at(84.0, deg);
+        s.line("spot", 0.0, 0.0, x, y);
+    }
+    if let Some((deg, text)) = &a.spot {
+        // Beside the hand that points there.
+        let y = if (90.0..270.0).contains(&deg.rem_euclid(360.0)) { -12.0 } else { 26.0 };
+        s.raw(&format!(
+            r#"<text class="figure" x="0" y="{}" text-anchor="middle">{}</text>"#,
+            n(y),
+            crate::escape(text)
+        ));
+    }
+    s.raw("</g>");
+    let text = format!("drawn large: the longest line is {} {}", figure(far), a.unit);
+    s.raw(&format!(r#"<text class="note" x="230" y="378" text-anchor="middle">{}</text>"#, crate::escape(&text)));
+    s.close()
+}
+
+fn figure(v: f64) -> String {
+    if v >= 10.0 {
+        format!("{v:.0}")
+    } else if v >= 0.1 {
+        format!("{v:.2}")
+    } else {
+        format!("{v:.4}")
+    }
+}
+
+/// The bolts of a ring with their place in the order, seen from where one stands.
+#[must_use]
+pub fn bolts(order: &[u64], id: &str) -> String {
+    let count = order.len().max(1);
+    let list: Vec<String> = order.iter().map(u64::to_string).collect();
+    let mut s = Svg::open(
+        460.0,
+        380.0,
+        "img",
+        "reckoned",
+        "Bolts in their order",
+        &format!("In this order: {}.", list.join(", ")),
+        id,
+    );
+    s.raw(r#"<g transform="translate(230 190)">"#);
+    s.circle("axis", 0.0, 0.0, 140.0);
+    let r = (140.0 * TAU / count as f64 * 0.42).clamp(3.0, 19.0);
+    // The way from bolt to bolt for the first five, which is where the pattern shows.
+    let place = |bolt: u64| at(140.0, (bolt as f64 - 1.0) * 360.0 / count as f64);
+    for pair in order.windows(2).take(4) {
+        let ((x0, y0), (x1, y1)) = (place(pair[0]), place(pair[1]));
+        s.line("way", x0, y0, x1, y1);
+    }
+    s.circle("face", 0.0, 0.0, 74.0);
+    for (k, bolt) in order.iter().enumerate() {
+        let (x, y) = place(*bolt);
+        s.circle(if k == 0 { "bolt first" } else { "bolt" }, x, y, r);
+        if r > 9.0 {
+            s.raw(&format!(
+                r#"<text class="figure" x="{}" y="{}" text-anchor="middle">{}</text>"#,
+                n(x),
+                n(y + 6.0),
+                k + 1
+            ));
+        }
+    }
+    s.raw(r#"<text class="note" x="0" y="-10" text-anchor="middle">number: when</text><text class="note" x="0" y="12" text-anchor="middle">bolt 1 at the top,</text><text class="note" x="0" y="32" text-anchor="middle">clockwise</text>"#);
+    s.raw("</g>");
+    s.close()
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+    use super::*;
+
+    fn of(svg: &str, class: &str, attribute: &str) -> Vec<f64> {
+        let find = |t: &str| t.split(&format!(" {attribute}=\"")).nth(1)?.split('"').next()?.parse().ok();
+        svg.split('<').filter(|t| t.contains(&format!("class=\"{class}\""))).filter_map(find).collect()
+    }
+
+    #[test]
+    fn what_was_found_stands_where_it_is_and_labels_keep_apart() {
+        let said = |v: f64| (v, format!("{v:.3} mm"));
+        for (lo, hi, v, u) in
+            [(0.25, 0.35, 0.31, 0.01), (0.25, 0.35, 0.423, 0.012), (0.25, 0.2501, 3.0, 0.0), (0.0, 1.0, -5.0, 0.2)]
+        {
+            let w = Window { name: "Float".into(), lo: said(lo), hi: said(hi), found: said(v), u, aim: None };
+            let svg = window(&w, "w");
+            let limits = of(&svg, "limit", "x");
+            assert!(limits[0] <= limits[1]);
+            let anchored = svg.contains("text-anchor=\"end\"");
+            assert!(anchored || limits[1] - limits[0] >= 130.0, "{lo} {hi} {v}");
+            let (bar, width) = (of(&svg, "win", "x")[0], of(&svg, "win", "width")[0]);
+            let found = of(&svg, "found", "x1")[0].midpoint(of(&svg, "found", "x2")[0]);
+            assert_eq!((found >= bar - 0.2 && found <= bar + width + 0.2), (lo..=hi).contains(&v), "{svg}");
+        }
+    }
+
+    #[test]
+    fn readings_stand_at_their_angle_and_the_curve_goes_through_a_pure_sine() {
+        let read = (0..12)
+            .map(|k| f64::from(k) * 30.0)
+            .map(|d| (d, 10.0 * (d - 60.0).to_radians().cos(), String::new()))
+            .collect();
+        let a = Around {
+            name: "Sweep".into(),
+            read,
+            zero: 0.0,
+            waves: vec![(10.0, 60.0)],
+            spot: Some((60.0, "20 µm".into())),
+            unit: "µm",
+        };
+        let svg = around(&a, "s");
+        let (x, y) = (of(&svg, "dot", "cx")[2], of(&svg, "dot", "cy")[2]);
+        // The high spot: two o'clock, a third of the way round to the right, as far out as the drawing goes.
+        assert!((x.hypot(y) - 132.0).abs() < 0.2 && (x.atan2(-y).to_degrees() - 60.0).abs() < 0.2);
+        let d = svg.split("class=\"fitted\" d=\"").nth(1).unwrap();
+        assert!(d.contains(&format!("L{} {}", n(x), n(y))), "the curve goes through the reading");
+    }
+
+    #[test]
+    fn each_bolt_has_its_number_once() {
+        let svg = bolts(&[1, 5, 3, 7, 2, 6, 4, 8], "b");
+        for k in 1..=8 {
+            assert_eq!(svg.matches(&format!(">{k}</text>")).count(), 1);
+        }
+        // The second one tightened is opposite the first.
+        let (x, y) = (of(&svg, "bolt", "cx")[0], of(&svg, "bolt", "cy")[0]);
+        assert!(x.abs() < 0.1 && (y - 140.0).abs() < 0.1);
+        assert!(bolts(&[], "b").contains("</svg>") && bolts(&[1], "b").contains("bolt first"));
+    }
+}

@@ -1,0 +1,120 @@
+//! Which drawing stands beside an answer, and what of question and answer it shows.
+
+use ironseat_core::quantity::Units;
+use ironseat_core::reckon::shown;
+use ironseat_drawing::{Around, Window, around, bolts, window};
+use serde_json::{Map, Value};
+
+/// Question and answer, by the names of the contract.
+struct Asked<'a> {
+    input: &'a Map<String, Value>,
+    answer: &'a Map<String, Value>,
+    units: Units,
+}
+
+impl Asked<'_> {
+    fn given(&self, name: &str) -> Option<f64> {
+        self.input.get(name)?.as_f64()
+    }
+    fn found(&self, name: &str) -> Option<f64> {
+        self.answer.get(name)?.as_f64()
+    }
+    fn list(&self, name: &str) -> Option<Vec<f64>> {
+        self.input.get(name)?.as_array()?.iter().map(Value::as_f64).collect()
+    }
+    fn said(&self, name: &str, v: f64) -> (f64, String) {
+        let (number, unit) = shown(name, v, self.units);
+        (v, if unit.is_empty() { number } else { format!("{number} {unit}") })
+    }
+    /// Angles as given, or equal steps from the top.
+    fn angles(&self, count: usize) -> Vec<f64> {
+        let equal = || (0..count).map(|k| k as f64 * 360.0 / count.max(1) as f64).collect();
+        self.list("angles_deg").filter(|a| a.len() == count).unwrap_or_else(equal)
+    }
+
+    fn window(&self, name: &str, found: (&str, f64), ends: (f64, f64), u: f64, aim: Option<f64>) -> String {
+        let w = Window {
+            name: name.to_owned(),
+            lo: self.said(found.0, ends.0),
+            hi: self.said(found.0, ends.1),
+            found: self.said(found.0, found.1),
+            u,
+            aim: aim.map(|a| self.said(found.0, a)),
+        };
+        window(&w, "answer")
+    }
+
+    fn sweep(&self) -> Option<String> {
+        let readings = self.list("readings_um")?;
+        let angles = self.angles(readings.len());
+        let wave = |e: &str, deg: &str| Some((self.found(e)?, self.found(deg).unwrap_or(0.0)));
+        let waves: Vec<(f64, f64)> = [wave("e1_um", "high_deg"), wave("e2_um", "e2_deg"), wave("e3_um", "e3_deg")]
+            .into_iter()
+            .flatten()
+            .collect();
+        let high = self.found("high_deg");
+        let tir = self.said("tir_um", self.found("tir_um")?).1;
+        let read = angles.into_iter().zip(readings).map(|(d, v)| (d, v, shown("r_um", v, self.units).0)).collect();
+        let a = Around {
+            name: "Readings around the circle".into(),
+            read,
+            zero: self.found("mean_um").unwrap_or(0.0),
+            // Without all three the curve would not be the one that was fitted.
+            waves: if self.found("e1_um").is_some() && self.answer.contains_key("e2_um") { waves } else { Vec::new() },
+            spot: high.map(|h| (h, tir)),
+            unit: "µm",
+        };
+        Some(around(&a, "answer"))
+    }
+
+    fn gaps(&self) -> Option<String> {
+        let gaps = self.list("gaps_mm")?;
+        let angles = self.angles(gaps.len());
+        let offset = self.found("offset_mm")?;
+        let wide = self.found("offset_deg");
+        let read = angles.into_iter().zip(gaps).map(|(d, v)| (d, v, shown("g_mm", v, self.units).0)).collect();
+        let a = Around {
+            name: "Gaps around the wheel".into(),
+            read,
+            zero: self.found("mean_mm")?,
+            waves: wide.map_or_else(Vec::new, |w| vec![(offset, w)]),
+            spot: wide.map(|w| (w, self.said("offset_mm", offset).1)),
+            unit: "mm",
+        };
+        Some(around(&a, "answer"))
+    }
+}
+
+/// The drawing of an answer; none where a drawing would say nothing that the figures do not.
+pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> Option<String> {
+    let q = Asked { input, answer, units };
+    match name {
+        "runout.sweep" | "runout.face" => q.sweep(),
+        "gap.around" => q.gaps(),
+        "torque.order" => {
+            let order: Vec<u64> = answer.get("order")?.as_array()?.iter().filter_map(Value::as_u64).collect();
+            Some(bolts(&order, "answer"))
+        }
+        "float.shim" => {
+            let ends = (q.given("lo_mm")?, q.given("hi_mm")?);
+            let aim = q.given("aim_mm").unwrap_or(f64::midpoint(ends.0, ends.1));
+            let u = q.given("u_mm").unwrap_or(0.0);
+            Some(q.window("Float in its window", ("float_mm", q.found("float_mm")?), ends, u, Some(aim)))
+        }
+        "judge" => {
+            let (lo, hi) = (q.given("lo")?, q.given("hi")?);
+            Some(q.window(
+                "Value in its limits",
+                ("value", q.given("value")?),
+                (lo, hi),
+                q.given("u").unwrap_or(0.0),
+                None,
+            ))
+        }
+        "key.clearance" => {
+            let (lo, hi) = (q.given("lo_mm")?, q.given("hi_mm")?);
+            Some(q.window("Clearance over the key", ("clearance_mm", q.found("clearance_mm")?), (lo, hi), 0.0, None))
+        }
+        _ => None,
+    }
+}
