@@ -83,7 +83,8 @@ fn what_is_far_off_is_asked_about_and_a_slip_of_the_unit_never_stored() {
 #[test]
 fn a_turn_of_the_thimble_and_last_digits_are_asked_about() {
     use ironseat_core::sheet::Slip;
-    let r = |text: &str, units, nominal: f64, sure| read(Takes::Size, text, units, Millimetres::of(nominal), sure).unwrap();
+    let r =
+        |text: &str, units, nominal: f64, sure| read(Takes::Size, text, units, Millimetres::of(nominal), sure).unwrap();
     use Units::{Inch, Metric};
     for (text, units, nominal, meant, slip) in [
         ("50.505", Metric, 50.0, 50.005, Slip::OneTurn),

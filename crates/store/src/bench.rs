@@ -52,9 +52,9 @@ fn micros(t: NaiveDateTime) -> i64 {
 }
 
 /// What the records say of a rebuild, without its clocks.
-#[derive(Debug, Clone, Default)]
+#[derive(Debug)]
 struct Known {
-    facts: Facts,
+    state: State,
     pictures: BTreeMap<String, Vec<Picture>>,
 }
 
@@ -89,8 +89,8 @@ fn running(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
 pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     let rebuild = rebuilds::get(c, id)?;
     let running = running(c)?;
-    let known = whole(c, id)?;
-    Ok(with(rebuild, known, running))
+    let known = whole(c, &rebuild)?;
+    Ok(with(rebuild, &known, running))
 }
 
 /// As [`load`], for pages: three queries when nothing changed since somebody looked.
@@ -106,22 +106,23 @@ pub fn look(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     let known = match there {
         Some(k) => k,
         None => {
-            let fresh = Arc::new(whole(c, id)?);
+            let fresh = Arc::new(whole(c, &rebuild)?);
             seen().put(key, fresh.clone());
             fresh
         }
     };
-    Ok(with(rebuild, Known::clone(&known), running))
+    Ok(with(rebuild, &known, running))
 }
 
-fn with(rebuild: Rebuild, known: Known, running: Vec<Clock>) -> Bench {
+fn with(rebuild: Rebuild, known: &Known, running: Vec<Clock>) -> Bench {
     let own = running.iter().filter(|k| k.rebuild_id == rebuild.id).cloned().collect();
-    let mut b = stand(rebuild, known.facts, own);
-    (b.running, b.pictures) = (running, known.pictures);
+    let mut b = stand(rebuild, known, own);
+    (b.running, b.pictures) = (running, known.pictures.clone());
     b
 }
 
-fn whole(c: &mut MysqlConnection, id: RebuildId) -> Result<Known> {
+fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
+    let id = rebuild.id;
     let mut facts = common(c, &[id])?.remove(&id).unwrap_or_default();
     let rows: Vec<AnswerRow> = answers::table
         .inner_join(people::table)
@@ -135,7 +136,7 @@ fn whole(c: &mut MysqlConnection, id: RebuildId) -> Result<Known> {
     facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
-    Ok(Known { facts, pictures: pictures::of_rebuild(c, id)? })
+    Ok(Known { state: State::new(rebuild.kind.clone(), facts, 0), pictures: pictures::of_rebuild(c, id)? })
 }
 
 /// Many rebuilds, without what was found on them: two queries when nothing changed since somebody looked.
@@ -153,7 +154,8 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Ben
         let mut seen = seen();
         for h in heads.iter().filter(|h| unknown.contains(&h.id)) {
             let facts = facts.remove(&h.id).unwrap_or_default();
-            let fresh = Arc::new(Known { facts, ..Known::default() });
+            let state = State::new(h.kind.clone(), facts, 0);
+            let fresh = Arc::new(Known { state, pictures: BTreeMap::new() });
             seen.put(key(h), fresh.clone());
             known.insert(h.id, fresh);
         }
@@ -165,16 +167,15 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Ben
         own.entry(k.rebuild_id).or_default().push(k);
     }
     let one = |h: Rebuild| {
-        let facts = known.get(&h.id).map(|k| k.facts.clone()).unwrap_or_default();
         let clocks = own.remove(&h.id).unwrap_or_default();
-        stand(h, facts, clocks)
+        let known = known.get(&h.id)?.clone();
+        Some(stand(h, &known, clocks))
     };
-    Ok(heads.into_iter().map(one).collect())
+    Ok(heads.into_iter().filter_map(one).collect())
 }
 
-fn stand(rebuild: Rebuild, mut facts: Facts, clocks: Vec<Clock>) -> Bench {
-    facts.finished = rebuild.finished_at.is_some();
-    facts.clocks = clocks
+fn stand(rebuild: Rebuild, known: &Known, clocks: Vec<Clock>) -> Bench {
+    let running = clocks
         .iter()
         .map(|k| decide::Clock {
             seat: k.seat.clone(),
@@ -185,7 +186,7 @@ fn stand(rebuild: Rebuild, mut facts: Facts, clocks: Vec<Clock>) -> Bench {
             seconds: k.seconds.into(),
         })
         .collect();
-    let state = State::new(rebuild.kind.clone(), facts, micros(crate::now()));
+    let state = known.state.at(running, rebuild.finished_at.is_some(), micros(crate::now()));
     Bench { rebuild, state, clocks, running: Vec::new(), pictures: BTreeMap::new() }
 }
 

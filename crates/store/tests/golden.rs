@@ -86,9 +86,9 @@ async fn the_same_work_writes_the_same_record() {
     readings::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), &new).unwrap();
     let topics: Vec<String> = state(c, spindle)
         .calls
-        .into_iter()
+        .iter()
         .filter(|k| k.seat == "f1" && k.verdict() != Some(ironseat_core::call::Verdict::Go))
-        .map(|k| k.topic)
+        .map(|k| k.topic.clone())
         .collect();
     for topic in &topics {
         let reason = "agreed with the owner of the spindle".into();

@@ -67,7 +67,7 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     ));
     let questions = state(c, id).questions;
     let mut hidden = 0;
-    for q in &questions {
+    for q in questions.iter() {
         let value = if q.ask == Ask::Facing { "end A" } else { "3.2" };
         let t = state(c, id);
         match t.held(t.act(&format!("ask.{}", q.id)).unwrap(), Units::Metric) {

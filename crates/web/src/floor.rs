@@ -1,6 +1,7 @@
 //! Floor: what is going on; one strip per rebuild, sorted by what needs a person now.
 
 use crate::app::App;
+use crate::drawn;
 
 use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
@@ -14,7 +15,7 @@ use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::seat::steps;
-use ironseat_drawing::{Fitted, SectionView, half_section};
+use ironseat_drawing::{Fitted, SectionView};
 use ironseat_store::bench::Bench;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild};
@@ -90,8 +91,8 @@ fn blocks(done: usize, all: usize) -> Vec<&'static str> {
 
 fn strip(o: &Bench, units: Units) -> Strip {
     let (r, state) = (&o.rebuild, &o.state);
-    let section = half_section(
-        r.anatomy(),
+    let section = drawn::section(
+        &r.kind,
         &SectionView {
             width: 300.0,
             height: 124.0,
@@ -154,7 +155,7 @@ fn strip(o: &Bench, units: Units) -> Strip {
         late: r.finished_at.is_none() && r.due_on < now.date(),
         href: format!("/rebuilds/{}", r.id),
         certificate: if r.finished_at.is_some() { format!("/rebuilds/{}/certificate", r.id) } else { String::new() },
-        section: section.svg,
+        section: section.svg.clone(),
         blocks: blocks(done, all),
         done,
         all,

@@ -8,6 +8,7 @@ mod bench;
 mod call_view;
 mod certificate;
 mod customers;
+mod drawn;
 mod error;
 mod events;
 mod extract;

@@ -1,5 +1,9 @@
 //! The `iron-seat` command.
 
+/// Pages are made of many small texts: this allocator makes them in about two thirds of the time.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 use clap::{Parser, Subcommand};
 use ironseat_store::bound::Chain;
 use ironseat_store::record::Head;

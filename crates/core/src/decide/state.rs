@@ -152,26 +152,26 @@ pub struct HalfSigned {
 pub struct State {
     pub kind: Arc<MachineType>,
     /// Every act, the seats' own too, in the offered order.
-    pub acts: Vec<Act>,
-    pub rounds: Vec<Round>,
-    pub questions: Vec<Question>,
+    pub acts: Arc<Vec<Act>>,
+    pub rounds: Arc<Vec<Round>>,
+    pub questions: Arc<Vec<Question>>,
     /// By id of the act.
-    pub done: BTreeMap<String, Done>,
-    pub answers: BTreeMap<String, Answer>,
+    pub done: Arc<BTreeMap<String, Done>>,
+    pub answers: Arc<BTreeMap<String, Answer>>,
     /// Scrapped by coming off again and not replaced since.
-    pub scrapped: BTreeSet<String>,
-    pub repairs: Vec<Repair>,
+    pub scrapped: Arc<BTreeSet<String>>,
+    pub repairs: Arc<Vec<Repair>>,
     pub clocks: Vec<Clock>,
-    pub calls: Vec<Called>,
+    pub calls: Arc<Vec<Called>>,
     pub finished: bool,
     /// Microseconds since 1970.
     pub now: i64,
     /// The seat that a deed needs figures of.
     pub judged: Option<Judged>,
     /// Seats that an apprentice has signed and nobody has counter-signed yet.
-    pub half_signed: BTreeMap<String, HalfSigned>,
-    seat_steps: BTreeMap<(String, StepKind), Done>,
-    index: HashMap<String, usize>,
+    pub half_signed: Arc<BTreeMap<String, HalfSigned>>,
+    seat_steps: Arc<BTreeMap<(String, StepKind), Done>>,
+    index: Arc<HashMap<String, usize>>,
 }
 
 /// Why an act is held.
@@ -213,23 +213,29 @@ impl State {
             facts.scrapped.into_iter().filter(|p| !done.contains_key(&ActId::On(p.clone()).to_string())).collect();
         let index = list.iter().enumerate().map(|(k, s)| (s.id.clone(), k)).collect();
         Self {
-            acts: list,
-            rounds: facts.rounds,
-            questions,
-            done,
-            answers: facts.answers,
-            scrapped,
-            repairs: facts.repairs,
+            acts: Arc::new(list),
+            rounds: Arc::new(facts.rounds),
+            questions: Arc::new(questions),
+            done: Arc::new(done),
+            answers: Arc::new(facts.answers),
+            scrapped: Arc::new(scrapped),
+            repairs: Arc::new(facts.repairs),
             clocks: facts.clocks,
-            calls: facts.calls,
+            calls: Arc::new(facts.calls),
             finished: facts.finished,
             now,
             judged: None,
-            half_signed: facts.half_signed,
-            seat_steps: facts.seat_steps,
-            index,
+            half_signed: Arc::new(facts.half_signed),
+            seat_steps: Arc::new(facts.seat_steps),
+            index: Arc::new(index),
             kind,
         }
+    }
+
+    /// The same records at another time: what does not depend on it is shared.
+    #[must_use]
+    pub fn at(&self, clocks: Vec<Clock>, finished: bool, now: i64) -> Self {
+        Self { clocks, finished, now, judged: None, ..self.clone() }
     }
 
     /// The machine type as pinned.

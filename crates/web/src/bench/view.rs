@@ -3,6 +3,7 @@
 use super::act_in_hand::{HandView, facing, hand};
 use super::{ActForm, BenchQuery, Loaded};
 use crate::call_view::CallView;
+use crate::drawn;
 use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::seat_marks::marks;
@@ -19,6 +20,7 @@ use ironseat_core::seat::surface_limits;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
 use ironseat_store::{RebuildId, StoreError};
+use std::sync::Arc;
 
 /// Acts that the room offers beside the one in hand; the others stand in the trail.
 const MEANWHILE: usize = 6;
@@ -165,10 +167,9 @@ fn cost_view(s: &State, part: &str, cost: &Cost) -> CostView {
 }
 
 /// As the machine lies in this rebuild: while it is found and taken apart, parts face as they were found.
-fn lying(s: &State, current: Option<&Act>, query: &BenchQuery) -> Anatomy {
-    let mut a = s.anatomy().clone();
+fn lying(s: &State, current: Option<&Act>, query: &BenchQuery) -> Option<Anatomy> {
     if current.is_none_or(|x| x.phase == Phase::Mount || x.stage == Stage::Inspect) {
-        return a;
+        return None;
     }
     let faces: Vec<(String, End)> = s
         .questions
@@ -179,12 +180,16 @@ fn lying(s: &State, current: Option<&Act>, query: &BenchQuery) -> Anatomy {
             Some((q.about.clone(), facing(s, q, if being_said { &query.found } else { "" })?))
         })
         .collect();
+    if faces.is_empty() {
+        return None;
+    }
+    let mut a = s.anatomy().clone();
     for (id, end) in faces {
         if let Some(p) = a.parts.iter_mut().find(|p| p.id == id) {
             p.faces = Some(end);
         }
     }
-    a
+    Some(a)
 }
 
 /// How an act stands in the trail, and what is said beside it.
@@ -301,19 +306,18 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
     };
     let seat_marks = marks(s, b.rebuild.id, selected, units);
     let lies = lying(s, current, q);
-    let drawn = half_section(
-        &lies,
-        &SectionView {
-            width: 968.0,
-            height: 296.0,
-            fitted: Fitted::Parts { on: &s.fitted(), scrapped: &s.scrapped },
-            marks: &seat_marks,
-            selected,
-            in_hand: current.map(|x| x.body.as_str()).filter(|x| !x.is_empty()),
-            small: false,
-            id: "hs",
-        },
-    );
+    let fitted = s.fitted();
+    let view = SectionView {
+        width: 968.0,
+        height: 296.0,
+        fitted: Fitted::Parts { on: &fitted, scrapped: &s.scrapped },
+        marks: &seat_marks,
+        selected,
+        in_hand: current.map(|x| x.body.as_str()).filter(|x| !x.is_empty()),
+        small: false,
+        id: "hs",
+    };
+    let drawn = lies.map_or_else(|| drawn::section(&b.rebuild.kind, &view), |a| Arc::new(half_section(&a, &view)));
     let (done, all) = s.progress();
     let left = all - done;
     let signed = a.seats.iter().all(|x| s.signed(&x.id));
@@ -343,8 +347,8 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
         can_finish: signed && !s.finished && (left == 0 || last),
         left,
         newer: *newer,
-        facts: drawn.rows,
-        svg: drawn.svg,
+        facts: drawn.rows.clone(),
+        svg: drawn.svg.clone(),
         stages: stages(s, current, units),
         seats: a
             .seats

@@ -14,7 +14,7 @@ use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
-use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Takes, station};
+use ironseat_core::sheet::{self, PLANES, Reading, SheetKind, Slip, Takes, station};
 use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
 use ironseat_store::readings::{SeatRecord, seat_record};
 use ironseat_store::rebuilds::{self, Clock, Rebuild};
@@ -422,7 +422,10 @@ pub(super) fn question(a: &Reading, units: Units) -> AskView {
         Reading::Perhaps { typed, meant, slip } => AskView {
             sentence: match slip {
                 Slip::OneTurn => {
-                    format!("{} is one turn of the thimble away. Look at the barrel again. Not stored yet.", size(*typed))
+                    format!(
+                        "{} is one turn of the thimble away. Look at the barrel again. Not stored yet.",
+                        size(*typed)
+                    )
                 }
                 Slip::LastDigits => format!(
                     "{} is no size of this land: are these the last digits, counted from the nominal? Not stored yet.",
