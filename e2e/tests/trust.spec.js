@@ -166,6 +166,13 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     await expect(page.locator("#waiting")).toBeHidden({ timeout: 30_000 });
     await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(4, { timeout: 10_000 });
     await expect.poll(async () => (await page.request.get(server.address + "/")).status()).toBe(200);
+
+    // Told to end, the program ends, though its work waits for a database that hangs.
+    db.kill("SIGSTOP");
+    expect((await page.request.get(server.address + "/")).status()).toBe(503);
+    const told = Date.now();
+    await server.kill("SIGTERM");
+    expect(Date.now() - told).toBeLessThan(9000);
   } finally {
     await server?.kill("SIGKILL");
     db.kill("SIGKILL");

@@ -182,7 +182,10 @@ fn main() -> ExitCode {
         Ok(r) => r,
         Err(e) => return fail(&format!("The program could not start its threads: {e}.")),
     };
-    match runtime.block_on(run(cli.command)) {
+    let done = runtime.block_on(run(cli.command));
+    // Work that waits for a database that hangs keeps nobody: what was acknowledged is kept, and nothing else was.
+    runtime.shutdown_timeout(Duration::from_secs(1));
+    match done {
         Ok(code) => code,
         Err(sentence) => fail(&sentence),
     }
