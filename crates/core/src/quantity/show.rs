@@ -100,7 +100,7 @@ pub fn forces<const N: usize>(values: [Newtons; N], units: Units) -> ([String; N
 }
 
 /// Newtons in a pound-force.
-const LBF: f64 = 4.448_221_615;
+pub(crate) const LBF: f64 = 4.448_221_615;
 
 /// A temperature to the whole degree.
 #[must_use]

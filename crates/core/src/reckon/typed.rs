@@ -3,7 +3,7 @@
 
 use super::input::{Field, Kind};
 use super::schema::unit;
-use crate::quantity::show::{self, fixed};
+use crate::quantity::show::{self, LBF, fixed};
 use crate::quantity::{
     Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, number, parse_length, parse_temperature,
 };
@@ -35,7 +35,6 @@ const WORDS: [(&str, &[(&str, f64)]); 6] = [
     ("seconds", &[("s", 1.0), ("min", 60.0), ("h", 3600.0)]),
     ("minutes", &[("min", 1.0), ("s", 1.0 / 60.0), ("h", 60.0)]),
 ];
-const LBF: f64 = 4.448_221_615;
 const PSI: f64 = 0.006_894_757_293;
 
 /// The unit a number of this name is typed in when no other is said.
