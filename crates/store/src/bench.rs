@@ -1,13 +1,13 @@
 //! Rebuilds as they stand, for Floor, Bench, Ledger and Certificate: one reading of the records for all of them, so
 //! that they say the same; a fixed number of queries however many rebuilds there are.
 
-use crate::bound::Chain;
+use crate::kept::Kept;
 use crate::pictures::{self, Picture};
-use crate::rebuilds::{self, Clock, Rebuild, clock_query};
-use crate::schema::{answers, calls, clocks, people, repairs, rounds, scrapped, steps, ticks};
+use crate::rebuilds::{self, Clock, Rebuild};
+use crate::schema::{answers, calls, people, repairs, rounds, scrapped, steps, ticks};
 use crate::seat_record::seat_record;
 use crate::stored::Stored;
-use crate::{RebuildId, RepairId, Result, shop_record};
+use crate::{RebuildId, RepairId, Result, versions};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::End;
@@ -15,10 +15,8 @@ use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
 use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
 use ironseat_core::seat::steps::StepKind;
-use lru::LruCache;
 use std::collections::{BTreeMap, HashMap};
-use std::num::NonZeroUsize;
-use std::sync::{Arc, LazyLock, Mutex, MutexGuard, PoisonError};
+use std::sync::Arc;
 
 /// A rebuild as it stands.
 #[derive(Debug)]
@@ -58,29 +56,58 @@ struct Known {
     pictures: BTreeMap<String, Vec<Picture>>,
 }
 
-/// What is known of a rebuild by the heads of its own chain and of that of people, whose names stand in it: nothing
+/// What is known of a rebuild by the heads of its own chain and of those of the shop, whose names stand in it: nothing
 /// that rooms show changes without one of them changing, whichever process wrote it. For pages alone: who decides
 /// reads the records.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 struct Seen {
-    rebuild: RebuildId,
-    head: String,
-    people: String,
+    stand: Stand,
     /// With what was found on it, which the Floor does not show.
     whole: bool,
 }
 
-static SEEN: LazyLock<Mutex<LruCache<Seen, Arc<Known>>>> =
-    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(512).unwrap_or(NonZeroUsize::MIN))));
-
-fn seen() -> MutexGuard<'static, LruCache<Seen, Arc<Known>>> {
-    SEEN.lock().unwrap_or_else(PoisonError::into_inner)
+/// How far everything had come that a page of a rebuild is made from, apart from its clocks.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct Stand {
+    rebuild: RebuildId,
+    head: String,
+    shop: String,
 }
 
-/// All clocks that nobody has ended.
-fn running(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
-    Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).load(c)?)
+impl Stand {
+    pub(crate) fn of(rebuild: &Rebuild, shop: &str) -> Self {
+        Self { rebuild: rebuild.id, head: rebuild.record_hash.clone(), shop: shop.to_owned() }
+    }
 }
+
+/// A rebuild before its records are read, and the clocks that run anywhere.
+#[derive(Debug)]
+#[allow(missing_docs)]
+pub struct Glance {
+    pub rebuild: Rebuild,
+    pub stand: Stand,
+    pub running: Vec<Clock>,
+}
+
+impl Glance {
+    /// Whether one of its own clocks runs: then what a page says changes by itself.
+    #[must_use]
+    pub fn waits(&self) -> bool {
+        self.running.iter().any(|k| k.rebuild_id == self.rebuild.id)
+    }
+}
+
+/// Two queries.
+///
+/// # Errors
+/// Not found.
+pub fn glance(c: &mut MysqlConnection, id: RebuildId) -> Result<Glance> {
+    let (rebuild, shop) = rebuilds::head(c, id)?;
+    let running = rebuilds::live_clocks(c)?;
+    Ok(Glance { stand: Stand::of(&rebuild, &shop), rebuild, running })
+}
+
+static SEEN: Kept<Seen, Arc<Known>> = Kept::new(128);
 
 /// One rebuild with everything its rooms show, from the records. Ten queries.
 ///
@@ -88,35 +115,58 @@ fn running(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
 /// Not found; an anatomy that cannot be built.
 pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     let rebuild = rebuilds::get(c, id)?;
-    let running = running(c)?;
+    let running = rebuilds::live_clocks(c)?;
     let known = whole(c, &rebuild)?;
     Ok(with(rebuild, &known, running))
 }
 
-/// As [`load`], for pages: three queries when nothing changed since somebody looked.
+/// As [`load`], for pages: two queries when nothing changed since somebody looked.
 ///
 /// # Errors
 /// As [`load`].
 pub fn look(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
-    let rebuild = rebuilds::get(c, id)?;
-    let people = shop_record::head(c, Chain::People)?.1;
-    let key = Seen { rebuild: id, head: rebuild.record_hash.clone(), people, whole: true };
-    let running = running(c)?;
-    let there = seen().get(&key).cloned();
-    let known = match there {
+    let at = glance(c, id)?;
+    look_at(c, at)
+}
+
+/// What is known of what was glanced at, or all of it.
+///
+/// # Errors
+/// As [`load`].
+pub fn look_at(c: &mut MysqlConnection, at: Glance) -> Result<Bench> {
+    let key = Seen { stand: at.stand, whole: true };
+    let known = match SEEN.get(&key) {
         Some(k) => k,
         None => {
-            let fresh = Arc::new(whole(c, &rebuild)?);
-            seen().put(key, fresh.clone());
+            let fresh = Arc::new(whole(c, &at.rebuild)?);
+            SEEN.put(key, fresh.clone());
             fresh
         }
     };
-    Ok(with(rebuild, &known, running))
+    Ok(with(at.rebuild, &known, at.running))
+}
+
+/// What the Bench shows of what was glanced at: with the figures of the seat that `judged` names, and the number of the
+/// newest version of the machine type when it is newer than the pinned one.
+///
+/// # Errors
+/// As [`load`].
+pub fn room(
+    c: &mut MysqlConnection,
+    at: Glance,
+    judged: impl FnOnce(&State) -> Option<String>,
+) -> Result<(Bench, Option<i32>)> {
+    let mut b = look_at(c, at)?;
+    let newer = versions::newest(c, &b.rebuild)?;
+    if let Some(seat) = judged(&b.state) {
+        b.judge(c, &seat)?;
+    }
+    Ok((b, newer))
 }
 
 fn with(rebuild: Rebuild, known: &Known, running: Vec<Clock>) -> Bench {
     let own = running.iter().filter(|k| k.rebuild_id == rebuild.id).cloned().collect();
-    let mut b = stand(rebuild, known, own);
+    let mut b = standing(rebuild, known, own);
     (b.running, b.pictures) = (running, known.pictures.clone());
     b
 }
@@ -139,42 +189,39 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     Ok(Known { state: State::new(rebuild.kind.clone(), facts, 0), pictures: pictures::of_rebuild(c, id)? })
 }
 
-/// Many rebuilds, without what was found on them: two queries when nothing changed since somebody looked.
-pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>) -> Result<Vec<Bench>> {
-    let people = shop_record::head(c, Chain::People)?.1;
-    let key = |h: &Rebuild| Seen { rebuild: h.id, head: h.record_hash.clone(), people: people.clone(), whole: false };
-    let ids: Vec<RebuildId> = heads.iter().map(|h| h.id).collect();
-    let mut known: HashMap<RebuildId, Arc<Known>> = {
-        let mut seen = seen();
-        heads.iter().filter_map(|h| Some((h.id, seen.get(&key(h))?.clone()))).collect()
-    };
-    let unknown: Vec<RebuildId> = ids.iter().filter(|id| !known.contains_key(id)).copied().collect();
-    if !unknown.is_empty() {
-        let mut facts = common(c, &unknown)?;
-        let mut seen = seen();
-        for h in heads.iter().filter(|h| unknown.contains(&h.id)) {
-            let facts = facts.remove(&h.id).unwrap_or_default();
-            let state = State::new(h.kind.clone(), facts, 0);
-            let fresh = Arc::new(Known { state, pictures: BTreeMap::new() });
-            seen.put(key(h), fresh.clone());
-            known.insert(h.id, fresh);
-        }
+/// Rebuilds as they stand, without what was found on them and without their clocks, from the records. Five queries
+/// when there are any.
+pub(crate) fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a Rebuild, State)>> {
+    if heads.is_empty() {
+        return Ok(Vec::new());
     }
-    let mut own: HashMap<RebuildId, Vec<Clock>> = HashMap::new();
-    for k in
-        clock_query().filter(clocks::ended_at.is_null()).filter(clocks::rebuild_id.eq_any(&ids)).load::<Clock>(c)?
-    {
-        own.entry(k.rebuild_id).or_default().push(k);
+    let ids: Vec<RebuildId> = heads.iter().map(|h| h.id).collect();
+    let mut facts = common(c, &ids)?;
+    let state = |h: &Rebuild, facts| State::new(h.kind.clone(), facts, 0).at(Vec::new(), h.finished_at.is_some(), 0);
+    Ok(heads.iter().map(|h| (*h, state(h, facts.remove(&h.id).unwrap_or_default()))).collect())
+}
+
+/// Many rebuilds, without what was found on them, with those of the clocks that are theirs: no query when nothing
+/// changed since somebody looked.
+pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock], shop: &str) -> Result<Vec<Bench>> {
+    let key = |h: &Rebuild| Seen { stand: Stand::of(h, shop), whole: false };
+    let mut known: HashMap<RebuildId, Arc<Known>> =
+        heads.iter().filter_map(|h| Some((h.id, SEEN.get(&key(h))?))).collect();
+    let unknown: Vec<&Rebuild> = heads.iter().filter(|h| !known.contains_key(&h.id)).collect();
+    for (h, state) in states(c, &unknown)? {
+        let fresh = Arc::new(Known { state, pictures: BTreeMap::new() });
+        SEEN.put(key(h), fresh.clone());
+        known.insert(h.id, fresh);
     }
     let one = |h: Rebuild| {
-        let clocks = own.remove(&h.id).unwrap_or_default();
+        let clocks = running.iter().filter(|k| k.rebuild_id == h.id).cloned().collect();
         let known = known.get(&h.id)?.clone();
-        Some(stand(h, &known, clocks))
+        Some(standing(h, &known, clocks))
     };
     Ok(heads.into_iter().filter_map(one).collect())
 }
 
-fn stand(rebuild: Rebuild, known: &Known, clocks: Vec<Clock>) -> Bench {
+fn standing(rebuild: Rebuild, known: &Known, clocks: Vec<Clock>) -> Bench {
     let running = clocks
         .iter()
         .map(|k| decide::Clock {

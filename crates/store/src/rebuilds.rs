@@ -1,16 +1,15 @@
 //! Rebuilds: which there are, what they pin, their clocks and signatures.
 
-use crate::bench::{self, Bench};
+use crate::kept::Kept;
 pub use crate::lifecycle::{NewRebuild, add_anatomy, list_anatomies, start};
 use crate::schema::{anatomies, clocks, people, rebuilds, sign_offs};
 use crate::stored;
-use crate::{ClockId, CustomerId, RebuildId, Result};
+use crate::{AnatomyId, ClockId, CustomerId, RebuildId, Result, StoreError, shop_record};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use ironseat_core::anatomy::{Anatomy, MachineType, SeatFacts};
-use lru::LruCache;
-use std::num::NonZeroUsize;
-use std::sync::{Arc, LazyLock, Mutex};
+use std::collections::HashMap;
+use std::sync::Arc;
 
 /// A rebuild with the anatomy version it pins.
 #[derive(Debug, Clone)]
@@ -44,16 +43,14 @@ impl Rebuild {
 
 /// Machine types with what follows from them, by their document: a document never changes, so what was derived once
 /// holds.
-static KNOWN: LazyLock<Mutex<LruCache<String, Arc<MachineType>>>> =
-    LazyLock::new(|| Mutex::new(LruCache::new(NonZeroUsize::new(64).unwrap_or(NonZeroUsize::MIN))));
+static KNOWN: Kept<String, Arc<MachineType>> = Kept::new(64);
 
 fn machine_type(document: String) -> Result<Arc<MachineType>> {
-    let known = || KNOWN.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-    if let Some(m) = known().get(&document) {
-        return Ok(m.clone());
+    if let Some(m) = KNOWN.get(&document) {
+        return Ok(m);
     }
     let made = Arc::new(MachineType::new(stored::read(&document)?)?);
-    known().put(document, made.clone());
+    KNOWN.put(document, made.clone());
     Ok(made)
 }
 
@@ -84,6 +81,68 @@ fn rebuild(r: RebuildRow) -> Result<Rebuild> {
         record_hash: r.record_hash,
         kind: machine_type(r.document)?,
     })
+}
+
+/// A rebuild without the document of its anatomy, which is large and mostly known.
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = rebuilds)]
+struct HeadRow {
+    id: RebuildId,
+    number: String,
+    title: String,
+    customer: String,
+    due_on: NaiveDate,
+    finished_at: Option<NaiveDateTime>,
+    record_seq: i32,
+    record_hash: String,
+    anatomy_id: AnatomyId,
+}
+
+/// Machine types by the id of their version.
+static BY_ID: Kept<AnatomyId, Arc<MachineType>> = Kept::new(64);
+
+/// Rebuilds for pages, in the order of their ids given: the document of a version that is known is not read again. Who
+/// decides reads it, with [`get`].
+pub(crate) fn heads(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<Vec<Rebuild>> {
+    let rows: Vec<HeadRow> = rebuilds::table.filter(rebuilds::id.eq_any(ids)).select(HeadRow::as_select()).load(c)?;
+    let mut list = with_kinds(c, rows)?;
+    list.sort_by_key(|r| ids.iter().position(|id| *id == r.id));
+    Ok(list)
+}
+
+/// One rebuild for pages, and the heads of the chains of the shop.
+///
+/// # Errors
+/// Not found.
+pub(crate) fn head(c: &mut MysqlConnection, id: RebuildId) -> Result<(Rebuild, String)> {
+    let here = rebuilds::table.filter(rebuilds::id.eq(id));
+    let (row, shop): (HeadRow, Option<String>) =
+        here.select((HeadRow::as_select(), shop_record::all_heads())).first(c)?;
+    let rebuild = with_kinds(c, vec![row])?.pop().ok_or(StoreError::NotFound)?;
+    Ok((rebuild, shop.unwrap_or_default()))
+}
+
+fn with_kinds(c: &mut MysqlConnection, rows: Vec<HeadRow>) -> Result<Vec<Rebuild>> {
+    let mut kinds: HashMap<AnatomyId, Arc<MachineType>> =
+        rows.iter().filter_map(|r| Some((r.anatomy_id, BY_ID.get(&r.anatomy_id)?))).collect();
+    let unknown: Vec<AnatomyId> = rows.iter().map(|r| r.anatomy_id).filter(|a| !kinds.contains_key(a)).collect();
+    if !unknown.is_empty() {
+        let read: Vec<(AnatomyId, String)> = anatomies::table
+            .filter(anatomies::id.eq_any(&unknown))
+            .select((anatomies::id, anatomies::document))
+            .load(c)?;
+        for (id, document) in read {
+            let kind = machine_type(document)?;
+            BY_ID.put(id, kind.clone());
+            kinds.insert(id, kind);
+        }
+    }
+    let one = |r: HeadRow| {
+        let kind = kinds.get(&r.anatomy_id)?.clone();
+        let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, .. } = r;
+        Some(Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, kind })
+    };
+    Ok(rows.into_iter().filter_map(one).collect())
 }
 
 /// A clock.
@@ -146,67 +205,6 @@ impl SignOff {
     }
 }
 
-/// Which rebuilds the Floor shows.
-#[derive(Debug, Clone, Default)]
-pub struct FloorQuery {
-    /// Words of number, title or customer.
-    pub find: String,
-    /// All finished ones, instead of the open and the lately finished.
-    pub finished: bool,
-    /// Page from 0.
-    pub page: i64,
-    /// Of one customer alone.
-    pub customer: Option<CustomerId>,
-}
-
-/// A finished rebuild stays on the Floor for so many days.
-const LATELY_DAYS: i64 = 14;
-
-/// Strips on a page of the Floor.
-pub const FLOOR_PAGE: i64 = 25;
-
-/// The Floor: one page of rebuilds with everything their strips show, and how many there are. Eight queries, however
-/// many.
-///
-/// # Errors
-/// Database errors.
-pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<(Vec<Bench>, i64)> {
-    let pattern = format!("%{}%", q.find.trim().chars().take(60).collect::<String>().replace(['%', '_', '\\'], " "));
-    let lately = crate::now() - chrono::Duration::days(LATELY_DAYS);
-    let chosen = || {
-        let base = rebuilds::table.inner_join(anatomies::table).into_boxed();
-        let base = if q.finished {
-            base.filter(rebuilds::finished_at.is_not_null())
-        } else {
-            base.filter(rebuilds::finished_at.is_null().or(rebuilds::finished_at.gt(lately)))
-        };
-        let base = match q.customer {
-            Some(own) => base.filter(rebuilds::customer_id.eq(own)),
-            None => base,
-        };
-        if q.find.trim().is_empty() {
-            base
-        } else {
-            let words = rebuilds::title.like(pattern.clone()).or(rebuilds::customer.like(pattern.clone()));
-            // Numbers have plain letters only: a word with others is none of them.
-            if pattern.is_ascii() {
-                base.filter(words.or(rebuilds::number.like(pattern.clone())))
-            } else {
-                base.filter(words)
-            }
-        }
-    };
-    let count: i64 = chosen().count().get_result(c)?;
-    let rows: Vec<RebuildRow> = chosen()
-        .order((rebuilds::finished_at.is_not_null(), rebuilds::due_on, rebuilds::number))
-        .limit(FLOOR_PAGE)
-        .offset(q.page.clamp(0, 10_000) * FLOOR_PAGE)
-        .select(RebuildRow::as_select())
-        .load(c)?;
-    let heads = rows.into_iter().map(rebuild).collect::<Result<Vec<_>>>()?;
-    Ok((bench::of(c, heads)?, count))
-}
-
 /// A rebuild and its anatomy.
 ///
 /// # Errors
@@ -227,7 +225,7 @@ pub(crate) fn clock_query() -> _ {
 /// # Errors
 /// Database errors.
 pub fn live_clocks(c: &mut MysqlConnection) -> Result<Vec<Clock>> {
-    Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).limit(12).load(c)?)
+    Ok(clock_query().filter(clocks::ended_at.is_null()).order(clocks::started_at).load(c)?)
 }
 
 /// The signatures on a rebuild, oldest first.

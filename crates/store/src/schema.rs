@@ -80,5 +80,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     answers,
     repairs,
     pictures,
-    picture_bodies
+    picture_bodies,
+    shop_chains
 );

@@ -667,8 +667,9 @@ async fn a_seat_waits_for_the_machine() {
     work::step(c, &tomasz, id, "a", StepKind::Nip, "").unwrap();
     let t = state(c, id);
     assert!(t.done["nip.nut-a"].of_seat);
-    let floor = rebuilds::floor(c, &rebuilds::FloorQuery { find: "R-0501".into(), ..Default::default() }).unwrap().0;
-    let (there, here) = (&floor[0].state, state(c, id));
+    let q = ironseat_store::floor::FloorQuery { find: "R-0501".into(), ..Default::default() };
+    let floor = ironseat_store::floor::floor(c, &q).unwrap().strips;
+    let (there, here) = (&floor[0].bench.state, state(c, id));
     assert_eq!(
         (there.progress(), there.in_hand(), there.done_ids()),
         (here.progress(), here.in_hand(), here.done_ids())

@@ -7,22 +7,29 @@ use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Lead, Reader};
 use crate::seat_marks::marks;
-use crate::view::{Shell, day, encode, page, page_as};
+use crate::view::{Shell, day, encode, page, page_around, page_as};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
+use ironseat_core::call::Verdict;
+use ironseat_core::decide::urgency::Urgency;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::seat::steps;
 use ironseat_drawing::{Fitted, SectionView};
-use ironseat_store::bench::Bench;
+use ironseat_store::bench::{Bench, Stand};
+use ironseat_store::floor::{self, FloorQuery};
+use ironseat_store::kept::Kept;
 use ironseat_store::people::Role;
-use ironseat_store::rebuilds::{self, FLOOR_PAGE, FloorQuery, NewRebuild};
-use ironseat_store::{AnatomyId, Id, RebuildId, StoreError, record, shop};
+use ironseat_store::rebuilds::{self, NewRebuild};
+use ironseat_store::{AnatomyId, Id, RebuildId, StoreError, shop};
 use serde::Deserialize;
+use std::sync::Arc;
 
 /// One strip.
+#[derive(Template)]
+#[template(path = "_strip.html")]
 struct Strip {
     number: String,
     title: String,
@@ -40,7 +47,6 @@ struct Strip {
     headline: String,
     detail: String,
     ends_ms: i64,
-    urgency: u8,
     certificate: String,
 }
 
@@ -51,11 +57,14 @@ struct FloorPage {
     shop: String,
     today: String,
     headline: String,
-    strips: Vec<Strip>,
+    /// Each as it is drawn.
+    strips: Vec<Arc<str>>,
     find: String,
     finished: bool,
-    page: i64,
-    pages: i64,
+    page: usize,
+    pages: usize,
+    /// There are strips, but none on this page.
+    beyond: bool,
     anatomies: Vec<(AnatomyId, String)>,
     /// Names of customers who are known.
     customers: Vec<String>,
@@ -89,7 +98,7 @@ fn blocks(done: usize, all: usize) -> Vec<&'static str> {
         .collect()
 }
 
-fn strip(o: &Bench, units: Units) -> Strip {
+fn strip(o: &Bench, urgency: Urgency, units: Units) -> Strip {
     let (r, state) = (&o.rebuild, &o.state);
     let section = drawn::section(
         &r.kind,
@@ -116,36 +125,32 @@ fn strip(o: &Bench, units: Units) -> Strip {
         (None, None) => String::new(),
     };
     let worst = state.calls.iter().filter(|c| c.wants_someone()).max_by_key(|c| c.verdict());
+    let call = |c| CallView::stored(c, units).unwrap_or_default();
     let clock = o.clocks.iter().min_by_key(|k| k.left(now));
-    let (key, headline, detail, ends_ms, urgency) = if r.finished_at.is_some() {
-        ("go", "Finished and signed".to_owned(), "its certificate can be printed".to_owned(), 0, 9)
-    } else if let Some(c) = worst.filter(|c| c.verdict() == Some(ironseat_core::call::Verdict::Stop)) {
-        let v = CallView::stored(c, units).unwrap_or_default();
-        (v.key, v.title, v.action, 0, 0)
-    } else if let Some(k) = clock.filter(|k| k.left(now) == 0) {
-        ("clock", format!("{}: time is up", k.label), step_words, 0, 0)
-    } else if let Some(k) = clock {
-        let v = crate::view::ClockView::of(k);
-        (
-            "clock",
-            k.label.clone(),
-            if next.is_none_or(|x| state.busy(x)) {
-                "nothing else can be done meanwhile".into()
-            } else {
-                format!("Meanwhile: {step_words}")
-            },
-            v.ends_ms,
-            2,
-        )
-    } else if let Some(c) = worst {
-        let v = CallView::stored(c, units).unwrap_or_default();
-        (v.key, v.title, v.action, 0, 1)
-    } else {
-        match (step, next) {
-            (Some((_, k)), _) => ("todo", steps::name(*k).to_owned(), seat, 0, 3),
-            (None, Some(act)) => ("todo", capital(act.stage.word()), act.words.say(units), 0, 3),
-            (None, None) => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0, 1),
+    let (key, headline, detail, ends_ms) = match (urgency, worst, clock) {
+        (Urgency::Finished, ..) => {
+            ("go", "Finished and signed".to_owned(), "its certificate can be printed".to_owned(), 0)
         }
+        (Urgency::Now, Some(c), _) if c.verdict() == Some(Verdict::Stop) => {
+            let v = call(c);
+            (v.key, v.title, v.action, 0)
+        }
+        (Urgency::Now, _, Some(k)) => ("clock", format!("{}: time is up", k.label), step_words, 0),
+        (Urgency::Waits, _, Some(k)) => {
+            let busy = next.is_none_or(|x| state.busy(x));
+            let nothing = || "nothing else can be done meanwhile".to_owned();
+            let meanwhile = if busy { nothing() } else { format!("Meanwhile: {step_words}") };
+            ("clock", k.label.clone(), meanwhile, crate::view::ClockView::of(k).ends_ms)
+        }
+        (_, Some(c), _) => {
+            let v = call(c);
+            (v.key, v.title, v.action, 0)
+        }
+        (_, None, _) => match (step, next) {
+            (Some((_, k)), _) => ("todo", steps::name(*k).to_owned(), seat, 0),
+            (None, Some(act)) => ("todo", capital(act.stage.word()), act.words.say(units), 0),
+            (None, None) => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0),
+        },
     };
     Strip {
         number: r.number.clone(),
@@ -164,8 +169,33 @@ fn strip(o: &Bench, units: Units) -> Strip {
         headline,
         detail,
         ends_ms,
-        urgency,
     }
+}
+
+/// What a strip was made from: it is made again when any of it changes.
+#[derive(PartialEq, Eq, Hash)]
+struct MadeFrom {
+    stand: Stand,
+    /// Dates are said as seen from today.
+    today: chrono::NaiveDate,
+    inch: bool,
+}
+
+/// About 4 kB each.
+static MADE: Kept<MadeFrom, Arc<str>> = Kept::new(1024);
+
+/// A strip as it is drawn; one that nothing was written to, and without a clock, is not drawn again.
+fn drawn_strip(o: &floor::Strip, units: Units) -> Result<Arc<str>, askama::Error> {
+    let from = MadeFrom { stand: o.stand.clone(), today: ironseat_store::now().date(), inch: units == Units::Inch };
+    let still = o.bench.clocks.is_empty();
+    if let Some(there) = MADE.get(&from).filter(|_| still) {
+        return Ok(there);
+    }
+    let fresh: Arc<str> = strip(&o.bench, o.urgency, units).render()?.into();
+    if still {
+        MADE.put(from, fresh.clone());
+    }
+    Ok(fresh)
 }
 
 async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPage> {
@@ -177,42 +207,41 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
         FloorQuery { customer: Some(reader.person.customer.unwrap_or_default()), ..query }
     };
     let lead = reader.person.role == Role::Lead;
-    let (seen, list, count, clocks, settings, anatomies, customers) = app
+    let (floor, settings, anatomies, customers) = app
         .store
         .run(move |c| {
-            // Before anything else: what is read after it is not older.
-            let seen = record::stand(c, None)?;
-            let (list, count) = rebuilds::floor(c, &query)?;
+            let floor = floor::floor(c, &query)?;
             let anatomies = if lead { rebuilds::list_anatomies(c)? } else { Vec::new() };
             let known = if lead {
                 ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect()
             } else {
                 Vec::new()
             };
-            Ok((seen, list, count, rebuilds::live_clocks(c)?, shop::settings(c)?, anatomies, known))
+            Ok((floor, shop::settings(c)?, anatomies, known))
         })
         .await?;
-    let mut strips: Vec<Strip> = list.iter().map(|o| strip(o, reader.person.units)).collect();
-    strips.sort_by_key(|s| s.urgency);
-    let wanting = strips.iter().filter(|s| s.urgency < 2).count();
-    let here = format!("/?find={}&finished={}&page={}", encode(&q.find), q.finished, q.page);
+    let units = reader.person.units;
+    let strips = floor.strips.iter().map(|o| drawn_strip(o, units)).collect::<Result<Vec<_>, _>>()?;
+    let page = usize::try_from(q.page).unwrap_or(0);
+    let here = format!("/?find={}&finished={}&page={page}", encode(&q.find), q.finished);
     Ok(FloorPage {
-        shell: Shell::new(reader, &clocks, "floor", here, "/events".into()),
+        shell: Shell::new(reader, &floor.running, "floor", here, "/events".into()),
         shop: settings.map_or(String::new(), |s| s.name),
         today: ironseat_store::now().format("%A, %H:%M").to_string(),
-        headline: match (q.finished, strips.len(), wanting) {
+        headline: match (q.finished, floor.count, floor.wanting) {
             (true, ..) => "Finished rebuilds".into(),
             (_, 0, _) => "Nothing on the floor".into(),
             (_, 1, 0) => "One rebuild on the floor".into(),
-            (_, n, 0) => format!("{} rebuilds on the floor", count.max(n as i64)),
+            (_, n, 0) => format!("{n} rebuilds on the floor"),
             (_, _, 1) => "One rebuild wants someone now".into(),
             (_, _, n) => format!("{n} rebuilds want someone now"),
         },
+        beyond: strips.is_empty() && floor.count > 0,
         strips,
         find: q.find.clone(),
         finished: q.finished,
-        page: q.page.max(0),
-        pages: (count + FLOOR_PAGE - 1) / FLOOR_PAGE,
+        page,
+        pages: floor.pages(),
         anatomies,
         customers,
         error: String::new(),
@@ -220,13 +249,15 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
         typed: StartForm::default(),
         new_id: Id::new(),
         open_form: false,
-        seen,
+        seen: floor.seen,
     })
 }
 
 /// The Floor.
 pub async fn show(State(app): State<App>, reader: Reader, Query(q): Query<FloorParams>) -> WebResult {
-    page(&build(&app, &reader, &q).await?)
+    let p = build(&app, &reader, &q).await?;
+    let large = p.strips.iter().map(|s| s.len()).sum();
+    page_around(&p, large)
 }
 
 #[derive(Template)]

@@ -1,8 +1,9 @@
 //! `iron-seat speed`: generates data through the store, then measures the Bench and the Floor, each against a bare page of
 //! the same server process that reads session and person, and writes as many bytes.
 
+use ironseat_store::floor::{FloorQuery, floor};
 use ironseat_store::people::Role;
-use ironseat_store::{DEMO_PASSWORD, Store, bench_data, people, rebuilds};
+use ironseat_store::{DEMO_PASSWORD, Store, bench_data, people};
 use std::time::{Duration, Instant};
 use tokio::io::{AsyncReadExt as _, AsyncWriteExt as _};
 use tokio::net::TcpStream;
@@ -10,6 +11,9 @@ use tokio::net::TcpStream;
 /// Limits of the house: p95 of the Bench at one connection and at 32 in ms, shares of the bare page at 32 connections of
 /// Bench and Floor, resident MB.
 const LIMITS: (f64, f64, f64, f64, f64) = (12.0, 60.0, 0.5, 0.2, 150.0);
+
+/// Numbers of generated rebuilds begin so, and nothing of the demo is found by it.
+const GENERATED: &str = "G-0";
 
 struct Connection {
     stream: TcpStream,
@@ -117,7 +121,7 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
     }
     let begun = Instant::now();
     let have = store
-        .run(|c| rebuilds::floor(c, &rebuilds::FloorQuery { find: "G-".into(), ..Default::default() }).map(|f| f.1))
+        .run(|c| floor(c, &FloorQuery { find: GENERATED.into(), ..Default::default() }).map(|f| f.count))
         .await
         .map_err(say)?;
     if have == 0 {
@@ -140,10 +144,10 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
     }
     let ids = store
         .run(|c| {
-            Ok(rebuilds::floor(c, &rebuilds::FloorQuery { find: "G-".into(), ..Default::default() })?
-                .0
+            Ok(floor(c, &FloorQuery { find: GENERATED.into(), ..Default::default() })?
+                .strips
                 .iter()
-                .map(|o| o.rebuild.id)
+                .map(|o| o.bench.rebuild.id)
                 .collect::<Vec<_>>())
         })
         .await

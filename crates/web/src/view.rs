@@ -8,6 +8,9 @@ use ironseat_core::quantity::Units;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::Clock;
 
+/// As many clocks as the top edge has room for.
+const CLOCKS: usize = 12;
+
 /// A clock in the top edge.
 #[derive(Debug)]
 pub struct ClockView {
@@ -82,6 +85,7 @@ impl Shell {
             clocks: clocks
                 .iter()
                 .filter(|c| c.live() && (p.works_here() || c.customer.is_some() && c.customer == p.customer))
+                .take(CLOCKS)
                 .map(ClockView::of)
                 .collect(),
             now_ms: ironseat_store::now().and_utc().timestamp_millis(),
@@ -90,6 +94,13 @@ impl Shell {
             events,
         }
     }
+}
+
+/// A rendered page around something large that is there already, so that it is copied once.
+pub fn page_around<T: Template>(t: &T, large: usize) -> WebResult {
+    let mut text = String::with_capacity(large + T::SIZE_HINT + 8192);
+    t.render_into(&mut text)?;
+    Ok(Html(text).into_response())
 }
 
 /// A rendered page.

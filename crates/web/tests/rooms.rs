@@ -1122,3 +1122,88 @@ async fn the_reckoner_says_what_is_wrong_beside_the_field_and_keeps_what_was_typ
     // More rows than fit on a page, and rows far away, are taken as they come.
     assert_eq!(b.get("/reckoner/float.shim?pairs.99999999999.pushed_mm=1").await.status, StatusCode::OK);
 }
+
+/// A room that was looked at before is what somebody finds who comes for the first time, whatever was done meanwhile,
+/// to the rebuild or in the shop.
+#[tokio::test]
+async fn a_room_that_is_kept_is_the_room_that_is_made() {
+    let (f, app) = shop().await;
+    let (mut tomasz, mut ines) = (Browser::signed_in(&app, "tomasz").await, Browser::signed_in(&app, "ines").await);
+    let mut rooms = vec!["/".to_owned()];
+    for number in ["R-0398", "R-0412", "R-0415", "R-0418"] {
+        let id = f.rebuild(number);
+        rooms.extend([format!("/rebuilds/{id}"), format!("/rebuilds/{id}?step=receive.safe")]);
+    }
+    let (pump, turbo) = (f.rebuild("R-0412"), f.rebuild("R-0418"));
+    rooms.push(format!("/rebuilds/{pump}?seat=de&step=choose"));
+    let rules = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=dry&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on";
+    let deeds: [(bool, String, String); 4] = [
+        (false, format!("/rebuilds/{pump}/seats/de/sheets/journal/readings"), "cell=A1&text=40.009".into()),
+        (
+            false,
+            format!("/rebuilds/{turbo}"),
+            "act=answer&step=ask.clipI.faces&question=clipI.faces&state=recorded&value=end+A".into(),
+        ),
+        (false, "/me/units".into(), "units=inch&here=/".into()),
+        (true, "/rules".into(), rules.into()),
+    ];
+    for (lead, path, body) in deeds {
+        for room in &rooms {
+            tomasz.get(room).await;
+        }
+        let who = if lead { &mut ines } else { &mut tomasz };
+        let a = who.post(&path, &body).await;
+        assert!(a.status.is_redirection() || a.status.is_success(), "{path} {body}: {} {}", a.status, a.body);
+        let mut fresh = Browser::signed_in(&app, "tomasz").await;
+        for room in &rooms {
+            let plain = |page: &str, csrf: &str| {
+                let page = page.replace(csrf, "TOKEN");
+                let (before, after) = page.split_once("data-now=\"").unwrap();
+                let after = after.split_once('"').unwrap().1;
+                // Clocks and the time of day go on between two looks.
+                let still = |text: &str| {
+                    text.split('>')
+                        .filter(|t| !t.contains("data-left") && !t.contains(':'))
+                        .collect::<Vec<_>>()
+                        .join(">")
+                };
+                still(before) + &still(after)
+            };
+            let (kept, made) = (tomasz.get(room).await.body, fresh.get(room).await.body);
+            if let Some((_, id)) = kept.split_once("name=\"picture\" value=\"") {
+                assert!(!made.contains(&id[..36]), "a picture's id is good for one picture");
+                continue;
+            }
+            assert_eq!(plain(&kept, &tomasz.csrf), plain(&made, &fresh.csrf), "{room} after {path} {body}");
+        }
+    }
+}
+
+/// The Floor is in the order in which rebuilds want a person, over all its pages; a page beyond the last says so.
+#[tokio::test]
+async fn what_wants_a_person_stands_first_over_all_pages() {
+    let (f, app) = shop().await;
+    let c = &mut f.connection();
+    let ines = f.person("ines");
+    ironseat_store::bench_data(c, &ines, 60, 0, |_| {}).unwrap();
+    // All of them are due before anything else.
+    c.batch_execute("UPDATE rebuilds SET due_on = '2026-01-01' WHERE number LIKE 'G-0%'").unwrap();
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let numbers = |page: &str| -> Vec<String> {
+        page.split("class=\"id\"><a class=\"num\"")
+            .skip(1)
+            .map(|x| x.split(['>', '<']).nth(1).unwrap().to_owned())
+            .collect()
+    };
+    let first = b.get("/").await.body;
+    assert!(!numbers(&first)[0].starts_with("G-"), "{:?}", numbers(&first));
+    let mut all = Vec::new();
+    for page in 0..3 {
+        all.extend(numbers(&b.get(&format!("/?page={page}")).await.body));
+    }
+    let one = all.iter().collect::<BTreeSet<_>>();
+    assert_eq!((all.len(), one.len()), (66, 66), "each once");
+    let beyond = b.get("/?page=9").await;
+    assert_eq!(beyond.status, StatusCode::OK);
+    assert!(beyond.body.contains("There is no page 10: the last is 3.") && beyond.body.contains("To the first page"));
+}

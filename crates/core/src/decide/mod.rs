@@ -7,6 +7,7 @@ mod seats;
 mod state;
 #[cfg(test)]
 mod tests;
+pub mod urgency;
 
 pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};

@@ -6,7 +6,7 @@ pub mod hands;
 
 use diesel::{Connection as _, MysqlConnection, connection::SimpleConnection as _};
 use ironseat_store::people::{self, Person};
-use ironseat_store::{RebuildId, Store, load_demo, rebuilds, roster};
+use ironseat_store::{RebuildId, Store, floor, load_demo, roster};
 use std::fmt::Write as _;
 
 /// A store on a fresh database that is dropped again.
@@ -80,8 +80,8 @@ impl Fresh {
     }
 
     pub fn rebuild(&self, number: &str) -> RebuildId {
-        let q = rebuilds::FloorQuery { find: number.into(), ..Default::default() };
-        rebuilds::floor(&mut self.connection(), &q).unwrap().0.first().unwrap().rebuild.id
+        let q = floor::FloorQuery { find: number.into(), ..Default::default() };
+        floor::floor(&mut self.connection(), &q).unwrap().strips.first().unwrap().bench.rebuild.id
     }
 }
 

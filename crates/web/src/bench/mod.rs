@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::error::{WebResult, refused};
 use crate::extract::{Form, Lead, Reader, Worker, wants_fragment};
 use crate::seat_marks::marks;
-use crate::view::{encode, page, page_as};
+use crate::view::{encode, page_around, page_as};
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
@@ -14,11 +14,14 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::Method;
 use ironseat_core::decide::{self, AnswerState, Deed, Said};
+use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::{self, Bench};
-use ironseat_store::{RebuildId, StoreError, versions, work};
+use ironseat_store::bench::{self, Bench, Glance, Stand};
+use ironseat_store::kept::Kept;
+use ironseat_store::{RebuildId, StoreError, work};
 use serde::Deserialize;
+use std::sync::Arc;
 
 mod act_in_hand;
 pub mod pictures;
@@ -26,10 +29,10 @@ pub mod version;
 mod view;
 
 pub use act_in_hand::found_words;
-use view::{BenchPage, build};
+use view::{BenchPage, Live, build};
 
 /// What of the bench is looked at.
-#[derive(Deserialize, Default, Clone)]
+#[derive(Deserialize, Default, Clone, PartialEq, Eq, Hash)]
 #[serde(default)]
 pub struct BenchQuery {
     /// Id of an act; with `seat`, the key of one of its steps.
@@ -63,25 +66,47 @@ pub(crate) struct Loaded {
     pub(crate) act: String,
 }
 
-async fn load(app: &App, id: RebuildId, q: &BenchQuery) -> WebResult<Loaded> {
-    let q = q.clone();
-    Ok(app
-        .store
-        .run(move |c| {
-            let mut bench = bench::look(c, id)?;
-            let newer = versions::newest(c, &bench.rebuild)?;
-            let act = looked_at(&bench.state, &q).cloned();
-            if let Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) =
-                act.as_ref().and_then(|x| x.seat.clone())
-            {
-                bench.judge(c, &seat)?;
-            }
-            Ok(Loaded { bench, newer, act: act.map_or(String::new(), |x| x.id) })
-        })
-        .await?)
+/// The seat whose figures the act that is looked at shows.
+fn judged(s: &decide::State, q: &BenchQuery) -> Option<String> {
+    match looked_at(s, q)?.seat.clone()? {
+        (seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn) => Some(seat),
+        _ => None,
+    }
 }
 
-/// The Bench of a rebuild.
+impl Loaded {
+    fn of((bench, newer): (Bench, Option<i32>), q: &BenchQuery) -> Self {
+        let act = looked_at(&bench.state, q).map_or_else(String::new, |x| x.id.clone());
+        Self { bench, newer, act }
+    }
+}
+
+/// What a room's live part was made from: it is made again when any of it changes. The token is of the session, and so
+/// is the person.
+#[derive(PartialEq, Eq, Hash)]
+struct MadeFrom {
+    stand: Stand,
+    csrf: String,
+    inch: bool,
+    /// An instrument is overdue from a day on.
+    today: chrono::NaiveDate,
+    query: BenchQuery,
+}
+
+/// The act that is looked at, and the room's live part.
+type Made = (Arc<str>, Arc<str>);
+
+/// About 70 kB each.
+static MADE: Kept<MadeFrom, Made> = Kept::new(128);
+
+/// What was read: all of it, or where the rebuild stands and the room that was made from it before.
+enum Found {
+    Kept(Box<Glance>, Made),
+    Read(Box<Loaded>, Option<MadeFrom>),
+}
+
+/// The Bench of a rebuild. A room that nothing was written to since it was made is not made again, unless one of its
+/// clocks runs.
 pub async fn show(
     State(app): State<App>,
     reader: Reader,
@@ -89,8 +114,37 @@ pub async fn show(
     Query(q): Query<BenchQuery>,
     headers: HeaderMap,
 ) -> WebResult {
-    let p = build(&reader, &load(&app, id, &q).await?, &q)?;
-    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+    let (query, csrf, inch) = (q.clone(), reader.csrf.clone(), reader.person.units == Units::Inch);
+    let found = app
+        .store
+        .run(move |c| {
+            let at = bench::glance(c, id)?;
+            let today = ironseat_store::now().date();
+            let from = MadeFrom { stand: at.stand.clone(), csrf: csrf.clone(), inch, today, query: query.clone() };
+            let waits = at.waits();
+            if let Some(kept) = MADE.get(&from).filter(|_| !waits) {
+                return Ok(Found::Kept(Box::new(at), kept));
+            }
+            let l = Loaded::of(bench::room(c, at, |s| judged(s, &query))?, &query);
+            Ok(Found::Read(Box::new(l), (!waits).then_some(from)))
+        })
+        .await?;
+    let (rebuild, running, (act, live)) = match found {
+        Found::Kept(at, kept) => (at.rebuild, at.running, kept),
+        Found::Read(l, from) => {
+            let made = build(&reader, &l, &q)?;
+            let live: Made = (l.act.as_str().into(), made.render()?.into());
+            if let Some(from) = from.filter(|_| !made.for_one_deed()) {
+                MADE.put(from, live.clone());
+            }
+            (l.bench.rebuild, l.bench.running, live)
+        }
+    };
+    if wants_fragment(&headers) {
+        return Ok(Html(live.to_string()).into_response());
+    }
+    let large = live.len();
+    page_around(&BenchPage::around(&reader, &rebuild, &running, &act, live), large)
 }
 
 /// Where the trail was a room of its own.
@@ -243,13 +297,20 @@ async fn again_with(
     id: RebuildId,
     q: BenchQuery,
     e: StoreError,
-    typed: impl FnOnce(&mut BenchPage),
+    typed: impl FnOnce(&mut Live),
 ) -> WebResult<Response> {
     let (status, field, error) = refused(e, "step")?;
-    let mut p = build(reader, &load(app, id, &q).await?, &q)?;
-    (p.field, p.error) = (field, error);
-    typed(&mut p);
-    page_as(status, &p)
+    let asked = q.clone();
+    let l = app.store.run(move |c| {
+        let at = bench::glance(c, id)?;
+        Ok(Loaded::of(bench::room(c, at, |s| judged(s, &asked))?, &asked))
+    });
+    let l = l.await?;
+    let mut live = build(reader, &l, &q)?;
+    (live.field, live.error) = (field, error);
+    typed(&mut live);
+    let (b, live) = (&l.bench, live.render()?.into());
+    page_as(status, &BenchPage::around(reader, &b.rebuild, &b.running, &l.act, live))
 }
 
 /// The drawing alone.

@@ -19,6 +19,7 @@ use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
+use ironseat_store::rebuilds::{Clock, Rebuild};
 use ironseat_store::{RebuildId, StoreError};
 use std::sync::Arc;
 
@@ -76,16 +77,42 @@ pub struct OpenCall {
     pub call: CallView,
 }
 
+/// The room with the top edge around it.
 #[derive(Template)]
-#[template(path = "bench.html", blocks = ["live"])]
+#[template(path = "bench.html")]
 pub struct BenchPage {
     pub shell: Shell,
-    /// How far the record had come when this was read.
-    pub seen: i32,
     pub id: RebuildId,
     pub number: String,
     pub title: String,
     pub customer: String,
+    pub live: Arc<str>,
+}
+
+impl BenchPage {
+    /// Around what is kept or was just made.
+    pub fn around(reader: &Reader, r: &Rebuild, running: &[Clock], act: &str, live: Arc<str>) -> Self {
+        let here = format!("/rebuilds/{}?step={}", r.id, encode(act));
+        Self {
+            shell: Shell::new(reader, running, "", here, format!("/rebuilds/{}/events", r.id)),
+            id: r.id,
+            number: r.number.clone(),
+            title: r.title.clone(),
+            customer: r.customer.clone(),
+            live,
+        }
+    }
+}
+
+/// What of the room follows the record.
+#[derive(Template)]
+#[template(path = "_bench.html")]
+pub struct Live {
+    /// Who may do what here, as the top edge knows it.
+    pub shell: Shell,
+    /// How far the record had come when this was read.
+    pub seen: i32,
+    pub id: RebuildId,
     pub finished: bool,
     pub can_finish: bool,
     /// Open acts that count.
@@ -122,7 +149,11 @@ pub struct BenchPage {
     pub overrule_reason: String,
 }
 
-impl BenchPage {
+impl Live {
+    /// Whether it carries an id that is good for one deed alone: a picture's, which makes sending it again harmless.
+    pub fn for_one_deed(&self) -> bool {
+        self.hand.as_ref().is_some_and(|h| h.ask.is_some())
+    }
     /// Puts back what was typed, beside the sentence that says what was expected.
     pub fn typed(&mut self, f: ActForm) {
         let repairing = f.act == "repair";
@@ -278,8 +309,8 @@ fn open_calls(b: &Bench, beside: Option<(&str, &str)>, units: Units) -> Vec<Open
         .collect()
 }
 
-/// The page as it stands.
-pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage> {
+/// What follows the record, as it stands.
+pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
     let Loaded { bench: b, newer, act } = l;
     let s = &b.state;
     let a = s.anatomy();
@@ -335,14 +366,10 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<BenchPage
                 .first()
                 .is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
     });
-    let here = format!("/rebuilds/{}?step={}", b.rebuild.id, encode(act));
-    Ok(BenchPage {
-        shell: Shell::new(reader, &b.running, "", here, format!("/rebuilds/{}/events", b.rebuild.id)),
+    Ok(Live {
+        shell: Shell::new(reader, &[], "", String::new(), String::new()),
         seen: b.rebuild.record_seq,
         id: b.rebuild.id,
-        number: b.rebuild.number.clone(),
-        title: b.rebuild.title.clone(),
-        customer: b.rebuild.customer.clone(),
         finished: s.finished,
         can_finish: signed && !s.finished && (left == 0 || last),
         left,
