@@ -56,7 +56,7 @@ struct Known {
     pictures: BTreeMap<String, Vec<Picture>>,
 }
 
-/// What is known of a rebuild by the heads of its own chain and of those of the shop, whose names stand in it: nothing
+/// What is known of a rebuild by the head of its own record and the stand of the shop's, whose names stand in it: nothing
 /// that rooms show changes without one of them changing, whichever process wrote it. For pages alone: who decides
 /// reads the records.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
@@ -71,12 +71,12 @@ struct Seen {
 pub struct Stand {
     rebuild: RebuildId,
     head: String,
-    shop: String,
+    shop: i64,
 }
 
 impl Stand {
-    pub(crate) fn of(rebuild: &Rebuild, shop: &str) -> Self {
-        Self { rebuild: rebuild.id, head: rebuild.record_hash.clone(), shop: shop.to_owned() }
+    pub(crate) fn of(rebuild: &Rebuild, shop: i64) -> Self {
+        Self { rebuild: rebuild.id, head: rebuild.record_hash.clone(), shop }
     }
 }
 
@@ -97,14 +97,13 @@ impl Glance {
     }
 }
 
-/// Two queries.
+/// One query.
 ///
 /// # Errors
 /// Not found.
 pub fn glance(c: &mut MysqlConnection, id: RebuildId) -> Result<Glance> {
-    let (rebuild, shop) = rebuilds::head(c, id)?;
-    let running = rebuilds::live_clocks(c)?;
-    Ok(Glance { stand: Stand::of(&rebuild, &shop), rebuild, running })
+    let (rebuild, shop, running) = rebuilds::head(c, id)?;
+    Ok(Glance { stand: Stand::of(&rebuild, shop), rebuild, running })
 }
 
 static SEEN: Kept<Seen, Arc<Known>> = Kept::new(128);
@@ -120,7 +119,7 @@ pub fn load(c: &mut MysqlConnection, id: RebuildId) -> Result<Bench> {
     Ok(with(rebuild, &known, running))
 }
 
-/// As [`load`], for pages: two queries when nothing changed since somebody looked.
+/// As [`load`], for pages: one query when nothing changed since somebody looked.
 ///
 /// # Errors
 /// As [`load`].
@@ -203,7 +202,7 @@ pub(crate) fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Resu
 
 /// Many rebuilds, without what was found on them, with those of the clocks that are theirs: no query when nothing
 /// changed since somebody looked.
-pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock], shop: &str) -> Result<Vec<Bench>> {
+pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock], shop: i64) -> Result<Vec<Bench>> {
     let key = |h: &Rebuild| Seen { stand: Stand::of(h, shop), whole: false };
     let mut known: HashMap<RebuildId, Arc<Known>> =
         heads.iter().filter_map(|h| Some((h.id, SEEN.get(&key(h))?))).collect();

@@ -66,7 +66,7 @@ impl Floor {
 struct Asked {
     query: FloorQuery,
     stand: i64,
-    shop: String,
+    shop: i64,
     since: NaiveDate,
 }
 
@@ -113,17 +113,17 @@ fn places(c: &mut MysqlConnection, q: &FloorQuery, since: NaiveDate) -> Result<P
     Ok(Arc::new(rows.into_iter().filter_map(place).collect()))
 }
 
-/// A page of the Floor, with everything its strips show: what wants a person first, over all pages, then by date. Four
+/// A page of the Floor, with everything its strips show: what wants a person first, over all pages, then by date. Five
 /// queries when nothing changed since somebody looked.
 ///
 /// # Errors
 /// Database errors.
 pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<Floor> {
     // Before anything else: what is read after it is not older.
-    let (seen, shop) = (record::stand(c, None)?, shop_record::heads(c)?);
+    let (seen, shop) = (record::stand(c, None)?, shop_record::stand(c)?);
     let now = crate::now();
     let since = (now - chrono::Duration::days(LATELY_DAYS)).date();
-    let asked = Asked { query: FloorQuery { page: 0, ..q.clone() }, stand: seen, shop: shop.clone(), since };
+    let asked = Asked { query: FloorQuery { page: 0, ..q.clone() }, stand: seen, shop, since };
     let places = match ORDER.get(&asked) {
         Some(p) => p,
         None => {
@@ -142,11 +142,11 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<Floor> {
     let page: Vec<(RebuildId, Urgency)> = order.iter().skip(from).take(FLOOR_PAGE).copied().collect();
     let ids: Vec<RebuildId> = page.iter().map(|x| x.0).collect();
     let heads = rebuilds::heads(c, &ids)?;
-    let strips = bench::of(c, heads, &running, &shop)?
+    let strips = bench::of(c, heads, &running, shop)?
         .into_iter()
         .filter_map(|b| {
             let urgency = page.iter().find(|x| x.0 == b.rebuild.id)?.1;
-            Some(Strip { stand: Stand::of(&b.rebuild, &shop), bench: b, urgency })
+            Some(Strip { stand: Stand::of(&b.rebuild, shop), bench: b, urgency })
         })
         .collect();
     Ok(Floor { strips, count: order.len(), wanting, running, seen })

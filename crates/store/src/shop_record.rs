@@ -129,26 +129,13 @@ pub fn head(c: &mut MysqlConnection, chain: Chain) -> Result<(i32, String)> {
     Ok(shop_chains::table.find(chain.name()).select((shop_chains::seq, shop_chains::hash)).first(c)?)
 }
 
-/// Heads of all chains of the shop, as one text: nothing of people, rules, stores, machine types and the list of
-/// rebuilds changes without it.
+/// How many entries all chains of the shop have: nothing of people, rules, stores, machine types and the list of
+/// rebuilds changes without one more.
 ///
 /// # Errors
 /// Database errors.
-pub(crate) fn heads(c: &mut MysqlConnection) -> Result<String> {
-    Ok(diesel::select(all_heads()).get_result::<Option<String>>(c)?.unwrap_or_default())
-}
-
-diesel::define_sql_function! {
-    /// Texts one after the other, in the order of the rows.
-    #[aggregate]
-    fn group_concat(hash: diesel::sql_types::Text) -> diesel::sql_types::Nullable<diesel::sql_types::Text>;
-}
-
-/// [`heads`], as a part of another question.
-#[diesel::dsl::auto_type]
-pub(crate) fn all_heads() -> _ {
-    let joined: group_concat<shop_chains::hash> = group_concat(shop_chains::hash);
-    shop_chains::table.select(joined).single_value()
+pub(crate) fn stand(c: &mut MysqlConnection) -> Result<i64> {
+    Ok(shop_chains::table.select(diesel::dsl::sum(shop_chains::seq)).first::<Option<i64>>(c)?.unwrap_or(0))
 }
 
 /// Hash of one entry.

@@ -152,9 +152,9 @@ async fn pages_make_a_fixed_number_of_queries() {
     };
     ironseat_store::bench_data(c, &ines, 12, 40, |_| {}).unwrap();
     let first = floor(c);
-    assert!(first <= 12, "{first}");
+    assert!(first <= 17, "{first}");
     let again = floor(c);
-    assert!(again <= 4, "nothing changed since somebody looked: {again}");
+    assert!(again <= 5, "nothing changed since somebody looked: {again}");
 }
 
 /// What a page keeps of a rebuild is what its records say, after whatever was done to it or to a name in it.
