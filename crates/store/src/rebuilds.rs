@@ -121,6 +121,8 @@ use aliases::waiting;
 type Running = (ClockId, RebuildId, String, String, String, NaiveDateTime, i32, String);
 /// Number and customer of the rebuild it runs on.
 type Theirs = (String, Option<CustomerId>);
+/// The rebuild, the shop's stand, and one of the clocks.
+type Row = (HeadRow, Option<i64>, Option<Running>, Option<Theirs>);
 
 /// One rebuild for pages, how far the shop's record has come, and all clocks that nobody has ended: one query, since
 /// every look at the Bench asks it.
@@ -141,7 +143,7 @@ pub(crate) fn head(c: &mut MysqlConnection, id: RebuildId) -> Result<(Rebuild, i
     // As `shop_record::stand`.
     let shop = shop_chains::table.select(diesel::dsl::sum(shop_chains::seq)).single_value();
     let theirs = waiting.fields((rebuilds::number, rebuilds::customer_id));
-    let rows: Vec<(HeadRow, Option<i64>, Option<Running>, Option<Theirs>)> = rebuilds::table
+    let rows: Vec<Row> = rebuilds::table
         .left_join(clocks::table.on(clocks::ended_at.is_null()))
         .left_join(waiting.on(waiting.field(rebuilds::id).nullable().eq(clocks::rebuild_id.nullable())))
         .filter(rebuilds::id.eq(id))
