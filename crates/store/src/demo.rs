@@ -58,22 +58,22 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
     let due = |days: i64| {
         if days < 0 { today - Days::new(days.unsigned_abs()) } else { today + Days::new(days.unsigned_abs()) }
     };
-    // name, outside, inside, depth, from, to, resolution, U, cost, days until calibration is due
+    // name, outside, inside, depth, from, to, resolution, U, cost, days until calibration is due, serial number
     #[rustfmt::skip]
     #[allow(clippy::type_complexity)] // a table, read once
-    let list: [(&str, bool, bool, bool, f64, f64, f64, f64, f64, i64); 10] = [
-        ("Calliper 0–150", true, true, true, 0.0, 150.0, 0.01, 0.03, 1.0, 210),
-        ("Outside micrometer 25–50", true, false, false, 25.0, 50.0, 0.001, 0.003, 5.0, 160),
-        ("Outside micrometer 25–50, bench drawer", true, false, false, 25.0, 50.0, 0.001, 0.003, 6.0, -41),
-        ("Outside micrometer 50–75", true, false, false, 50.0, 75.0, 0.001, 0.003, 5.5, 98),
-        ("Outside micrometer 75–125", true, false, false, 75.0, 125.0, 0.001, 0.004, 6.5, 120),
-        ("Bore gauge 35–60", false, true, false, 35.0, 60.0, 0.001, 0.004, 8.0, 75),
-        ("Bore gauge 60–120", false, true, false, 60.0, 120.0, 0.001, 0.004, 8.5, 75),
-        ("Bore comparator 18–60", false, true, false, 18.0, 60.0, 0.0005, 0.0015, 30.0, 240),
-        ("Electronic gauge", true, true, false, 10.0, 120.0, 0.0001, 0.0006, 60.0, 300),
-        ("Depth micrometer 0–150", false, false, true, 0.0, 150.0, 0.01, 0.006, 4.0, 140),
+    let list: [(&str, bool, bool, bool, f64, f64, f64, f64, f64, i64, &str); 10] = [
+        ("Calliper 0–150", true, true, true, 0.0, 150.0, 0.01, 0.03, 1.0, 210, "MQ-011"),
+        ("Outside micrometer 25–50", true, false, false, 25.0, 50.0, 0.001, 0.003, 5.0, 160, "MQ-021"),
+        ("Outside micrometer 25–50, bench drawer", true, false, false, 25.0, 50.0, 0.001, 0.003, 6.0, -41, "MQ-022"),
+        ("Outside micrometer 50–75", true, false, false, 50.0, 75.0, 0.001, 0.003, 5.5, 98, "MQ-023"),
+        ("Outside micrometer 75–125", true, false, false, 75.0, 125.0, 0.001, 0.004, 6.5, 120, "MQ-024"),
+        ("Bore gauge 35–60", false, true, false, 35.0, 60.0, 0.001, 0.004, 8.0, 75, "MQ-031"),
+        ("Bore gauge 60–120", false, true, false, 60.0, 120.0, 0.001, 0.004, 8.5, 75, "MQ-032"),
+        ("Bore comparator 18–60", false, true, false, 18.0, 60.0, 0.0005, 0.0015, 30.0, 240, "MQ-033"),
+        ("Electronic gauge", true, true, false, 10.0, 120.0, 0.0001, 0.0006, 60.0, 300, "MQ-041"),
+        ("Depth micrometer 0–150", false, false, true, 0.0, 150.0, 0.01, 0.006, 4.0, 140, "MQ-051"),
     ];
-    for (name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, days) in list {
+    for (name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, days, serial) in list {
         shop::add_instrument(
             c,
             &Instrument {
@@ -88,6 +88,7 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
                 u_mm,
                 cost,
                 due_on: due(days),
+                serial: serial.into(),
             },
         )?;
     }

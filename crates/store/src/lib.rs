@@ -28,6 +28,7 @@ pub mod sessions;
 pub mod shop;
 pub mod shop_record;
 pub mod stored;
+pub mod taken;
 pub mod transaction;
 pub mod versions;
 pub mod work;

@@ -1,11 +1,13 @@
 //! People, roles, passwords and PINs.
 
 use crate::bound::Chain;
-use crate::schema::{people, sign_in_failures};
+use crate::schema::{people, shops, sign_in_failures};
+use crate::shop::known_zone;
 use crate::shop_record::changed;
 use crate::{CustomerId, Id, PersonId, Result, StoreError, named_lock};
 use argon2::password_hash::{PasswordHash, PasswordHasher as _, PasswordVerifier as _, SaltString, rand_core::OsRng};
 use argon2::{Algorithm, Argon2, Params, Version};
+use chrono_tz::Tz;
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::quantity::Units;
@@ -69,6 +71,8 @@ pub struct Person {
     pub has_pin: bool,
     /// The customer that a viewer belongs to.
     pub customer: Option<CustomerId>,
+    /// The shop's zone, that times are said in.
+    pub zone: Tz,
 }
 
 impl Person {
@@ -92,6 +96,8 @@ struct PersonRow {
     units: String,
     theme: String,
     customer_id: Option<CustomerId>,
+    #[diesel(select_expression = shops::table.select(shops::zone).single_value())]
+    zone: Option<String>,
 }
 
 impl From<PersonRow> for Person {
@@ -107,6 +113,7 @@ impl From<PersonRow> for Person {
             password_hash: r.password_hash,
             has_pin: r.pin_hash.is_some(),
             customer: r.customer_id,
+            zone: known_zone(&r.zone.unwrap_or_default()),
         }
     }
 }

@@ -7,6 +7,7 @@ use crate::shop_record::changed;
 use crate::stored::{self, Stored};
 use crate::{InstrumentId, PressId, Result, StoreError, ToolId};
 use chrono::NaiveDate;
+use chrono_tz::Tz;
 use diesel::prelude::*;
 use ironseat_core::fit::tooling::Tube;
 use ironseat_core::quantity::{Millimetres, Newtons};
@@ -29,6 +30,8 @@ pub struct Instrument {
     pub u_mm: f64,
     pub cost: f64,
     pub due_on: NaiveDate,
+    /// Its own number, engraved on it.
+    pub serial: String,
 }
 
 impl Instrument {
@@ -58,8 +61,26 @@ pub struct ShopSettings {
     pub name: String,
     pub demo: bool,
     pub rules: HouseRules,
+    /// The zone that times are said in; records keep UTC.
+    pub zone: Tz,
     /// Counts up with each change, so that two leads do not overwrite each other.
     pub revision: i32,
+}
+
+/// A zone as kept: empty is UTC, and so is one that this program does not know any more.
+pub(crate) fn known_zone(name: &str) -> Tz {
+    name.parse().unwrap_or(Tz::UTC)
+}
+
+/// A zone as typed.
+///
+/// # Errors
+/// `zone`, with what was expected.
+pub fn zone(typed: &str) -> ironseat_core::refusal::Result<Tz> {
+    let typed = typed.trim().replace(' ', "_");
+    let refused =
+        || ironseat_core::Refusal::new("zone", "expected a zone by its region and city, such as Europe/Lisbon, or UTC");
+    Tz::from_str_insensitive(&typed).map_err(|_| refused())
 }
 
 /// Reads name and rules; none before the shop is set up.
@@ -67,9 +88,18 @@ pub struct ShopSettings {
 /// # Errors
 /// Database errors.
 pub fn settings(c: &mut MysqlConnection) -> Result<Option<ShopSettings>> {
-    let row: Option<(String, bool, Stored<HouseRules>, i32)> =
-        shops::table.find(1).select((shops::name, shops::demo, shops::rules, shops::revision)).first(c).optional()?;
-    Ok(row.map(|(name, demo, rules, revision)| ShopSettings { name, demo, rules: rules.0, revision }))
+    let row: Option<(String, bool, Stored<HouseRules>, i32, String)> = shops::table
+        .find(1)
+        .select((shops::name, shops::demo, shops::rules, shops::revision, shops::zone))
+        .first(c)
+        .optional()?;
+    Ok(row.map(|(name, demo, rules, revision, zone)| ShopSettings {
+        name,
+        demo,
+        rules: rules.0,
+        zone: known_zone(&zone),
+        revision,
+    }))
 }
 
 /// Sets the shop up.
@@ -89,23 +119,29 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
                 shops::demo.eq(demo),
                 shops::rules.eq(stored::write(&HouseRules::default())?),
                 shops::revision.eq(1),
+                shops::zone.eq(""),
             ))
             .execute(c)?;
         Ok(())
     })
 }
 
-/// Changes the rules, if nobody did since `revision`.
+/// Changes the rules and the zone, if nobody did since `revision`.
 ///
 /// # Errors
 /// A refused figure, or a conflict.
-pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, revision: i32) -> Result<()> {
+pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, zone: Tz, revision: i32) -> Result<()> {
     let rules = rules.clone().check()?;
-    let old = settings(c)?.ok_or(StoreError::NotFound)?.rules;
-    let said = format!("House rules changed: {}.", differences(&old, &rules)?.join("; "));
+    let old = settings(c)?.ok_or(StoreError::NotFound)?;
+    let mut said = differences(&old.rules, &rules)?;
+    if old.zone != zone {
+        said.push(format!("times said in {zone} instead of {}", old.zone));
+    }
+    let said = format!("House rules changed: {}.", said.join("; "));
+    let kept = if zone == Tz::UTC { "" } else { zone.name() };
     let n = changed(c, Chain::Rules, Some(who), &said, |c| {
         Ok(diesel::update(shops::table.filter(shops::id.eq(1)).filter(shops::revision.eq(revision)))
-            .set((shops::rules.eq(stored::write(&rules)?), shops::revision.eq(revision + 1)))
+            .set((shops::rules.eq(stored::write(&rules)?), shops::zone.eq(kept), shops::revision.eq(revision + 1)))
             .execute(c)?)
     })?;
     if n == 0 {

@@ -314,8 +314,8 @@ async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
     let now = shop::settings(c).unwrap().unwrap();
     let mut rules = now.rules.clone();
     rules.press_share = 0.7;
-    shop::change_rules(c, &lead_now, &rules, now.revision).unwrap();
-    assert!(matches!(shop::change_rules(c, &lead_now, &rules, now.revision), Err(StoreError::Conflict(_))));
+    shop::change_rules(c, &lead_now, &rules, now.zone, now.revision).unwrap();
+    assert!(matches!(shop::change_rules(c, &lead_now, &rules, now.zone, now.revision), Err(StoreError::Conflict(_))));
     assert!((shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
     // Who changed what stands in the record of the rules, and what was set up in those of the shop.
     let said: Vec<_> = shop_record::entries(c, Chain::Rules).unwrap().into_iter().map(|e| (e.person, e.said)).collect();

@@ -128,7 +128,7 @@ fn filled(f: &Fresh, c: &mut MysqlConnection) {
         }
     }
     assert!(scrapped > 0);
-    shop::change_rules(c, &ines, &HouseRules { press_share: 0.7, ..HouseRules::default() }, 1).unwrap();
+    shop::change_rules(c, &ines, &HouseRules { press_share: 0.7, ..HouseRules::default() }, ines.zone, 1).unwrap();
 }
 
 #[tokio::test]

@@ -10,6 +10,7 @@ use crate::seat_view::FitView;
 use crate::view::{Shell, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
+use chrono_tz::Tz;
 use ironseat_core::call::Which;
 use ironseat_core::decide;
 use ironseat_core::journal_sheet::{Surface, so_far};
@@ -65,7 +66,7 @@ struct CertificatePage {
 }
 
 /// Who signed a seat. What was signed and is another now was signed before: all signatures stand.
-fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State) -> String {
+fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State, zone: Tz) -> String {
     let own: Vec<_> = signs.iter().filter(|s| s.seat == seat).collect();
     let second = own.last().is_some_and(|s| s.counter());
     // Those that stand today: one, or an apprentice's and the one beside it.
@@ -81,7 +82,7 @@ fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State) ->
             (true, true) => ", waits for a counter-signature",
             (true, false) => "",
         };
-        format!("{how}{} ({}), {}{after}", s.person, s.role, moment(s.at))
+        format!("{how}{} ({}), {}{after}", s.person, s.role, moment(s.at, zone))
     });
     words.collect::<Vec<_>>().join("; ")
 }
@@ -156,7 +157,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: signatures(&signs, seat, state),
+                signed: signatures(&signs, seat, state, reader.person.zone),
                 remarks,
             }
         })
@@ -200,7 +201,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
             .join("; "),
         anatomy: r.anatomy().name.clone(),
         version: r.anatomy().version,
-        finished: r.finished_at.map_or(String::new(), moment),
+        finished: r.finished_at.map_or(String::new(), |t| moment(t, reader.person.zone)),
         released_by: signs
             .iter()
             .filter(|s| s.seat.is_empty())

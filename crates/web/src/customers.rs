@@ -3,10 +3,11 @@
 use crate::app::App;
 use crate::error::{WebResult, refused};
 use crate::extract::{Form, Lead, Reader};
-use crate::view::{Shell, page, page_as};
+use crate::view::{Shell, local, page, page_as};
 use askama::Template;
 use axum::extract::State;
 use axum::response::{IntoResponse as _, Redirect, Response};
+use chrono_tz::Tz;
 use ironseat_store::bound::Chain;
 use ironseat_store::customers::{self, Machine};
 use ironseat_store::people::Role;
@@ -56,12 +57,13 @@ pub struct CustomerForm {
 }
 
 /// A machine with all its rebuilds: by serial number, else by what it is called.
-fn machines(list: &[Machine]) -> Vec<MachineView> {
+fn machines(list: &[Machine], zone: Tz) -> Vec<MachineView> {
     let mut out: Vec<MachineView> = Vec::new();
     for m in list {
         let due = m.due_on.format("%-d %b %Y");
-        let note =
-            m.finished_at.map_or_else(|| format!("due {due}"), |at| format!("finished {}", at.format("%-d %b %Y")));
+        let note = m
+            .finished_at
+            .map_or_else(|| format!("due {due}"), |at| format!("finished {}", local(at, zone).format("%-d %b %Y")));
         let job = JobView { href: format!("/rebuilds/{}", m.id), number: m.number.clone(), note };
         match out.last_mut().filter(|o| o.serial == m.serial && (!m.serial.is_empty() || o.title == m.title)) {
             Some(o) => o.jobs.push(job),
@@ -89,7 +91,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<CustomersPage> {
             .into_iter()
             .map(|x| CustomerView {
                 id: x.id,
-                machines: machines(&of(x.id)),
+                machines: machines(&of(x.id), reader.person.zone),
                 viewers: looks(x.id).map(|p| p.name.clone()).collect(),
                 name: x.name,
                 contact: x.contact,

@@ -7,11 +7,12 @@ use crate::call_view::CallView;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Lead, Reader};
 use crate::seat_marks::marks;
-use crate::view::{Shell, day, encode, page, page_around, page_as};
+use crate::view::{Shell, day, encode, local, page, page_around, page_as, today};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
+use chrono_tz::Tz;
 use ironseat_core::call::Verdict;
 use ironseat_core::decide::urgency::Urgency;
 use ironseat_core::quantity::Units;
@@ -98,7 +99,7 @@ fn blocks(done: usize, all: usize) -> Vec<&'static str> {
         .collect()
 }
 
-fn strip(o: &Bench, urgency: Urgency, units: Units) -> Strip {
+fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
     let (r, state) = (&o.rebuild, &o.state);
     let section = drawn::section(
         &r.kind,
@@ -156,8 +157,11 @@ fn strip(o: &Bench, urgency: Urgency, units: Units) -> Strip {
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
-        due: r.finished_at.map_or_else(|| format!("due {}", day(r.due_on)), |t| format!("done {}", day(t.date()))),
-        late: r.finished_at.is_none() && r.due_on < now.date(),
+        due: r.finished_at.map_or_else(
+            || format!("due {}", day(r.due_on, zone)),
+            |t| format!("done {}", day(local(t, zone).date_naive(), zone)),
+        ),
+        late: r.finished_at.is_none() && r.due_on < today(zone),
         href: format!("/rebuilds/{}", r.id),
         certificate: if r.finished_at.is_some() { format!("/rebuilds/{}/certificate", r.id) } else { String::new() },
         section: section.svg.clone(),
@@ -185,13 +189,13 @@ struct MadeFrom {
 static MADE: Kept<MadeFrom, Arc<str>> = Kept::new(1024);
 
 /// A strip as it is drawn; one that nothing was written to, and without a clock, is not drawn again.
-fn drawn_strip(o: &floor::Strip, units: Units) -> Result<Arc<str>, askama::Error> {
-    let from = MadeFrom { stand: o.stand.clone(), today: ironseat_store::now().date(), inch: units == Units::Inch };
+fn drawn_strip(o: &floor::Strip, units: Units, zone: Tz) -> Result<Arc<str>, askama::Error> {
+    let from = MadeFrom { stand: o.stand.clone(), today: today(zone), inch: units == Units::Inch };
     let still = o.bench.clocks.is_empty();
     if let Some(there) = MADE.get(&from).filter(|_| still) {
         return Ok(there);
     }
-    let fresh: Arc<str> = strip(&o.bench, o.urgency, units).render()?.into();
+    let fresh: Arc<str> = strip(&o.bench, o.urgency, units, zone).render()?.into();
     if still {
         MADE.put(from, fresh.clone());
     }
@@ -220,14 +224,14 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
             Ok((floor, shop::settings(c)?, anatomies, known))
         })
         .await?;
-    let units = reader.person.units;
-    let strips = floor.strips.iter().map(|o| drawn_strip(o, units)).collect::<Result<Vec<_>, _>>()?;
+    let (units, zone) = (reader.person.units, reader.person.zone);
+    let strips = floor.strips.iter().map(|o| drawn_strip(o, units, zone)).collect::<Result<Vec<_>, _>>()?;
     let page = usize::try_from(q.page).unwrap_or(0);
     let here = format!("/?find={}&finished={}&page={page}", encode(&q.find), q.finished);
     Ok(FloorPage {
         shell: Shell::new(reader, &floor.running, "floor", here, "/events".into()),
         shop: settings.map_or(String::new(), |s| s.name),
-        today: ironseat_store::now().format("%A, %H:%M").to_string(),
+        today: local(ironseat_store::now(), zone).format("%A, %H:%M %Z").to_string(),
         headline: match (q.finished, floor.count, floor.wanting) {
             (true, ..) => "Finished rebuilds".into(),
             (_, 0, _) => "Nothing on the floor".into(),

@@ -1,14 +1,15 @@
 //! Ledger: everything recorded on a rebuild, limits beside, corrections kept, and the record beneath.
 
 use crate::app::App;
-use crate::error::WebResult;
+use crate::error::{WebError, WebResult};
 use crate::extract::Reader;
 use crate::found_left::{self, FoundLeft};
-use crate::view::{Shell, moment, page};
+use crate::view::{Shell, local, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::IntoResponse as _;
+use chrono_tz::Tz;
 use ironseat_core::decide::Event;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
@@ -17,7 +18,7 @@ use ironseat_core::sheet::{SheetKind, Takes};
 use ironseat_store::bench::{self, Bench};
 use ironseat_store::readings::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
-use ironseat_store::{RebuildId, record};
+use ironseat_store::{RebuildId, StoreError, record, taken};
 
 struct Line {
     place: String,
@@ -90,7 +91,7 @@ fn words(l: &Loaded, e: &record::Entry, units: Units) -> String {
         .map_or_else(|| format!("{} {}", e.kind, e.body), |event| event.say(&l.bench.state, units))
 }
 
-fn groups(l: &Loaded, units: Units) -> Vec<Group> {
+fn groups(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
     let mut out = Vec::new();
     for seat in &l.bench.rebuild.anatomy().seats {
         let Ok(facts) = l.bench.rebuild.facts(&seat.id) else { continue };
@@ -144,7 +145,7 @@ fn groups(l: &Loaded, units: Units) -> Vec<Group> {
                             .map_or(String::new(), |d| fmt::join(fmt::signed(d, units))),
                         instrument: gauge.map_or(String::new(), |g| g.name.clone()),
                         who: r.person.clone(),
-                        at: r.at.format("%-d %b %H:%M").to_string(),
+                        at: local(r.at, zone).format("%-d %b %H:%M").to_string(),
                     });
                 }
             }
@@ -172,7 +173,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         title: r.title.clone(),
         customer: r.customer.clone(),
         found_left: found_left::rows(&l.bench, reader.person.units),
-        groups: groups(&l, reader.person.units),
+        groups: groups(&l, reader.person.units, reader.person.zone),
         events: l
             .entries
             .iter()
@@ -180,7 +181,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
             .take(400)
             .map(|e| EntryLine {
                 seq: e.seq,
-                at: moment(e.at),
+                at: moment(e.at, reader.person.zone),
                 who: e.person.clone(),
                 words: words(&l, e, reader.person.units),
             })
@@ -191,32 +192,70 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
     })
 }
 
-/// A field of CSV: quoted, and never taken for a formula by a spreadsheet.
-fn field(s: &str) -> String {
-    let guarded = if s.starts_with(['=', '+', '-', '@', '\t', '\r', '\n']) { format!("'{s}") } else { s.to_owned() };
-    format!("\"{}\"", guarded.replace('"', "\"\""))
+/// A text that a spreadsheet does not take for a formula.
+fn defused(s: &str) -> String {
+    if s.starts_with(['=', '+', '-', '@', '\t', '\r', '\n']) { format!("'{s}") } else { s.to_owned() }
 }
 
-/// All readings as CSV, in millimetres.
+/// Columns of the file; docs/formats.md says what each is.
+const COLUMNS: [&str; 19] = [
+    "format",
+    "rebuild",
+    "place",
+    "what",
+    "key",
+    "cell",
+    "seq",
+    "stands",
+    "value",
+    "unit",
+    "lower",
+    "upper",
+    "limits_from",
+    "uncertainty_k2",
+    "typed",
+    "instrument",
+    "serial",
+    "person",
+    "at_utc",
+];
+
+/// Every reading as CSV, in millimetres and the units beside; with a byte-order mark, by which spreadsheets know that
+/// it is UTF-8.
 pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
-    let l = load(&app, id).await?;
-    let mut text = String::from("format,seat,sheet,cell,seq,value_mm,typed,instrument,person,at_utc\r\n");
-    for (seat, sheet, r) in &l.readings {
-        let gauge = l.instruments.iter().find(|x| Some(x.id) == r.instrument_id).map_or("", |g| &g.name);
-        text.push_str(&format!(
-            "iron-seat-readings-1,{},{},{},{},{},{},{},{},{}\r\n",
-            field(seat),
-            field(sheet),
-            r.cell,
-            r.seq,
-            r.value,
-            field(&r.typed),
-            field(gauge),
-            field(&r.person),
-            r.at.format("%Y-%m-%dT%H:%M:%S%.6fZ")
-        ));
+    let (b, list) = app.store.run(move |c| taken::taken(c, id)).await?;
+    let number = |v: Option<f64>| v.map_or_else(String::new, |v| v.to_string());
+    let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer("\u{feff}".as_bytes().to_vec());
+    let said = |e: csv::Error| WebError::from(StoreError::Internal(e.to_string()));
+    w.write_record(COLUMNS.into_iter().chain(["reason"])).map_err(said)?;
+    for t in &list {
+        let at = t.at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string();
+        let plain = [
+            "iron-seat-readings-2".to_owned(),
+            defused(&b.rebuild.number),
+            defused(&t.place),
+            defused(&t.what),
+            defused(&t.key),
+            t.cell.clone(),
+            t.seq.to_string(),
+            if t.stands { "yes" } else { "no" }.to_owned(),
+            number(t.value),
+            t.unit.to_owned(),
+            number(t.lower),
+            number(t.upper),
+            defused(&t.source),
+            number(t.uncertainty),
+            defused(&t.typed),
+            defused(&t.instrument),
+            defused(&t.serial),
+            defused(&t.person),
+            at,
+            defused(&t.reason),
+        ];
+        w.write_record(&plain).map_err(said)?;
     }
-    let name = format!("attachment; filename=\"{}-readings.csv\"", l.bench.rebuild.number);
+    let text = w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))?;
+    let name = format!("attachment; filename=\"{}-readings.csv\"", b.rebuild.number);
     Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
         .into_response())
 }

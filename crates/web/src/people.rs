@@ -83,8 +83,10 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
         })
         .await?;
     let note = |p: &roster::Listed| match (p.put_away_at, p.code_until, p.signs_in()) {
-        (Some(at), ..) => format!("put away {}", moment(at)),
-        (None, Some(until), _) if until > ironseat_store::now() => format!("has a code until {}", moment(until)),
+        (Some(at), ..) => format!("put away {}", moment(at, reader.person.zone)),
+        (None, Some(until), _) if until > ironseat_store::now() => {
+            format!("has a code until {}", moment(until, reader.person.zone))
+        }
         (None, Some(_), false) => "the code has run out: give out a new one".into(),
         (None, _, false) => "cannot sign in: give out a code".into(),
         (None, _, true) if !p.signs() && p.role() > Role::Viewer => "signs in, has no PIN".into(),
@@ -106,7 +108,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
                 me: p.id == reader.person.id,
             })
             .collect(),
-        entries: Line::all(entries).into_iter().take(12).collect(),
+        entries: Line::all(entries, reader.person.zone).into_iter().take(12).collect(),
         broken: if verdict.whole() { String::new() } else { verdict.words() },
         given: None,
         f: PeopleForm::default(),

@@ -5,7 +5,7 @@ use crate::error::WebResult;
 use crate::extract::{Form, Lead, Reader};
 use crate::view::{Shell, page, page_as};
 use askama::Template;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::Refusal;
@@ -13,8 +13,10 @@ use ironseat_core::quantity::{Micrometres, Units, number, show as fmt};
 use ironseat_core::rules::{HouseRules, InterferenceSchool, SeatLubricant};
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::live_clocks;
+use ironseat_store::shop::ShopSettings;
 use ironseat_store::{StoreError, shop};
 use serde::Deserialize;
+use std::sync::LazyLock;
 
 struct ThingView {
     name: String,
@@ -28,6 +30,10 @@ struct RulesPage {
     shell: Shell,
     shop: String,
     f: RulesForm,
+    /// Zones that can be typed.
+    zones: &'static [&'static str],
+    /// They were changed just now.
+    kept: bool,
     instruments: Vec<ThingView>,
     tools: Vec<ThingView>,
     presses: Vec<ThingView>,
@@ -65,13 +71,16 @@ pub struct RulesForm {
     press_share: String,
     #[serde(default)]
     hands_s: String,
+    #[serde(default)]
+    zone: String,
 }
 
 impl RulesForm {
-    fn of(r: &HouseRules, revision: i32) -> Self {
-        let n = |v: f64| format!("{v}");
+    fn of(s: &ShopSettings) -> Self {
+        let (r, n) = (&s.rules, |v: f64| format!("{v}"));
         Self {
-            revision,
+            revision: s.revision,
+            zone: s.zone.name().to_owned(),
             units: if r.units == Units::Inch { "inch" } else { "metric" }.into(),
             school: if r.school == InterferenceSchool::Roughness { "roughness" } else { "diameter" }.into(),
             rz_shaft_um: n(r.rz_shaft_um),
@@ -138,8 +147,10 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
     let today = ironseat_store::now().date();
     Ok(RulesPage {
         shell: Shell::new(reader, &clocks, "rules", "/rules".into(), String::new()),
-        shop: settings.name,
-        f: typed.unwrap_or_else(|| RulesForm::of(&settings.rules, settings.revision)),
+        shop: settings.name.clone(),
+        zones: ZONES.as_slice(),
+        kept: false,
+        f: typed.unwrap_or_else(|| RulesForm::of(&settings)),
         instruments: list
             .iter()
             .map(|i| ThingView {
@@ -179,16 +190,29 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
 }
 
 /// The rules.
-pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
-    page(&build(&app, &reader, None, None).await?)
+pub async fn show(State(app): State<App>, reader: Reader, Query(q): Query<RulesQuery>) -> WebResult {
+    page(&RulesPage { kept: q.kept.is_some(), ..build(&app, &reader, None, None).await? })
 }
+
+/// Where one comes back to after keeping them.
+#[derive(Deserialize)]
+pub struct RulesQuery {
+    kept: Option<String>,
+}
+
+/// Zones by region and city, with UTC first.
+static ZONES: LazyLock<Vec<&str>> = LazyLock::new(|| {
+    let cities = chrono_tz::TZ_VARIANTS.iter().map(|z| z.name()).filter(|n| n.contains('/') && !n.starts_with("Etc/"));
+    std::iter::once("UTC").chain(cities).collect()
+});
 
 /// A lead changes them.
 pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<RulesForm>) -> WebResult {
     let (revision, who) = (f.revision, reader.person.clone());
-    let (status, refused, typed) = match f.rules() {
-        Ok(rules) => match app.store.run(move |c| shop::change_rules(c, &who, &rules, revision)).await {
-            Ok(()) => return Ok(Redirect::to("/rules").into_response()),
+    let typed = f.rules().and_then(|rules| Ok((rules, shop::zone(&f.zone)?)));
+    let (status, refused, typed) = match typed {
+        Ok((rules, zone)) => match app.store.run(move |c| shop::change_rules(c, &who, &rules, zone, revision)).await {
+            Ok(()) => return Ok(Redirect::to("/rules?kept").into_response()),
             // Theirs are shown; the sentence says so.
             Err(StoreError::Conflict(s)) => (StatusCode::CONFLICT, Refusal::new("revision", s), None),
             Err(e) => return Err(e.into()),

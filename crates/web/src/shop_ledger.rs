@@ -6,6 +6,7 @@ use crate::extract::Reader;
 use crate::view::{Shell, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
+use chrono_tz::Tz;
 use ironseat_store::bound::Chain;
 use ironseat_store::people::Role;
 use ironseat_store::{StoreError, rebuilds, shop_record};
@@ -20,8 +21,8 @@ pub struct Line {
 
 impl Line {
     /// Newest first.
-    pub fn all(entries: Vec<shop_record::ShopEntry>) -> Vec<Self> {
-        let line = |e: shop_record::ShopEntry| Self { seq: e.seq, said: e.said, who: e.person, at: moment(e.at) };
+    pub fn all(entries: Vec<shop_record::ShopEntry>, zone: Tz) -> Vec<Self> {
+        let line = |e: shop_record::ShopEntry| Self { seq: e.seq, said: e.said, who: e.person, at: moment(e.at, zone) };
         entries.into_iter().rev().map(line).collect()
     }
 }
@@ -66,7 +67,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(name): Path<Strin
         shell: Shell::new(&reader, &clocks, "record", format!("/record/{name}"), String::new()),
         title: title(chain),
         others: seen.map(|c| (c.1, title(c.0), c.0 == chain)).collect(),
-        entries: Line::all(entries),
+        entries: Line::all(entries, reader.person.zone),
         whole: verdict.whole(),
         verdict: verdict.short(),
         remarks: verdict.remarks().to_vec(),

@@ -4,6 +4,8 @@ use crate::error::WebResult;
 use crate::extract::Reader;
 use askama::Template;
 use axum::response::{Html, IntoResponse as _, Response};
+use chrono::{NaiveDate, NaiveDateTime, TimeZone as _};
+use chrono_tz::Tz;
 use ironseat_core::quantity::Units;
 use ironseat_store::people::Role;
 use ironseat_store::rebuilds::Clock;
@@ -128,9 +130,19 @@ pub fn encode(s: &str) -> String {
     serde_urlencoded::to_string([("", s)]).unwrap_or_default().trim_start_matches('=').to_owned()
 }
 
+/// A time of the records, as the clock on the shop's wall shows it.
+pub fn local(t: NaiveDateTime, zone: Tz) -> chrono::DateTime<Tz> {
+    zone.from_utc_datetime(&t)
+}
+
+/// The date in the shop.
+pub fn today(zone: Tz) -> NaiveDate {
+    local(ironseat_store::now(), zone).date_naive()
+}
+
 /// A date as people here write it.
-pub fn day(d: chrono::NaiveDate) -> String {
-    let today = ironseat_store::now().date();
+pub fn day(d: NaiveDate, zone: Tz) -> String {
+    let today = today(zone);
     match (d - today).num_days() {
         0 => "today".into(),
         1 => "tomorrow".into(),
@@ -140,11 +152,11 @@ pub fn day(d: chrono::NaiveDate) -> String {
 }
 
 /// A moment in microseconds since 1970, as core keeps them.
-pub fn moment_of(micros: i64) -> String {
-    chrono::DateTime::from_timestamp_micros(micros).map_or(String::new(), |t| moment(t.naive_utc()))
+pub fn moment_of(micros: i64, zone: Tz) -> String {
+    chrono::DateTime::from_timestamp_micros(micros).map_or(String::new(), |t| moment(t.naive_utc(), zone))
 }
 
-/// A moment.
-pub fn moment(t: chrono::NaiveDateTime) -> String {
-    t.format("%-d %b %Y, %H:%M").to_string()
+/// A moment, with the zone it is said in.
+pub fn moment(t: NaiveDateTime, zone: Tz) -> String {
+    local(t, zone).format("%-d %b %Y, %H:%M %Z").to_string()
 }

@@ -209,8 +209,6 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
     let id = f.rebuild("R-0398");
     let svg = b.get(&format!("/rebuilds/{id}/section.svg")).await;
     assert!(svg.body.starts_with("<svg xmlns") && svg.headers[header::CONTENT_TYPE] == "image/svg+xml");
-    let csv = b.get(&format!("/rebuilds/{id}/ledger.csv")).await.body;
-    assert_eq!(csv.lines().count(), 1 + 2 * (12 + 12 + 7));
     let certificate = b.get(&format!("/rebuilds/{id}/certificate")).await.body;
     assert!(
         certificate.contains("Record whole") && certificate.contains("Ines Okafor") && !certificate.contains("Draft")
@@ -240,11 +238,11 @@ async fn every_answer_is_guarded_and_every_error_can_be_acted_on() {
 
 #[tokio::test]
 async fn a_lead_sets_rules_and_starts_a_rebuild() {
-    let (_f, app) = shop().await;
+    let (f, app) = shop().await;
     let mut b = Browser::signed_in(&app, "ines").await;
     let page = b.get("/rules").await.body;
     assert!(page.contains("Keep these rules"));
-    let good = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=oiled&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on";
+    let good = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=oiled&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on&zone=UTC";
     let a = b.post("/rules", &good.replace("sealed_cap_c=80", "sealed_cap_c=95")).await;
     assert!(
         a.status == StatusCode::UNPROCESSABLE_ENTITY
@@ -255,7 +253,18 @@ async fn a_lead_sets_rules_and_starts_a_rebuild() {
         b.post("/rules", &good.replace("hands_s=20", "hands_s=soon")).await.status,
         StatusCode::UNPROCESSABLE_ENTITY
     );
-    assert_eq!(b.post("/rules", good).await.location(), "/rules");
+    let away = b.post("/rules", &good.replace("zone=UTC", "zone=Atlantis")).await;
+    assert!(away.status == StatusCode::UNPROCESSABLE_ENTITY && away.body.contains("such as Europe/Lisbon"));
+    assert_eq!(b.post("/rules", &good.replace("zone=UTC", "zone=asia/kolkata")).await.location(), "/rules?kept");
+    assert!(b.get("/rules?kept").await.body.contains("these rules hold from now on"));
+    // Times are said in the zone, on the page and nowhere else: records keep UTC.
+    let id = f.rebuild("R-0398");
+    let ledger = b.get(&format!("/rebuilds/{id}/ledger")).await.body;
+    assert!(ledger.contains(" IST</td>") && !ledger.contains(" UTC</td>"));
+    assert!(b.get(&format!("/rebuilds/{id}/ledger.csv")).await.body.contains("at_utc"));
+    assert!(b.get("/record/rules").await.body.contains("times said in Asia/Kolkata instead of UTC"));
+    let good = &good.replace("revision=1", "revision=2");
+    assert_eq!(b.post("/rules", good).await.location(), "/rules?kept");
     assert_eq!(b.post("/rules", good).await.status, StatusCode::CONFLICT);
 
     let anatomy = b.get("/").await.value(&["name=\"anatomy\""]);
@@ -1123,6 +1132,45 @@ async fn the_reckoner_says_what_is_wrong_beside_the_field_and_keeps_what_was_typ
     assert_eq!(b.get("/reckoner/float.shim?pairs.99999999999.pushed_mm=1").await.status, StatusCode::OK);
 }
 
+/// The file of readings, read back by a parser: those of sheets and of the trail, with what they are judged by.
+#[tokio::test]
+async fn every_reading_leaves_the_house() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let (sheave, booster, turbo) = (f.rebuild("R-0398"), f.rebuild("R-0415"), f.rebuild("R-0418"));
+    let note =
+        "act=answer&step=ask.clipI.faces&question=clipI.faces&state=recorded&value=end+A&note=%3DHYPERLINK(%22x%22)";
+    assert!(b.post(&format!("/rebuilds/{turbo}"), note).await.status.is_redirection());
+    let mut read = async |id| {
+        let a = b.get(&format!("/rebuilds/{id}/ledger.csv")).await;
+        assert!(a.headers[header::CONTENT_TYPE].to_str().unwrap().contains("text/csv"));
+        let text = a.body.strip_prefix('\u{feff}').expect("a byte-order mark").to_owned();
+        let mut r = csv::Reader::from_reader(text.as_bytes());
+        let head = r.headers().unwrap().clone();
+        let rows =
+            r.records().map(|x| head.iter().map(str::to_owned).zip(x.unwrap().iter().map(str::to_owned)).collect());
+        rows.collect::<Vec<std::collections::BTreeMap<String, String>>>()
+    };
+    let of = read(sheave).await;
+    let sheets: Vec<_> = of.iter().filter(|r| r["key"].contains('/')).collect();
+    assert_eq!(sheets.len(), 2 * (12 + 12 + 7));
+    let journal = sheets.iter().find(|r| r["key"].ends_with("/journal")).unwrap();
+    assert_eq!((journal["rebuild"].as_str(), journal["unit"].as_str()), ("R-0398", "mm"));
+    let number = |r: &std::collections::BTreeMap<String, String>, k: &str| r[k].parse::<f64>().unwrap();
+    assert!(number(journal, "lower") < number(journal, "value") && number(journal, "value") < number(journal, "upper"));
+    assert!(number(journal, "uncertainty_k2") > 0.0 && journal["serial"].starts_with("MQ-"), "{journal:?}");
+    assert!(of.iter().any(|r| r["unit"] == "degc"), "what the thermometer read");
+    // The booster's float of the trail: its three readings and their mean beside the window.
+    let of = read(booster).await;
+    let float: Vec<_> = of.iter().filter(|r| r["key"] == "float.thrust").collect();
+    assert_eq!(float.iter().map(|r| r["cell"].as_str()).collect::<Vec<_>>(), ["1", "2", "3", "judged"]);
+    assert_eq!(float.iter().map(|r| r["value"].as_str()).collect::<Vec<_>>(), ["0.41", "0.42", "0.4", "0.41"]);
+    assert!(number(float[3], "upper") < 0.41 && float[3]["person"].contains("Yuki Halloran"));
+    let of = read(turbo).await;
+    let found = of.iter().find(|r| r["key"] == "ask.clipI.faces").unwrap();
+    assert_eq!((found["typed"].as_str(), found["reason"].as_str()), ("end A", "'=HYPERLINK(\"x\")"));
+}
+
 /// A room that was looked at before is what somebody finds who comes for the first time, whatever was done meanwhile,
 /// to the rebuild or in the shop.
 #[tokio::test]
@@ -1136,7 +1184,7 @@ async fn a_room_that_is_kept_is_the_room_that_is_made() {
     }
     let (pump, turbo) = (f.rebuild("R-0412"), f.rebuild("R-0418"));
     rooms.push(format!("/rebuilds/{pump}?seat=de&step=choose"));
-    let rules = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=dry&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on";
+    let rules = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=dry&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on&zone=Europe/Lisbon";
     let deeds: [(bool, String, String); 4] = [
         (false, format!("/rebuilds/{pump}/seats/de/sheets/journal/readings"), "cell=A1&text=40.009".into()),
         (

@@ -5,6 +5,7 @@ use super::BenchQuery;
 use crate::call_view::why_of_seat;
 use crate::seat_view::FitView;
 use crate::view::{ClockView, encode, moment_of};
+use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
 use ironseat_core::anatomy::as_found::{Ask, Question};
 use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
@@ -16,6 +17,7 @@ use ironseat_core::sheet::{self, SheetKind};
 use ironseat_drawing::{ClockFace, LandView, clock_face, land_view};
 use ironseat_store::PictureId;
 use ironseat_store::bench::Bench;
+use ironseat_store::people::Person;
 
 pub struct PictureView {
     pub id: PictureId,
@@ -134,7 +136,7 @@ pub fn facing(s: &State, q: &Question, found: &str) -> Option<End> {
     of(found).or_else(|| s.answers.get(&q.id).and_then(|a| of(&a.value)))
 }
 
-fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units) -> AskForm {
+fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units, zone: Tz) -> AskForm {
     let s = &b.state;
     let a = s.answers.get(&q.id);
     let kind = match q.ask {
@@ -195,7 +197,7 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units) -> AskFor
                 .map(|(i, p)| PictureView {
                     id: p.id,
                     alt: format!("Picture {} of {}", i + 1, s.anatomy().name_of(&q.about)),
-                    by: format!("{}, {}", p.by, crate::view::moment(p.at)),
+                    by: format!("{}, {}", p.by, crate::view::moment(p.at, zone)),
                 })
                 .collect()
         }),
@@ -251,10 +253,10 @@ fn shim_says(s: &State, act: &Act, units: Units) -> String {
 }
 
 /// Who did it and when.
-fn done_words(d: &Done) -> String {
+fn done_words(d: &Done, zone: Tz) -> String {
     let with = if d.second.is_empty() { String::new() } else { format!(" with {}", d.second) };
     let by = if d.by.is_empty() { "its own sheets" } else { &d.by };
-    format!("{by}{with}, {}", moment_of(d.at))
+    format!("{by}{with}, {}", moment_of(d.at, zone))
 }
 
 /// The surface that a step measures.
@@ -303,7 +305,8 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who
 }
 
 /// The act as the middle of the room shows it.
-pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, who: &Who) -> HandView {
+pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandView {
+    let (who, zone) = (&person.who(), person.zone);
     let units = who.units;
     let s = &b.state;
     let done = s.done.get(&act.id);
@@ -376,7 +379,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, who: &Who) -> HandView {
             .filter(|q| ActId::Ask(q.id.clone()).to_string() == act.id || act.given.contains(&q.id))
             .filter_map(|q| as_found::contradicts(s.anatomy(), q, &s.answers.get(&q.id)?.value))
             .collect(),
-        done: done.map_or(String::new(), done_words),
+        done: done.map_or(String::new(), |d| done_words(d, zone)),
         mark: if value.as_ref().is_some_and(|(v, m)| m.against(*v, units).is_some()) { "look_again" } else { "go" },
         read: value.map_or(detail, limits),
         reason: done.map_or(String::new(), |k| k.reason.clone()),
@@ -392,7 +395,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, who: &Who) -> HandView {
         faces: s.facing(act).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
         otherwise: false,
         seat: seat.map(|((seat, k), f)| seat_hand(b, seat, *k, f, who)),
-        ask: question.map(|q| ask_form(b, q, query, units)),
+        ask: question.map(|q| ask_form(b, q, query, units, zone)),
         measure: s.limits(act).map(|m| MeasureForm {
             points: m.points,
             hint: m.unit.hint(units),

@@ -392,7 +392,7 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
                 }
             })
             .collect(),
-        hand: current.map(|x| hand(b, x, q, &reader.person.who())),
+        hand: current.map(|x| hand(b, x, q, &reader.person)),
         overrule: if may_overrule { topic.map_or("", |t| t.1) } else { "" },
         critical: seat.and_then(|x| a.seat(x)).is_some_and(|x| x.critical),
         brief: seat.and_then(|x| b.rebuild.facts(x).ok()).map_or_else(Vec::new, |f| brief(&f, units)),
@@ -416,7 +416,7 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
                 id: r.id.clone(),
                 part: name(&r.part),
                 what: r.what.clone(),
-                by: format!("{}, {}", r.by, moment_of(r.at)),
+                by: format!("{}, {}", r.by, moment_of(r.at, reader.person.zone)),
                 void: voided_by(a, &r.part).iter().filter_map(|q| s.question(q)).map(|q| q.words.clone()).collect(),
             })
             .collect(),

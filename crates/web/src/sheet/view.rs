@@ -5,7 +5,7 @@ use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::seat_view::FitView;
-use crate::view::Shell;
+use crate::view::{Shell, local};
 use askama::Template;
 use ironseat_core::call::Which;
 use ironseat_core::instrument::capable;
@@ -178,7 +178,9 @@ pub(super) fn build(
                     .and_then(|s| Some(fmt::signed(Micrometres::new((s.value - s.expected?) * 1000.0).ok()?, units).0))
                     .unwrap_or_default(),
                 earlier: earlier.join(", "),
-                who: stands.map_or(String::new(), |s| format!("{} {}", initials(&s.person), s.at.format("%H:%M"))),
+                who: stands.map_or(String::new(), |s| {
+                    format!("{} {}", initials(&s.person), local(s.at, reader.person.zone).format("%H:%M"))
+                }),
                 href: format!("{base}?cell={}", c.key),
                 active: active.is_some_and(|a| a.key == c.key),
                 reading: stands.map_or(String::new(), |s| s.id.to_string()),
