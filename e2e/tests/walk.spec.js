@@ -35,7 +35,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await expect(page.locator(".journal-map .cell.empty")).toHaveCount(0);
 
   // A correction keeps the old reading.
-  await page.getByRole("link", { name: "plane B, middle" }).click();
+  await page.getByRole("link", { name: "plane 2, middle" }).click();
   await expect(page.locator(".measure h1")).toContainText("Correct");
   // News that was asked for before the answer, and comes after it, does not bring the correction back.
   await page.route("**/readings", slow(1500));
@@ -250,7 +250,7 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
   await type(page, ["1.5751", "1.5752", "40.008 mm"]);
   await expect(page.locator('tr[data-cell="C1"]')).toContainText("1.5751");
   await press(page, "Shift+Enter");
-  await expect(page.locator(".measure h1")).toContainText("Correct plane C");
+  await expect(page.locator(".measure h1")).toContainText("Correct plane 3");
   await press(page, "Escape");
   await press(page, "b");
   await expect(page.locator(".trail-list")).toBeVisible();

@@ -57,7 +57,7 @@ impl SheetKind {
                     PLANES.map(|p| Cell {
                         key: format!("{p}{s}"),
                         takes: Takes::Size,
-                        label: format!("plane {p}, {}", station(s)),
+                        label: format!("plane {}, {}", plane(p), station(s)),
                     })
                 })
                 .collect(),
@@ -76,6 +76,12 @@ impl SheetKind {
                 .collect(),
         }
     }
+}
+
+/// How a plane is said: 1 to 4, since letters are the ends'.
+#[must_use]
+pub fn plane(key: char) -> usize {
+    PLANES.iter().position(|p| *p == key).map_or(0, |k| k + 1)
 }
 
 /// How a station is said.
@@ -106,7 +112,7 @@ pub struct Cell {
     pub key: String,
     /// What it takes.
     pub takes: Takes,
-    /// As said: `plane C, middle`.
+    /// As said: `plane 3, middle`.
     pub label: String,
 }
 

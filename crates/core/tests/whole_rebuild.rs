@@ -66,7 +66,12 @@ impl Job {
         let facts = self.kind.anatomy.facts(seat).unwrap();
         let m = |which: Which| {
             let (lo, hi, _) = surface_limits(which, &facts);
-            Some(Measured { rows: vec![vec![Some(f64::midpoint(lo, hi)); 4]; 3], gauge: gauge(), overdue: Vec::new() })
+            Some(Measured {
+                rows: vec![vec![Some(f64::midpoint(lo, hi)); 4]; 3],
+                before: Vec::new(),
+                gauge: gauge(),
+                overdue: Vec::new(),
+            })
         };
         let tube = |k: f64| Tube {
             name: format!("tube {k}"),

@@ -27,6 +27,8 @@ fn every_situation() -> Vec<Situation> {
             S::SizeGood { surface, left: 0, guarded: false },
             S::SizeOver { surface, by: um(6.0), mend: Some((um(9.0), um(19.0))) },
             S::SizeUnder { surface, by: um(4.0), mend: Some((um(7.0), um(17.0))) },
+            S::ReadAgain { surface, station: 2, plane: 3, beyond: Some(um(-9.0)) },
+            S::ReadAgain { surface, station: 1, plane: 4, beyond: None },
             S::SizeUndecided { surface, margin: um(1.0), instrument: name(), u: um(3.0), better: some() },
             S::OutOfRound { surface, by: um(9.0), allowed: um(8.0), station: 2 },
             S::Taper { surface, by: um(9.0), allowed: um(8.0), larger_at_b: true },

@@ -125,15 +125,18 @@ impl HalfSection {
     /// The drawing as a file of its own: with its namespace, and ink on paper instead of the page's styles.
     #[must_use]
     pub fn standalone(&self) -> String {
-        const INK: &str = "<style>:where(path:not(.cut),rect:not(.hatch-ground),line,circle){fill:none}path,rect,line,circle{stroke:#26292b;stroke-width:1.2}\
-            .hatch-ground{fill:#f4f1e8;stroke:none}.hatch-line{stroke-width:.8}path.shaft,.blade,rect.tooth{fill:#fbfaf5}\
+        const INK: &str = "<style>.hatch-ground{fill:#f4f1e8;stroke:none}.hatch-line{stroke-width:.8}path.shaft,.blade,rect.tooth{fill:#fbfaf5}\
             rect.solid,path.solid,circle.rubber{fill:#26292b}circle.ball,path.ball,rect.ball,rect.key,rect.slot,circle.spring{fill:#fff}\
             rect.touch,rect.hit,rect.land-target{stroke:none}line.centre{stroke-dasharray:12 3 2 3;stroke-width:.8}\
             line.gasket{stroke-dasharray:5 3;stroke-width:3}.thin,.thread,.contact{stroke-width:.8}.marked{stroke-width:3}\
             .part.off path,.part.off rect,.part.off circle{stroke-dasharray:6 4;fill:none}.cross{stroke-width:2.4}\
             .num-line{stroke-width:.6}.num-ring{fill:#fff;stroke-width:.9}.num-dot{fill:#26292b}.num-word{font-size:11px}\
-            text{font:14px sans-serif;fill:#26292b}text.num-word{font-size:11px}</style>";
-        let svg = self.svg.replacen("<svg ", "<svg xmlns=\"http://www.w3.org/2000/svg\" ", 1);
+            text{font:14px sans-serif;fill:#26292b;stroke:none}text.num-word{font-size:11px}</style>";
+        // What holds unless a class says otherwise is inherited from the root: every renderer knows that much, and few
+        // know more of style sheets than a class.
+        const ROOT: &str =
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" fill=\"none\" stroke=\"#26292b\" stroke-width=\"1.2\" ";
+        let svg = self.svg.replacen("<svg ", ROOT, 1);
         svg.replacen("</desc>", &format!("</desc>{INK}"), 1)
     }
 }

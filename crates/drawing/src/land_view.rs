@@ -30,7 +30,7 @@ pub struct LandView<'a> {
 pub fn land_view(v: &LandView<'_>) -> String {
     let (w, h) = (440.0, 264.0);
     let where_next = v.next.map_or("all read".to_owned(), |(s, p)| {
-        format!("next: station {}, plane {}", s + 1, ["A", "B", "C", "D"][p.min(3)])
+        format!("next: station {}, plane {}", s + 1, ["1", "2", "3", "4"][p.min(3)])
     });
     let mut s = Svg::open(w, h, "img", "land", &format!("{}: where to measure", v.name), &where_next, v.id);
     let (cy, r) = (122.0, 76.0);
@@ -94,7 +94,7 @@ pub fn land_view(v: &LandView<'_>) -> String {
             if next { "plane-name next" } else { "plane-name" },
             ex + c * out,
             cy + d * out + 5.0,
-            ["A", "B", "C", "D"][p],
+            ["1", "2", "3", "4"][p],
         );
     }
     s.text("foot", ex, cy + r + if v.bore { 46.0 } else { 38.0 }, "seen from end A");

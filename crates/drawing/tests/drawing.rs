@@ -131,7 +131,7 @@ fn the_map_states_its_exaggeration_and_the_land_its_next_place() {
             id: "l",
         });
         well_formed(&land);
-        assert!(land.contains("next: station 3, plane D"));
+        assert!(land.contains("next: station 3, plane 4"));
     }
 }
 

@@ -150,7 +150,15 @@ impl SeatRecord {
         let mut overdue: Vec<String> = used.iter().filter(|g| g.overdue).map(|g| g.name.clone()).collect();
         overdue.sort();
         overdue.dedup();
-        Some(Measured { rows: sheet::rows(&pairs), gauge: (*gauge).clone(), overdue })
+        let earlier = |cell: &str| {
+            let stands = standing.iter().find(|r| r.cell == cell);
+            // What is being typed comes after what stands.
+            let upto = if extra.is_some_and(|x| x.0 == cell) { i32::MAX } else { stands?.seq };
+            let own = self.readings.iter().filter(|r| Some(r.sheet_id) == stands.map(|s| s.sheet_id));
+            own.filter(|r| r.cell == cell && r.seq < upto).max_by_key(|r| r.seq).map(|r| (cell.to_owned(), r.value))
+        };
+        let before: Vec<(String, f64)> = pairs.iter().filter_map(|(cell, _)| earlier(cell)).collect();
+        Some(Measured { rows: sheet::rows(&pairs), before: sheet::rows(&before), gauge: (*gauge).clone(), overdue })
     }
 
     /// All measured surfaces.

@@ -346,7 +346,7 @@ async fn fragments_are_parts_of_their_pages() {
     let a = b.send(post, body).await;
     assert!(a.status == StatusCode::OK && a.body.contains("name=\"cell\" value=\"B1\""), "{}", a.body);
     assert!(
-        a.body.contains("next: station 1, plane B") && a.body.contains("foretold from what was read"),
+        a.body.contains("next: station 1, plane 2") && a.body.contains("foretold from what was read"),
         "the drawing and the forecast go along"
     );
 }

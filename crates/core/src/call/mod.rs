@@ -105,6 +105,16 @@ pub enum Situation {
         #[serde(default)]
         mend: Option<(Micrometres, Micrometres)>,
     },
+    /// Beyond a limit by the word of one reading alone.
+    ReadAgain {
+        surface: Which,
+        /// From end A, 1 to 3.
+        station: usize,
+        /// 1 to 4.
+        plane: usize,
+        /// How far it lies above a limit, or below with a minus; none where it is the form that it spoils.
+        beyond: Option<Micrometres>,
+    },
     SizeUndecided {
         surface: Which,
         margin: Micrometres,
@@ -349,6 +359,11 @@ fn with_guard_band() -> bool {
 }
 
 impl Situation {
+    /// It says that metal is to be taken off, built up or thrown away for its size or its form.
+    #[must_use]
+    pub fn machines(&self) -> bool {
+        matches!(self, Self::SizeOver { .. } | Self::SizeUnder { .. } | Self::OutOfRound { .. } | Self::Taper { .. })
+    }
     /// Anchor of the paragraph of `docs/trade.md` that it rests on.
     #[must_use]
     pub fn why(&self) -> &'static str {
@@ -358,7 +373,7 @@ impl Situation {
             | Self::SizeUndecided { .. }
             | Self::TooCoarse { .. }
             | Self::DepthUndecided { .. } => "judging",
-            Self::SizeOver { .. } | Self::SizeUnder { .. } => "limits",
+            Self::SizeOver { .. } | Self::SizeUnder { .. } | Self::ReadAgain { .. } => "limits",
             Self::OutOfRound { .. } | Self::Taper { .. } | Self::FormUndecided { .. } => "form",
             Self::FitGood { .. } | Self::Spins { .. } | Self::CannotReckon { .. } => "interference-that-is-there",
             Self::ForceOverPress { .. } | Self::NoPress { .. } => "pressure-and-force",

@@ -71,6 +71,20 @@ pub fn of(situation: &Situation, units: Units) -> Words {
         S::SizeGood { left, .. } => {
             words("Good so far", "What has been read lies inside the limits.", format!("Go on: {}.", cells(*left)))
         }
+        S::ReadAgain { surface, station, plane, beyond } => words(
+            match beyond {
+                Some(by) => {
+                    let way = if by.get() > 0.0 { "over" } else { "under" };
+                    format!("{} {} {way} size by one reading alone", capital(surface.words()), um(by))
+                }
+                None => format!("{} out of shape by one reading alone", capital(surface.words())),
+            },
+            "No other reading says so. A speck, a tilted gauge or a turn of the thimble reads like that; nothing is machined on the word of one reading.",
+            format!(
+                "Read plane {plane}, {}, again. If it says the same, it is the part.",
+                crate::sheet::station(*station)
+            ),
+        ),
         S::SizeOver { surface: Which::Journal, by, mend } => words(
             format!("Journal {} over size", um(by)),
             "The shaft is thicker than its limit, so the ring goes on too tight: force and heat go up, clearance inside the bearing goes down.",

@@ -33,9 +33,40 @@ pub fn surface_limits(which: Which, facts: &SeatFacts) -> (f64, f64, String) {
     }
 }
 
-/// Judges one grid: size first, then form; the worst call comes first.
+/// Judges one grid: size first, then form; the worst call comes first. Nothing is machined on the word of one reading:
+/// where every such call rests on a single one, that place is read again first.
 #[must_use]
 pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
+    let calls = judge_all(which, facts, m, shop);
+    let machines = |calls: &[Call]| calls.iter().any(|c| c.situation.machines());
+    if !machines(&calls) {
+        return calls;
+    }
+    let lonely = |(station, plane): &(usize, usize)| {
+        let mut without = m.clone();
+        without.rows[*station][*plane] = None;
+        !m.confirmed(*station, *plane) && !machines(&judge_all(which, facts, &without, shop))
+    };
+    let read = m.rows.iter().enumerate().flat_map(|(s, row)| (0..row.len()).map(move |p| (s, p)));
+    let mut alone = read.filter(|(s, p)| m.rows[*s][*p].is_some()).filter(lonely);
+    let Some(((station, plane), worst)) = alone.next().zip(calls.iter().find(|c| c.situation.machines())) else {
+        return calls;
+    };
+    // Two that each explain it by themselves contradict each other: neither is taken at its word, the first is read.
+    let value = m.rows[station][plane].unwrap_or_default();
+    let beyond = match worst.situation {
+        Situation::SizeOver { by, .. } => Some(by),
+        Situation::SizeUnder { by, .. } => Some(Micrometres(-by.0)),
+        _ => None,
+    };
+    let again = Situation::ReadAgain { surface: which, station: station + 1, plane: plane + 1, beyond };
+    let call =
+        Call { situation: again, figure: Some(Amount::Size(Millimetres(value), m.gauge.resolution)), ..worst.clone() };
+    let rest = calls.into_iter().filter(|c| !c.situation.machines());
+    std::iter::once(call).chain(rest).collect()
+}
+
+fn judge_all(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
     let (lo, hi, source) = surface_limits(which, facts);
     let rules = &shop.rules;
     let u = if rules.guard_band { m.gauge.u.0 } else { 0.0 };

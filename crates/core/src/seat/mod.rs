@@ -105,6 +105,8 @@ impl Shop {
 pub struct Measured {
     /// Rows of stations.
     pub rows: Vec<Vec<Option<f64>>>,
+    /// What stood in a place before it was read again; empty where nothing was.
+    pub before: Vec<Vec<Option<f64>>>,
     /// The instrument with the largest uncertainty that was used.
     pub gauge: Gauge,
     /// Names of overdue instruments that were used.
@@ -112,6 +114,12 @@ pub struct Measured {
 }
 
 impl Measured {
+    /// A place that was read again and said the same, as far as the instrument can tell.
+    #[must_use]
+    pub fn confirmed(&self, station: usize, plane: usize) -> bool {
+        let at = |rows: &[Vec<Option<f64>>]| rows.get(station).and_then(|r| r.get(plane)).copied().flatten();
+        at(&self.rows).zip(at(&self.before)).is_some_and(|(now, was)| (now - was).abs() <= 2.0 * self.gauge.u.0)
+    }
     /// Cells still empty.
     #[must_use]
     pub fn left(&self) -> usize {

@@ -175,7 +175,7 @@ pub fn says(kind: StepKind, facts: &SeatFacts, method: Option<Method>, units: Un
             format!("Outside micrometer, wiped and zeroed. The {d} land, four planes at three stations, from end A.")
         }
         K::RingBore => format!(
-            "Bore gauge, zeroed on the ring gauge. {}, four planes at three stations; mark plane A.",
+            "Bore gauge, zeroed on the ring gauge. {}, four planes at three stations; mark plane 1.",
             facts.designation
         ),
         K::HousingBore => "Bore gauge. Four planes at three stations; else the drawing's limits stand in.".into(),

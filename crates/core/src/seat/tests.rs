@@ -57,7 +57,7 @@ pub(super) fn shop() -> Shop {
 pub(super) fn sheet(base: f64, um: [f64; 12], gauge: Gauge) -> Measured {
     let cells: Vec<Option<f64>> = um.iter().map(|d| Some(base + d / 1000.0)).collect();
     let overdue = if gauge.overdue { vec![gauge.name.clone()] } else { vec![] };
-    Measured { rows: cells.chunks(4).map(<[_]>::to_vec).collect(), gauge, overdue }
+    Measured { rows: cells.chunks(4).map(<[_]>::to_vec).collect(), before: Vec::new(), gauge, overdue }
 }
 
 const ROUND: [f64; 12] = [0.0; 12];
@@ -235,6 +235,40 @@ fn yield_is_told_where_it_matters() {
             && (*v == Verdict::Stop) == (share > 1.0)),
         "{told:?} {share}"
     );
+}
+
+/// One reading, or one among many, orders nothing to be machined until that place was read again and said the same.
+#[test]
+fn nothing_is_machined_on_the_word_of_one_reading() {
+    let a = anatomy("6208", "k6", "H7");
+    let facts = a.facts("s").expect("seat");
+    let judge = |m: &Measured| judge_grid(Which::Journal, &facts, m, &shop());
+    let mic = || gauge("micrometer", 0.003, 5.0);
+    let mut one = sheet(40.010, ROUND, mic());
+    one.rows[1][2] = Some(40.510);
+    let turn = judge(&one);
+    assert!(
+        matches!(worst(&turn), (Verdict::Stop, Situation::ReadAgain { station: 2, plane: 3, .. })) && turn.len() == 1,
+        "{turn:?}"
+    );
+    assert!(turn[0].action(Units::Metric).starts_with("Read plane 3"), "{}", turn[0].action(Units::Metric));
+    // Read again and the same: now it is the shaft.
+    one.before = vec![vec![None; 4]; 3];
+    one.before[1][2] = Some(40.512);
+    assert!(judge(&one).iter().any(|c| matches!(c.situation, Situation::SizeOver { .. })));
+    // Read again and another: the one that stands now is as lonely as the one before.
+    one.before[1][2] = Some(40.010);
+    assert!(matches!(worst(&judge(&one)), (_, Situation::ReadAgain { .. })));
+    // A first reading stands alone, a second beside it does not.
+    let mut first = sheet(40.030, ROUND, mic());
+    for (s, row) in first.rows.iter_mut().enumerate() {
+        for (p, v) in row.iter_mut().enumerate() {
+            *v = v.filter(|_| s == 0 && p == 0);
+        }
+    }
+    assert!(matches!(worst(&judge(&first)), (Verdict::Stop, Situation::ReadAgain { station: 1, plane: 1, .. })));
+    first.rows[0][1] = Some(40.031);
+    assert!(matches!(worst(&judge(&first)), (Verdict::Stop, Situation::SizeOver { .. })));
 }
 
 /// What is taken off lands inside the limits, not on one of them: at least and at most.

@@ -314,7 +314,7 @@ pub(super) fn grid_view(
     });
     p.map = journal_map(&JournalMap {
         rows: &rows,
-        planes: &PLANES,
+        planes: &['1', '2', '3', '4'],
         stations: &[station(1), station(2), station(3)],
         middle: f64::midpoint(lo, hi),
         half: (hi - lo) / 2.0,
