@@ -50,3 +50,33 @@ test("a question is found, answered while it is typed, and sent to a colleague",
   await expect(other.locator(".reckon-form")).toContainText("typed in metric units");
   await other.close();
 });
+
+test("a seat fills a question, and its answer is pinned to the rebuild and reckoned anew", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  await page.getByRole("link", { name: "R-0412" }).first().click();
+  await page.locator("[data-seat-link]").last().click();
+  const own = page.locator("details.this-seat");
+  await expect(own).toBeVisible();
+  if (!(await own.getAttribute("open").then(v => v !== null))) await own.locator("summary").click();
+  await own.getByRole("link", { name: "Will it press?" }).click();
+  await expect(page.getByText("what the seat knows stands in the fields")).toBeVisible();
+  await expect(page.getByLabel("Joint diameter")).toHaveValue("40");
+  // Typed over: the answer follows, and still belongs to the seat.
+  await page.getByLabel("Largest interference").fill("25");
+  await expect(page).toHaveURL(/delta_max_um=25.*|pin\.rebuild/);
+  const answer = page.locator(".reckon-answer");
+  await expect(answer.locator(".spans")).toContainText("Force");
+  await answer.getByLabel("What it is about").fill("as if it were ground");
+  await answer.getByRole("button", { name: "Pin it" }).click();
+  const kept = page.locator("#reckoned ~ table").first();
+  await expect(kept.locator("tbody tr")).toHaveCount(1);
+  await expect(kept).toContainText("as if it were ground");
+  await kept.getByRole("link", { name: "Will it press?" }).click();
+  await expect(page.getByText("This sheet is reckoned anew")).toBeVisible();
+  await expect(page.getByLabel("Largest interference")).toHaveValue("25");
+  await page.getByLabel("Largest interference").fill("22");
+  await expect(page).toHaveURL(/delta_max_um=22/);
+  await page.getByRole("button", { name: "Pin in place of the one before" }).click();
+  await expect(kept.locator("tbody tr")).toHaveCount(2);
+  await expect(kept.locator("tr.struck")).toHaveCount(1);
+});

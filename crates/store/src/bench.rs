@@ -3,6 +3,7 @@
 
 use crate::kept::Kept;
 use crate::pictures::{self, Picture};
+use crate::pins::{self, Pin};
 use crate::rebuilds::{self, Clock, Rebuild};
 use crate::schema::{answers, calls, people, repairs, rounds, scrapped, steps, ticks};
 use crate::seat_record::seat_record;
@@ -30,6 +31,8 @@ pub struct Bench {
     pub running: Vec<Clock>,
     /// From [`load`] and [`look`]: pictures by question.
     pub pictures: BTreeMap<String, Vec<Picture>>,
+    /// From [`load`] and [`look`]: reckoned sheets, all that ever were.
+    pub pins: Arc<Vec<Pin>>,
 }
 
 impl Bench {
@@ -54,6 +57,7 @@ fn micros(t: NaiveDateTime) -> i64 {
 struct Known {
     state: State,
     pictures: BTreeMap<String, Vec<Picture>>,
+    pins: Arc<Vec<Pin>>,
 }
 
 /// What is known of a rebuild by the head of its own record and the stand of the shop's, whose names stand in it: nothing
@@ -108,7 +112,7 @@ pub fn glance(c: &mut MysqlConnection, id: RebuildId) -> Result<Glance> {
 
 static SEEN: Kept<Seen, Arc<Known>> = Kept::new(128);
 
-/// One rebuild with everything its rooms show, from the records. Ten queries.
+/// One rebuild with everything its rooms show, from the records. Eleven queries.
 ///
 /// # Errors
 /// Not found; an anatomy that cannot be built.
@@ -166,7 +170,7 @@ pub fn room(
 fn with(rebuild: Rebuild, known: &Known, running: Vec<Clock>) -> Bench {
     let own = running.iter().filter(|k| k.rebuild_id == rebuild.id).cloned().collect();
     let mut b = standing(rebuild, known, own);
-    (b.running, b.pictures) = (running, known.pictures.clone());
+    (b.running, b.pictures, b.pins) = (running, known.pictures.clone(), known.pins.clone());
     b
 }
 
@@ -185,7 +189,11 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
-    Ok(Known { state: State::new(rebuild.kind.clone(), facts, 0), pictures: pictures::of_rebuild(c, id)? })
+    Ok(Known {
+        state: State::new(rebuild.kind.clone(), facts, 0),
+        pictures: pictures::of_rebuild(c, id)?,
+        pins: Arc::new(pins::of_rebuild(c, id)?),
+    })
 }
 
 /// Rebuilds as they stand, without what was found on them and without their clocks, from the records. Five queries
@@ -208,7 +216,7 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock]
         heads.iter().filter_map(|h| Some((h.id, SEEN.get(&key(h))?))).collect();
     let unknown: Vec<&Rebuild> = heads.iter().filter(|h| !known.contains_key(&h.id)).collect();
     for (h, state) in states(c, &unknown)? {
-        let fresh = Arc::new(Known { state, pictures: BTreeMap::new() });
+        let fresh = Arc::new(Known { state, pictures: BTreeMap::new(), pins: Arc::default() });
         SEEN.put(key(h), fresh.clone());
         known.insert(h.id, fresh);
     }
@@ -233,7 +241,7 @@ fn standing(rebuild: Rebuild, known: &Known, clocks: Vec<Clock>) -> Bench {
         })
         .collect();
     let state = known.state.at(running, rebuild.finished_at.is_some(), micros(crate::now()));
-    Bench { rebuild, state, clocks, running: Vec::new(), pictures: BTreeMap::new() }
+    Bench { rebuild, state, clocks, running: Vec::new(), pictures: BTreeMap::new(), pins: Arc::default() }
 }
 
 #[derive(Queryable, Selectable)]

@@ -66,7 +66,7 @@ impl Chain {
 }
 
 /// Tables of a rebuild, and which of their rows are its own; `{}` stands for its id.
-const OF_REBUILD: [(&str, &str); 14] = [
+const OF_REBUILD: [(&str, &str); 15] = [
     ("rebuilds", "id = {}"),
     ("anatomies", "id = (SELECT anatomy_id FROM rebuilds WHERE id = {})"),
     ("steps", "rebuild_id = {}"),
@@ -81,6 +81,7 @@ const OF_REBUILD: [(&str, &str); 14] = [
     ("scrapped", "rebuild_id = {}"),
     ("repairs", "rebuild_id = {}"),
     ("pictures", "rebuild_id = {}"),
+    ("pins", "rebuild_id = {}"),
 ];
 /// Bytes of pictures: they never change, so they are looked at when one is put in, and when a record is verified.
 const BODIES: (&str, &str) = ("picture_bodies", "picture_id IN (SELECT id FROM pictures WHERE rebuild_id = {})");

@@ -57,6 +57,8 @@ tables! {
     Repair RepairId;
     /// A picture.
     Picture PictureId;
+    /// An answer of the Reckoner that is kept with a rebuild.
+    Pin PinId;
     /// An instrument.
     Instrument InstrumentId;
     /// A sleeve, a driver.

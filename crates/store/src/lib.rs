@@ -16,6 +16,7 @@ pub mod migrate;
 mod named_lock;
 pub mod people;
 pub mod pictures;
+pub mod pins;
 mod pool;
 pub mod readings;
 pub mod rebuilds;
@@ -36,7 +37,7 @@ pub mod work;
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};
 pub use error::{Result, StoreError};
 pub use id::{
-    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PersonId, PictureId, PressId, ReadingId,
+    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PersonId, PictureId, PinId, PressId, ReadingId,
     RebuildId, RepairId, SheetId, SignOffId, StepId, ToolId, of,
 };
 

@@ -52,6 +52,10 @@ diesel::table! { pictures (id) {
 diesel::table! { picture_bodies (picture_id) { picture_id -> Binary, whole -> Blob, small -> Blob, } }
 
 diesel::joinable!(repairs -> people (person_id));
+diesel::table! { pins (id) {
+    id -> Binary, rebuild_id -> Binary, name -> Text, about -> Text, document -> Text, replaces -> Nullable<Binary>, person_id -> Binary, at -> Datetime, taken_away_at -> Nullable<Datetime>,
+} }
+diesel::joinable!(pins -> people (person_id));
 diesel::joinable!(pictures -> people (person_id));
 diesel::joinable!(picture_bodies -> pictures (picture_id));
 diesel::joinable!(ticks -> people (person_id));
@@ -82,5 +86,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     pictures,
     picture_bodies,
     shop_chains,
-    shops
+    shops,
+    pins
 );

@@ -81,8 +81,8 @@ pub fn read<T: Document>(text: &str) -> Result<T> {
 }
 
 /// A document in a row.
-#[derive(Debug, FromSqlRow)]
-pub(crate) struct Stored<T>(pub T);
+#[derive(Debug, Clone, FromSqlRow)]
+pub struct Stored<T>(pub T);
 
 impl<T: Document> FromSql<Text, Mysql> for Stored<T> {
     fn from_sql(bytes: <Mysql as Backend>::RawValue<'_>) -> deserialize::Result<Self> {

@@ -227,6 +227,8 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
         | Event::Instrument { .. }
         | Event::Picture { .. }
         | Event::PictureTakenAway { .. }
+        | Event::Pinned { .. }
+        | Event::PinTakenAway { .. }
         | Event::Version { .. }
         | Event::CarriedOver { .. }
         | Event::Bound { .. } => {}

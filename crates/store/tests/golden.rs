@@ -10,7 +10,7 @@ use ironseat_core::call::Which;
 use ironseat_core::decide::{ActId, AnswerState, Deed, Said};
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::SheetKind;
-use ironseat_store::{Id, readings, rebuilds, record, shop, work};
+use ironseat_store::{Id, pins, readings, rebuilds, record, shop, work};
 use std::collections::BTreeMap;
 use support::Fresh;
 use support::hands::{self as trail, begin, state, work_before};
@@ -59,6 +59,17 @@ async fn the_same_work_writes_the_same_record() {
         let repair = state(c, id).repairs[0].id.clone();
         trail::repair_back(c, &tomasz, id, &repair).unwrap();
     }
+
+    // What the Reckoner said of it, twice, and away again.
+    let asked = || pins::Asked { input: serde_json::Map::new(), answer: serde_json::Map::new() };
+    let mut replaces = None;
+    for about in ["lock nut", ""] {
+        let new =
+            pins::NewPin { id: Id::new(), name: "nut.slots".into(), about: about.into(), asked: asked(), replaces };
+        pins::pin(c, &yuki, id, &new).unwrap();
+        replaces = Some(new.id);
+    }
+    pins::take_away(c, &yuki, id, replaces.unwrap()).unwrap();
 
     // A float outside its window opens a round, in the reader's inches.
     let booster = f.rebuild("R-0415");

@@ -17,6 +17,7 @@ use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::SheetKind;
 use ironseat_store::bound::{Chain, How, NO_RECORD};
 use ironseat_store::pictures::{self, NewPicture};
+use ironseat_store::pins;
 use ironseat_store::readings::{NewReading, Outcome, record_reading, seat_record};
 use ironseat_store::record::{self, Head, Verdict};
 use ironseat_store::{Id, StoreError, rebuilds, shop, shop_record, work};
@@ -113,6 +114,10 @@ fn filled(f: &Fresh, c: &mut MysqlConnection) {
     let picture =
         NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
     pictures::add(c, &tomasz, id, &question, &picture).unwrap();
+    let asked = pins::Asked { input: serde_json::Map::new(), answer: serde_json::Map::new() };
+    let about = "lock nut".to_owned();
+    let pin = pins::NewPin { id: Id::new(), name: "nut.slots".into(), about, asked, replaces: None };
+    pins::pin(c, &tomasz, id, &pin).unwrap();
     // Something that is scrapped by coming off, on a machine without bearing seats: hands set those in SQL.
     let mut scrapped = 0;
     for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"]

@@ -150,6 +150,8 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/why", get(why::show))
         .route("/reckoner", get(reckoner::front))
         .route("/reckoner/{name}", get(reckoner::show))
+        .route("/reckoner/{name}/pin", post(reckoner::pinned::pin))
+        .route("/rebuilds/{id}/pins/{pin}/away", post(reckoner::pinned::away))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))
         .route("/record/{chain}", get(shop_ledger::show))

@@ -5,6 +5,7 @@ use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::found_left::FoundLeft;
+use crate::reckoner::pinned::{self, PinRow};
 use crate::seat_marks::marks;
 use crate::seat_view::FitView;
 use crate::view::{Shell, moment, page};
@@ -53,6 +54,7 @@ struct CertificatePage {
     title: String,
     customer: String,
     found_left: Vec<FoundLeft>,
+    pins: Vec<PinRow>,
     released_as: String,
     anatomy: String,
     version: u32,
@@ -189,6 +191,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         title: r.title.clone(),
         customer: r.customer.clone(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
+        pins: pinned::rows(&b, false, units, reader.person.zone),
         found_left: crate::found_left::rows(&b, units)
             .into_iter()
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())

@@ -4,6 +4,7 @@ use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::Reader;
 use crate::found_left::{self, FoundLeft};
+use crate::reckoner::pinned::{self, PinRow};
 use crate::view::{Shell, local, moment, page};
 use askama::Template;
 use axum::extract::{Path, State};
@@ -55,6 +56,7 @@ struct LedgerPage {
     title: String,
     customer: String,
     found_left: Vec<FoundLeft>,
+    pins: Vec<PinRow>,
     groups: Vec<Group>,
     events: Vec<EntryLine>,
     whole: bool,
@@ -173,6 +175,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         title: r.title.clone(),
         customer: r.customer.clone(),
         found_left: found_left::rows(&l.bench, reader.person.units),
+        pins: pinned::rows(&l.bench, true, reader.person.units, reader.person.zone),
         groups: groups(&l, reader.person.units, reader.person.zone),
         events: l
             .entries

@@ -156,7 +156,8 @@ async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Op
             .map(|i| ThingView {
                 name: i.name.clone(),
                 note: format!(
-                    "U {}, due {}",
+                    "{}U {}, due {}",
+                    if i.serial.is_empty() { String::new() } else { format!("no. {}, ", i.serial) },
                     fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units)),
                     i.due_on.format("%-d %b %Y")
                 ),

@@ -29,7 +29,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 49] = [
+const TABLE: [(&str, Option<For>, Option<For>); 51] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -41,6 +41,8 @@ const TABLE: [(&str, Option<For>, Option<For>); 49] = [
     ("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", None, Some(Works)),
     // An old address: it says where it leads, and reads nothing.
     ("/rebuilds/{id}/trail", Some(Anybody), Some(Anybody)),
+    ("/rebuilds/{id}/pins/{pin}/away", None, Some(Works)),
+    ("/reckoner/{name}/pin", None, Some(Works)),
     ("/rebuilds/{id}/pictures", None, Some(Works)),
     ("/rebuilds/{id}/pictures/{picture}", Some(Sees), None),
     ("/rebuilds/{id}/pictures/{picture}/away", None, Some(Works)),

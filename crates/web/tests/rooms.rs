@@ -1171,6 +1171,72 @@ async fn every_reading_leaves_the_house() {
     assert_eq!((found["typed"].as_str(), found["reason"].as_str()), ("end A", "'=HYPERLINK(\"x\")"));
 }
 
+/// An answer is pinned with what was typed, reckoned anew in its place, taken away, and stays on record all the while;
+/// a seat fills what it knows with the figures that the Bench shows.
+#[tokio::test]
+async fn an_answer_is_pinned_to_a_rebuild() {
+    let (f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let (pump, done) = (f.rebuild("R-0412"), f.rebuild("R-0398"));
+    let bench = b.get(&format!("/rebuilds/{pump}?seat=de&step=put_on")).await.body;
+    let link = format!("/reckoner/fit.press?pin.rebuild={pump}&#38;pin.seat=de");
+    assert!(bench.contains(&link), "the Bench asks with its seat");
+    let page = b.get(&link.replace("&#38;", "&")).await;
+    assert!(page.body.contains("what the seat knows stands in the fields") && page.body.contains("name=\"d_mm\""));
+    assert_eq!(page.value(&["id=\"d_mm\""]), "40");
+    let c = &mut f.connection();
+    let sheave = ironseat_store::rebuilds::get(c, done).unwrap();
+    let seat = sheave.anatomy().seats[0].id.clone();
+    let fit = ironseat_store::readings::seat_record(c, &sheave, &seat).unwrap().fit().unwrap();
+    let shown = ironseat_core::quantity::show::force(fit.press.mid.force, ironseat_core::quantity::Units::Metric).0;
+    let filled = b.get(&format!("/reckoner/fit.press?pin.rebuild={done}&pin.seat={seat}")).await.body;
+    assert!(filled.contains(&format!(">{shown}<")), "{shown}, as on the Bench");
+
+    let of = |to: &str, more: &str| {
+        format!("pin.rebuild={to}&pin.about=lock+nut&units=metric&slots=4&tabs=13&pitch_mm=2&present_deg=10{more}")
+    };
+    let to = pump.to_string();
+    let at = "/reckoner/nut.slots/pin";
+    let no = b.post(at, &of("", "")).await;
+    assert!(
+        no.status == StatusCode::UNPROCESSABLE_ENTITY && no.body.contains("Choose the rebuild that it belongs to"),
+        "{} {}",
+        no.status,
+        no.body
+    );
+    assert_eq!(no.value(&["id=\"slots\""]), "4", "nothing typed is lost");
+    let bad = b.post(at, &of(&to, "").replace("slots=4", "slots=none")).await;
+    assert_eq!(bad.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let closed = b.post(at, &of(&done.to_string(), "")).await;
+    assert!(closed.status == StatusCode::CONFLICT && closed.body.contains("finished and signed"), "{}", closed.status);
+
+    let first = "01890000-0000-7000-8000-0000000000c1";
+    for _ in 0..2 {
+        assert!(b.post(at, &of(&to, &format!("&pin.id={first}"))).await.location().ends_with("/ledger#reckoned"));
+    }
+    let ledger =
+        |page: String| page.split("id=\"reckoned\"").nth(1).unwrap_or("").split("</table>").next().unwrap().to_owned();
+    let one = ledger(b.get(&format!("/rebuilds/{pump}/ledger")).await.body);
+    assert!(one.matches("<tr").count() == 2 && one.contains("lock nut") && one.contains("Tomasz Brandt"), "{one}");
+    assert!(b.get(&format!("/rebuilds/{pump}/certificate")).await.body.contains("lock nut"));
+
+    // Reckoned anew: the one before stands struck through, and cannot be replaced twice.
+    let again = of(&to, &format!("&pin.replaces={first}")).replace("present_deg=10", "present_deg=11");
+    assert!(b.post(at, &again).await.status.is_redirection());
+    let late = b.post(at, &again).await;
+    assert!(late.status == StatusCode::CONFLICT && late.body.contains("Somebody reckoned this sheet anew"));
+    let two = ledger(b.get(&format!("/rebuilds/{pump}/ledger")).await.body);
+    assert_eq!((two.matches("<tr").count(), two.matches("struck").count()), (3, 1), "{two}");
+    let second = b.get(&format!("/rebuilds/{pump}")).await.body;
+    let away = second.split("/pins/").nth(1).unwrap()[..36].to_owned();
+    assert!(away != first && second.matches("/away\"").count() == 1);
+    assert!(b.post(&format!("/rebuilds/{pump}/pins/{away}/away"), "").await.status.is_redirection());
+    assert!(!b.get(&format!("/rebuilds/{pump}")).await.body.contains("id=\"reckoned\""));
+    let all = ledger(b.get(&format!("/rebuilds/{pump}/ledger")).await.body);
+    assert_eq!(all.matches("struck").count(), 2, "{all}");
+    assert!(record::verify(&mut f.connection(), pump, true).unwrap().whole());
+}
+
 /// A room that was looked at before is what somebody finds who comes for the first time, whatever was done meanwhile,
 /// to the rebuild or in the shop.
 #[tokio::test]

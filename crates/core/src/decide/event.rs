@@ -135,6 +135,18 @@ pub enum Event {
     PictureTakenAway {
         picture: String,
     },
+    /// An answer of the Reckoner is kept with the rebuild.
+    Pinned {
+        name: String,
+        about: String,
+        pin: String,
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        replaces: Option<String>,
+    },
+    #[serde(rename = "pin taken away")]
+    PinTakenAway {
+        pin: String,
+    },
     Version {
         from: u32,
         to: u32,
@@ -365,6 +377,12 @@ impl Event {
                 format!("Picture beside “{}”, {}", question(q), sha256.chars().take(12).collect::<String>())
             }
             Self::PictureTakenAway { .. } => "A picture taken away".into(),
+            Self::Pinned { name, about, replaces, .. } => {
+                let again =
+                    if replaces.is_some() { "reckoned again and pinned in its place" } else { "reckoned and pinned" };
+                format!("“{}”{}: {again}", crate::reckon::question(name), behind(about))
+            }
+            Self::PinTakenAway { .. } => "A reckoned sheet taken away".into(),
             Self::Version { from, to, .. } => format!("Version {to} taken over instead of {from}"),
             Self::Bound { rows } => {
                 format!("Everything kept until here, {rows} rows, is bound to the record from here on")

@@ -9,6 +9,7 @@ mod fits;
 mod heat;
 mod input;
 mod measuring;
+mod of_seat;
 mod order;
 mod output;
 mod preload;
@@ -21,6 +22,7 @@ mod work;
 
 pub use document::document;
 pub use input::{Field, Kind, LONGEST};
+pub use of_seat::{OF_SEAT, of_seat};
 pub use output::{Gives, Output};
 pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};

@@ -258,7 +258,12 @@ fn put(prefix: &str, fields: &[Field], input: &Map<String, Value>, out: &mut Vec
     for f in fields {
         let Some(v) = input.get(f.name).filter(|v| !v.is_null()) else { continue };
         let path = format!("{prefix}{}", f.name);
-        let plain = |v: &Value| v.as_str().map_or_else(|| v.to_string(), str::to_owned);
+        // As a person writes it: 40, not 40.0.
+        let plain = |v: &Value| match (v.as_str(), v.as_f64()) {
+            (Some(text), _) => text.to_owned(),
+            (None, Some(number)) => number.to_string(),
+            (None, None) => v.to_string(),
+        };
         let list = |v: &Value, with: &str| v.as_array().into_iter().flatten().map(plain).collect::<Vec<_>>().join(with);
         match f.kind {
             Kind::Objects(inner) if !as_document(f.kind) => {

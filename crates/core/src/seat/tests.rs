@@ -271,6 +271,62 @@ fn nothing_is_machined_on_the_word_of_one_reading() {
     assert!(matches!(worst(&judge(&first)), (Verdict::Stop, Situation::SizeOver { .. })));
 }
 
+/// The Reckoner, filled from a seat, gives the figures of the Bench: force, pressure, heat, clearance, time to grip.
+#[test]
+fn a_question_filled_from_a_seat_gives_the_figures_of_the_bench() {
+    use crate::reckon::{OF_SEAT, entry, of_seat, reckon};
+    let mut tried = 0;
+    for (bearing, shaft, housing, base) in
+        [("6208", "k6", "H7", 40.010), ("6208-2RS", "k5", "J7", 40.008), ("NU208", "m6", "K7", 40.014)]
+    {
+        let a = anatomy(bearing, shaft, housing);
+        let facts = a.facts("s").expect("seat");
+        let surfaces = Surfaces {
+            journal: Some(sheet(base, ROUND, gauge("micrometer", 0.003, 5.0))),
+            ring_bore: Some(sheet(39.994, ROUND, gauge("comparator", 0.0015, 30.0))),
+            ..Surfaces::default()
+        };
+        let f = fit(&facts, &surfaces, &shop()).expect("a fit");
+        let answer = |name: &str| {
+            let input = of_seat(name, &facts, Some(&f))?;
+            for k in input.keys() {
+                assert!(entry(name).unwrap().fields.iter().any(|x| x.name == *k), "{name} takes no {k}");
+            }
+            Some(reckon(name, &serde_json::Value::Object(input).to_string()))
+        };
+        let mut same = |name: &str, field: &str, of: f64| {
+            let a = answer(name).unwrap().unwrap();
+            let got = a[field].as_f64().unwrap_or_else(|| panic!("{name} {field}: {a}"));
+            assert!((got - of).abs() <= 1e-6 * of.abs().max(1.0), "{bearing} {name} {field}: {got} and {of}");
+            tried += 1;
+        };
+        for (way, case) in [("low", &f.press.low), ("mid", &f.press.mid), ("high", &f.press.high)] {
+            same("fit.press", &format!("force_{way}_n"), case.force.get());
+            same("fit.press", &format!("pressure_{way}_mpa"), case.pressure.get());
+        }
+        same("heat.target", "target_c", f.heat.target.get());
+        same("heat.target", "needed_c", f.heat.needed.get());
+        same("heat.target", "cap_c", f.heat.cap.get());
+        if let Some(c) = &f.clearance {
+            same("fit.clearance_left", "left_min_um", c.left.0.get());
+            same("fit.clearance_left", "left_max_um", c.left.1.get());
+        }
+        if let Some(grip) = f.grip {
+            same("heat.cooling", "grip_s", grip.get());
+        }
+        for name in OF_SEAT {
+            let (some, none) = (of_seat(name, &facts, Some(&f)), of_seat(name, &facts, None));
+            assert_eq!(some.is_some(), none.is_some(), "{name}");
+            // What a seat does not know, such as the speed, is asked for; nothing that it knows is refused.
+            if let Some(Err(e)) = answer(name) {
+                assert!(e.message.starts_with("this field is needed"), "{name}: {e:?}");
+            }
+        }
+        assert!(of_seat("wear_ring", &facts, Some(&f)).is_none());
+    }
+    assert!(tried > 25, "{tried}");
+}
+
 /// What is taken off lands inside the limits, not on one of them: at least and at most.
 #[test]
 fn a_mend_lands_inside() {

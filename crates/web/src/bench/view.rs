@@ -6,6 +6,7 @@ use crate::call_view::CallView;
 use crate::drawn;
 use crate::error::WebResult;
 use crate::extract::Reader;
+use crate::reckoner::pinned::{self, PinRow};
 use crate::seat_marks::marks;
 use crate::view::{ClockView, Shell, encode, moment_of};
 use askama::Template;
@@ -130,6 +131,10 @@ pub struct Live {
     /// Label, value, and whether it is words: what is known of the seat in hand before it is measured.
     pub brief: Vec<(&'static str, String, bool)>,
     pub open_calls: Vec<OpenCall>,
+    /// What the Reckoner answers of the seat in hand, and where.
+    pub questions: Vec<(&'static str, String)>,
+    /// Answers that are kept with this rebuild.
+    pub pins: Vec<PinRow>,
     pub waits: Vec<(String, ClockView)>,
     pub meanwhile: Vec<(String, String)>,
     pub more: usize,
@@ -397,6 +402,8 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
         critical: seat.and_then(|x| a.seat(x)).is_some_and(|x| x.critical),
         brief: seat.and_then(|x| b.rebuild.facts(x).ok()).map_or_else(Vec::new, |f| brief(&f, units)),
         open_calls: open_calls(b, topic, units),
+        questions: seat.map_or_else(Vec::new, |x| pinned::of_seat(b.rebuild.id, x)),
+        pins: pinned::rows(b, false, units, reader.person.zone),
         call,
         waits: waits.iter().map(|k| (k.step.clone(), ClockView::of(k))).collect(),
         more: free.len().saturating_sub(MEANWHILE),

@@ -2,6 +2,7 @@
 //! typed stands in the address, so that a colleague sees the same.
 
 mod drawn;
+pub mod pinned;
 
 use crate::app::App;
 use crate::error::{WebError, WebResult};
@@ -17,6 +18,7 @@ use ironseat_core::reckon::{
     Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, shown, typed_input, unit_in,
 };
 use ironseat_store::rebuilds::live_clocks;
+use ironseat_store::{Id, StoreError, pins};
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
@@ -167,6 +169,10 @@ struct ReckonPage {
     /// What is wrong with no field in particular.
     error: String,
     example: String,
+    /// The rebuild that it is asked for.
+    of: Option<pinned::Of>,
+    /// Pins the answer.
+    pin: Option<pinned::PinForm>,
 }
 
 /// What was typed, by path.
@@ -174,7 +180,21 @@ struct Typed {
     map: BTreeMap<String, String>,
 }
 
+/// The system that plain numbers were typed in.
+fn units_of(pairs: &[(String, String)], own: Units) -> Units {
+    match pairs.iter().find(|(k, _)| k == "units").map(|(_, v)| v.as_str()) {
+        Some("metric") => Units::Metric,
+        Some("inch") => Units::Inch,
+        _ => own,
+    }
+}
+
 impl Typed {
+    fn of(pairs: &[(String, String)]) -> Self {
+        let field = |k: &str| k != "units" && k != "_csrf" && !k.starts_with(pinned::OURS);
+        let map = pairs.iter().filter(|(k, v)| field(k) && !v.trim().is_empty()).take(4000).cloned().collect();
+        Self { map }
+    }
     fn at(&self, path: &str) -> String {
         self.map.get(path).cloned().unwrap_or_default()
     }
@@ -373,18 +393,28 @@ pub async fn show(
     Path(name): Path<String>,
     Query(pairs): Query<Vec<(String, String)>>,
 ) -> WebResult {
-    let e = entry(&name).map_err(|_| WebError::Store(ironseat_store::StoreError::NotFound))?;
-    let clocks = app.store.run(live_clocks).await?;
+    let e = entry(&name).map_err(|_| WebError::Store(StoreError::NotFound))?;
+    page(&page_for(&app, &reader, e, pairs, None).await?)
+}
+
+/// The page of a question, with what is wrong with pinning its answer.
+async fn page_for(
+    app: &App,
+    reader: &Reader,
+    e: &'static Entry,
+    pairs: Vec<(String, String)>,
+    refused: Option<Refusal>,
+) -> WebResult<ReckonPage> {
+    let about = pinned::About::of(&pairs);
+    let (rebuild, seat) = (about.rebuild, about.seat.clone());
+    let read = app.store.run(move |c| Ok((live_clocks(c)?, pins::asked_for(c, e.name, rebuild, &seat)?)));
+    let (clocks, found) = read.await?;
     let own = reader.person.units;
-    let asked = pairs.iter().find(|(k, _)| k == "units").map(|(_, v)| v.as_str());
-    let units = match asked {
-        Some("metric") => Units::Metric,
-        Some("inch") => Units::Inch,
-        _ => own,
-    };
-    let map: BTreeMap<String, String> =
-        pairs.iter().filter(|(k, v)| k != "units" && !v.trim().is_empty()).take(4000).cloned().collect();
-    let typed = Typed { map };
+    let (mut typed, mut units) = (Typed::of(&pairs), units_of(&pairs, own));
+    // What the seat knows stands in the fields as long as nothing else does.
+    if let Some(known) = found.known.as_ref().filter(|_| typed.map.is_empty()) {
+        (typed.map, units) = (as_typed(e.fields, known).into_iter().collect(), Units::Metric);
+    }
     let empty = typed.map.is_empty();
     let mut wrong = None;
     let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
@@ -423,8 +453,44 @@ pub async fn show(
         _ => String::new(),
     };
     let here = here.trim_end_matches('?').to_owned();
-    page(&ReckonPage {
-        shell: Shell::new(&reader, &clocks, "reckoner", here, "/events".into()),
+    // Without an answer there is no form to say it beside.
+    if let Some(r) = refused.as_ref().filter(|_| out.is_none() && error.is_empty() && !amiss) {
+        error = show::capital(&r.message) + ".";
+    }
+    let again = about.replaces.is_some();
+    let hidden = || {
+        let pairs = [
+            ("pin.rebuild", about.rebuild.map(|r| r.to_string()).unwrap_or_default()),
+            ("pin.seat", about.seat.clone()),
+            ("pin.about", about.about.clone()),
+            ("pin.replaces", about.replaces.map(|r| r.to_string()).unwrap_or_default()),
+        ];
+        pairs.into_iter().filter(|(_, v)| !v.is_empty()).collect()
+    };
+    let of = found.rebuild.as_ref().map(|r| pinned::Of {
+        href: format!("/rebuilds/{}", r.id),
+        number: r.number.clone(),
+        title: r.title.clone(),
+        seat: found.seat.clone(),
+        hidden: hidden(),
+        again,
+    });
+    let pin = out.is_some().then(|| pinned::PinForm {
+        id: Id::new(),
+        about: if about.about.is_empty() { found.seat.clone() } else { about.about.clone() },
+        rebuilds: found
+            .open
+            .iter()
+            .map(|(id, number, title)| (*id, format!("{number} {title}"), Some(*id) == about.rebuild))
+            .collect(),
+        typed: typed.map.clone().into_iter().collect(),
+        again,
+        error: refused.map_or_else(String::new, |r| show::capital(&r.message) + "."),
+    });
+    Ok(ReckonPage {
+        shell: Shell::new(reader, &clocks, "reckoner", here, "/events".into()),
+        of,
+        pin,
         asks: question(e.name),
         e,
         fields,

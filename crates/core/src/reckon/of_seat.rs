@@ -1,0 +1,149 @@
+//! What a seat of a rebuild knows of a question: the fields of a computation that need not be typed. The figures that
+//! the Bench shows and those that the Reckoner gives for the same seat are the same: a test holds them together.
+
+use crate::anatomy::SeatFacts;
+use crate::fit::designation::{BearingType, Seals};
+use crate::fit::rings::{self, ClearanceKind};
+use crate::fit::{Finish, Material, School};
+use crate::quantity::Micrometres;
+use crate::seat::Fit;
+use serde_json::{Map, Value, json};
+
+/// Questions that a seat answers a part of, in the order in which they come up.
+pub const OF_SEAT: [&str; 8] = [
+    "fit.press",
+    "fit.clearance_left",
+    "heat.target",
+    "heat.cooling",
+    "heat.frees",
+    "bearing.read",
+    "bearing.clearance",
+    "grease.fill",
+];
+
+fn tidy(v: f64) -> f64 {
+    (v * 1e6).round() / 1e6
+}
+
+fn finish(f: Finish) -> &'static str {
+    match f {
+        Finish::Ground => "ground",
+        Finish::Turned => "turned",
+    }
+}
+
+/// Fields of a computation as far as the seat knows them: from what was measured, else from the drawing's limits. None
+/// for a computation that asks nothing of a seat.
+#[must_use]
+pub fn of_seat(name: &str, facts: &SeatFacts, fit: Option<&Fit>) -> Option<Map<String, Value>> {
+    let (b, seat, inside) = (&facts.bearing, &facts.seat, facts.inside());
+    let um = |v: Micrometres| tidy(v.get());
+    let pair = |r: (Micrometres, Micrometres)| (um(r.0), um(r.1));
+    let (least, most) =
+        fit.map_or_else(|| pair(facts.drawn_interference()), |f| (um(f.interference.min), um(f.interference.max)));
+    let housing =
+        fit.map_or_else(|| pair(facts.drawn_housing_interference()), |f| (um(f.housing.min), um(f.housing.max)));
+    let kind = match b.kind {
+        BearingType::DeepGroove => Some((ClearanceKind::DeepGroove, "deep_groove")),
+        BearingType::CylindricalRoller => Some((ClearanceKind::CylindricalRoller, "cylindrical_roller")),
+        BearingType::SelfAligningBall => Some((ClearanceKind::SelfAligningBall, "self_aligning_ball")),
+        _ => None,
+    };
+    let bore = tidy(b.d.get());
+    let sealed = !matches!(b.seals, Seals::Open);
+    let value = match name {
+        "fit.press" => {
+            let mut v = json!({
+                "d_mm": bore,
+                "hub_outside_mm": tidy(inside.inner_raceway.get()),
+                "shaft_bore_mm": tidy(seat.shaft_bore_mm.get()),
+                "length_mm": tidy(b.width.get()),
+                "delta_min_um": least,
+                "delta_max_um": most,
+                "hub_material": Material::BearingSteel.name(),
+                "shaft_material": seat.shaft_material.name(),
+                "finish": finish(seat.finish),
+                "ring_hotter_k": tidy(seat.inner_hotter_k.get()),
+            });
+            if let Some(f) = fit {
+                let friction = f.model.friction;
+                for (k, mu) in [("mu_low", friction.low), ("mu_mid", friction.mid), ("mu_high", friction.high)] {
+                    v[k] = json!(mu);
+                }
+                if let School::Roughness { rz_inner, rz_outer } = f.model.school {
+                    v["school"] = json!("roughness");
+                    (v["rz_inner_um"], v["rz_outer_um"]) = (json!(um(rz_inner)), json!(um(rz_outer)));
+                }
+            }
+            v
+        }
+        "fit.clearance_left" => {
+            let group = rings::clearance(kind?.0, b.d, &b.clearance).ok()?;
+            let (lo, hi) = pair(group);
+            json!({
+                "d_mm": bore,
+                "outer_mm": tidy(b.outer.get()),
+                "inner_raceway_mm": tidy(inside.inner_raceway.get()),
+                "outer_raceway_mm": tidy(inside.outer_raceway.get()),
+                "shaft_bore_mm": tidy(seat.shaft_bore_mm.get()),
+                "housing_outside_mm": tidy(facts.housing_outside.get()),
+                "shaft_material": seat.shaft_material.name(),
+                "housing_material": facts.housing_material.name(),
+                "shaft_delta_min_um": least,
+                "shaft_delta_max_um": most,
+                "housing_delta_min_um": housing.0,
+                "housing_delta_max_um": housing.1,
+                "clearance_min_um": lo,
+                "clearance_max_um": hi,
+                "inner_hotter_k": tidy(seat.inner_hotter_k.get()),
+                "finish": finish(seat.finish),
+                "preload_meant": seat.preload_meant,
+            })
+        }
+        "heat.target" => {
+            let mut v = json!({
+                "d_mm": bore,
+                "delta_max_um": most,
+                "cage": serde_json::to_value(seat.cage).ok()?,
+                "sealed": sealed,
+                "class": b.class,
+            });
+            if let Some(f) = fit {
+                v["shaft_c"] = json!(tidy(f.room.get()));
+                // The shop's caps may be lower than those of its weakest part.
+                v["cap_c"] = json!(tidy(f.heat.cap.get()));
+                // Above the usual cap only by a house rule, which has its reason on record.
+                if sealed && f.heat.cap.get() > 80.0 {
+                    v["reason"] = json!("the house rule for sealed bearings");
+                }
+            }
+            v
+        }
+        "heat.cooling" => json!({
+            "env_c": fit.map_or(20.0, |f| tidy(f.room.get())),
+            "first_c": fit.map(|f| tidy(f.heat.target.get())),
+            "mass_g": tidy(facts.mass_g()),
+            "area_mm2": tidy(facts.area_mm2()),
+            "d_mm": bore,
+            "delta_um": most,
+            "material": Material::BearingSteel.name(),
+        }),
+        "heat.frees" => json!({
+            "outer_mm": tidy(b.outer.get()),
+            "delta_um": housing.1,
+            "housing_material": facts.housing_material.name(),
+            "ring_material": Material::BearingSteel.name(),
+        }),
+        "bearing.read" => json!({ "designation": facts.designation }),
+        "bearing.clearance" => json!({ "type": kind?.1, "d_mm": bore, "group": b.clearance }),
+        "grease.fill" => json!({
+            "d_mm": bore,
+            "outer_mm": tidy(b.outer.get()),
+            "width_mm": tidy(b.width.get()),
+            "mass_g": tidy(facts.mass_g()),
+        }),
+        _ => return None,
+    };
+    let Value::Object(map) = value else { return None };
+    Some(map.into_iter().filter(|(_, v)| !v.is_null()).collect())
+}
