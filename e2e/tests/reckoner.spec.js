@@ -76,6 +76,15 @@ test("a seat fills a question, and its answer is pinned to the rebuild and recko
   await expect(page.getByLabel("Largest interference")).toHaveValue("25");
   await page.getByLabel("Largest interference").fill("22");
   await expect(page).toHaveURL(/delta_max_um=22/);
+  // What takes its time says so, and stops saying so.
+  await page.route("**/reckoner/fit.press?**", async route => {
+    await new Promise(done => setTimeout(done, 900));
+    await route.continue();
+  });
+  await page.getByLabel("Largest interference").fill("23");
+  await expect(page.locator("body")).toHaveClass(/busy/);
+  await expect(page.locator("body")).not.toHaveClass(/busy/);
+  await page.unroute("**/reckoner/fit.press?**");
   await page.getByRole("button", { name: "Pin in place of the one before" }).click();
   await expect(kept.locator("tbody tr")).toHaveCount(2);
   await expect(kept.locator("tr.struck")).toHaveCount(1);

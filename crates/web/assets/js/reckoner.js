@@ -1,4 +1,5 @@
 // The Reckoner: the answer comes while the question is typed, and stands in the address. Enter goes on to the next field.
+import { begin, end } from "./busy.js";
 import { $, $$, parsed } from "./dom.js";
 
 let turn = 0,
@@ -9,6 +10,7 @@ async function reckon(form) {
     filled = [...new FormData(form)].filter(([, value]) => value.trim()),
     here = form.getAttribute("action") + "?" + new URLSearchParams(filled);
   history.replaceState(null, "", here);
+  begin();
   try {
     const r = await fetch(here, { headers: { "HX-Request": "true" } });
     const fresh = $("#reckon", parsed(await r.text()));
@@ -17,6 +19,8 @@ async function reckon(form) {
     Idiomorph.morph($("#reckon"), fresh, { morphStyle: "outerHTML", ignoreActiveValue: true });
   } catch {
     /* no network: what is typed stays, and the button asks again */
+  } finally {
+    end();
   }
 }
 
