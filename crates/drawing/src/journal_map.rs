@@ -40,7 +40,7 @@ pub fn journal_map(m: &JournalMap<'_>) -> String {
         m.id,
     );
     for (i, p) in m.planes.iter().enumerate() {
-        s.text("head", left + cw * (i as f64 + 0.5), top - 8.0, &format!("{p}  {}°", i * 45));
+        s.text("head", left + cw * (i as f64 + 0.5), top - 8.0, &format!("{p} at {}°", i * 45));
     }
     // Pixels per mm of deviation: the half tolerance fills a third of a row.
     let amplify = ch * 0.33 / m.half.max(1e-6);

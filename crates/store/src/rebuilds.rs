@@ -54,35 +54,6 @@ fn machine_type(document: String) -> Result<Arc<MachineType>> {
     Ok(made)
 }
 
-#[derive(Queryable, Selectable)]
-#[diesel(table_name = rebuilds)]
-struct RebuildRow {
-    id: RebuildId,
-    number: String,
-    title: String,
-    customer: String,
-    due_on: NaiveDate,
-    finished_at: Option<NaiveDateTime>,
-    record_seq: i32,
-    record_hash: String,
-    #[diesel(select_expression = anatomies::document)]
-    document: String,
-}
-
-fn rebuild(r: RebuildRow) -> Result<Rebuild> {
-    Ok(Rebuild {
-        id: r.id,
-        number: r.number,
-        title: r.title,
-        customer: r.customer,
-        due_on: r.due_on,
-        finished_at: r.finished_at,
-        record_seq: r.record_seq,
-        record_hash: r.record_hash,
-        kind: machine_type(r.document)?,
-    })
-}
-
 /// A rebuild without the document of its anatomy, which is large and mostly known.
 #[derive(Queryable, Selectable)]
 #[diesel(table_name = rebuilds)]
@@ -96,6 +67,20 @@ struct HeadRow {
     record_seq: i32,
     record_hash: String,
     anatomy_id: AnatomyId,
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = rebuilds)]
+struct RebuildRow {
+    #[diesel(embed)]
+    head: HeadRow,
+    #[diesel(select_expression = anatomies::document)]
+    document: String,
+}
+
+fn of(r: HeadRow, kind: Arc<MachineType>) -> Rebuild {
+    let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, .. } = r;
+    Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, kind }
 }
 
 /// Machine types by the id of their version.
@@ -192,11 +177,7 @@ fn with_kinds(c: &mut MysqlConnection, rows: Vec<HeadRow>) -> Result<Vec<Rebuild
             kinds.insert(id, kind);
         }
     }
-    let one = |r: HeadRow| {
-        let kind = kinds.get(&r.anatomy_id)?.clone();
-        let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, .. } = r;
-        Some(Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, kind })
-    };
+    let one = |r: HeadRow| kinds.get(&r.anatomy_id).cloned().map(|kind| of(r, kind));
     Ok(rows.into_iter().filter_map(one).collect())
 }
 
@@ -266,7 +247,8 @@ impl SignOff {
 /// [`crate::StoreError::NotFound`].
 pub fn get(c: &mut MysqlConnection, id: RebuildId) -> Result<Rebuild> {
     let here = rebuilds::table.inner_join(anatomies::table).filter(rebuilds::id.eq(id));
-    rebuild(here.select(RebuildRow::as_select()).first(c)?)
+    let r: RebuildRow = here.select(RebuildRow::as_select()).first(c)?;
+    Ok(of(r.head, machine_type(r.document)?))
 }
 
 #[diesel::dsl::auto_type]
