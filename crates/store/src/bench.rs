@@ -1,6 +1,7 @@
 //! Rebuilds as they stand, for Floor, Bench, Ledger and Certificate: one reading of the records for all of them, so
 //! that they say the same; a fixed number of queries however many rebuilds there are.
 
+use crate::act_sheets::{self, ActSheet};
 use crate::kept::Kept;
 use crate::pictures::{self, Picture};
 use crate::pins::{self, Pin};
@@ -33,9 +34,17 @@ pub struct Bench {
     pub pictures: BTreeMap<String, Vec<Picture>>,
     /// From [`load`] and [`look`]: reckoned sheets, all that ever were.
     pub pins: Arc<Vec<Pin>>,
+    /// From [`load`] and [`look`]: sheets of acts with their readings.
+    pub sheets: Arc<Vec<ActSheet>>,
 }
 
 impl Bench {
+    /// The sheet of an act that ends in a computation, once something stands on it.
+    #[must_use]
+    pub fn sheet(&self, act: &str, name: &str) -> Option<&ActSheet> {
+        self.sheets.iter().find(|s| s.act == act && s.name == name)
+    }
+
     /// Reads the figures of a seat, for what is decided or shown of it.
     ///
     /// # Errors
@@ -58,6 +67,7 @@ struct Known {
     state: State,
     pictures: BTreeMap<String, Vec<Picture>>,
     pins: Arc<Vec<Pin>>,
+    sheets: Arc<Vec<ActSheet>>,
 }
 
 /// What is known of a rebuild by the head of its own record and the stand of the shop's, whose names stand in it: nothing
@@ -112,7 +122,7 @@ pub fn glance(c: &mut MysqlConnection, id: RebuildId) -> Result<Glance> {
 
 static SEEN: Kept<Seen, Arc<Known>> = Kept::new(128);
 
-/// One rebuild with everything its rooms show, from the records. Eleven queries.
+/// One rebuild with everything its rooms show, from the records. A dozen queries.
 ///
 /// # Errors
 /// Not found; an anatomy that cannot be built.
@@ -170,7 +180,8 @@ pub fn room(
 fn with(rebuild: Rebuild, known: &Known, running: Vec<Clock>) -> Bench {
     let own = running.iter().filter(|k| k.rebuild_id == rebuild.id).cloned().collect();
     let mut b = standing(rebuild, known, own);
-    (b.running, b.pictures, b.pins) = (running, known.pictures.clone(), known.pins.clone());
+    (b.running, b.pictures) = (running, known.pictures.clone());
+    (b.pins, b.sheets) = (known.pins.clone(), known.sheets.clone());
     b
 }
 
@@ -193,6 +204,7 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
         state: State::new(rebuild.kind.clone(), facts, 0),
         pictures: pictures::of_rebuild(c, id)?,
         pins: Arc::new(pins::of_rebuild(c, id)?),
+        sheets: Arc::new(act_sheets::of_rebuild(c, id)?),
     })
 }
 
@@ -216,7 +228,7 @@ pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock]
         heads.iter().filter_map(|h| Some((h.id, SEEN.get(&key(h))?))).collect();
     let unknown: Vec<&Rebuild> = heads.iter().filter(|h| !known.contains_key(&h.id)).collect();
     for (h, state) in states(c, &unknown)? {
-        let fresh = Arc::new(Known { state, pictures: BTreeMap::new(), pins: Arc::default() });
+        let fresh = Arc::new(Known { state, pictures: BTreeMap::new(), pins: Arc::default(), sheets: Arc::default() });
         SEEN.put(key(h), fresh.clone());
         known.insert(h.id, fresh);
     }
@@ -241,7 +253,15 @@ fn standing(rebuild: Rebuild, known: &Known, clocks: Vec<Clock>) -> Bench {
         })
         .collect();
     let state = known.state.at(running, rebuild.finished_at.is_some(), micros(crate::now()));
-    Bench { rebuild, state, clocks, running: Vec::new(), pictures: BTreeMap::new(), pins: Arc::default() }
+    Bench {
+        rebuild,
+        state,
+        clocks,
+        running: Vec::new(),
+        pictures: BTreeMap::new(),
+        pins: Arc::default(),
+        sheets: Arc::default(),
+    }
 }
 
 #[derive(Queryable, Selectable)]

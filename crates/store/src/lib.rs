@@ -2,6 +2,7 @@
 //! memory, so any number of processes on one database behave as one.
 
 pub mod backup;
+pub mod act_sheets;
 pub mod bench;
 pub mod bound;
 pub mod customers;

@@ -26,6 +26,7 @@ pub fn ledger(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<(String
         .inner_join(people::table)
         .inner_join(sheets::table)
         .filter(sheets::rebuild_id.eq(rebuild))
+        .filter(sheets::act.eq(""))
         .order((readings::at, readings::seq))
         .select((sheets::seat, sheets::kind, ReadingRow::as_select()))
         .load(c)?)
@@ -144,17 +145,7 @@ fn take(
         ask => return Ok(Outcome::Ask(ask)),
     };
     let stands = record.readings.iter().filter(|r| r.sheet_id == sheet_id && r.cell == new.cell).max_by_key(|r| r.seq);
-    if stands.map(|r| r.id) != new.over {
-        return Err(StoreError::Conflict(match stands {
-            Some(r) => {
-                format!(
-                    "{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.",
-                    r.person, r.typed
-                )
-            }
-            None => "the reading you corrected is not there: press Enter again to store yours".into(),
-        }));
-    }
+    unseen(stands, new.over)?;
     let reason = new.reason.trim();
     if record.signed && !(5..=300).contains(&reason.chars().count()) {
         let words = "this seat is signed: say in 5 to 300 characters why it is read again; it is then signed anew, and both signatures stay";
@@ -209,6 +200,7 @@ fn take(
         typed: row.typed.clone(),
         instrument: instrument.map(|i| i.name),
         over,
+        ..Read::default()
     };
     locked.note(who.id, &if read.over.is_some() { Event::Correction(read) } else { Event::Reading(read) });
     if record.signed {
@@ -219,6 +211,22 @@ fn take(
     }
     record.readings.push(row);
     Ok(Outcome::Stored)
+}
+
+/// A conflict when another reading stands in a place than the one that a person saw there.
+pub(crate) fn unseen(stands: Option<&ReadingRow>, over: Option<ReadingId>) -> Result<()> {
+    if stands.map(|r| r.id) == over {
+        return Ok(());
+    }
+    Err(StoreError::Conflict(match stands {
+        Some(r) => {
+            format!(
+                "{} read {} here meanwhile. Yours is not stored: press Enter again to put it over theirs.",
+                r.person, r.typed
+            )
+        }
+        None => "the reading you corrected is not there: press Enter again to store yours".into(),
+    }))
 }
 
 fn usable(
@@ -344,7 +352,12 @@ pub fn choose_instrument(
         let sheet = seat_now.sheet(kind).ok_or(StoreError::NotFound)?;
         diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
         locked
-            .note(who.id, &Event::Instrument { seat: seat.into(), sheet: kind.key().into(), instrument: chosen.name });
+            .note(who.id, &Event::Instrument {
+                seat: seat.into(),
+                sheet: kind.key().into(),
+                instrument: chosen.name,
+                act: String::new(),
+            });
         locked.write(c)
     })
 }

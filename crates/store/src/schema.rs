@@ -18,7 +18,7 @@ diesel::table! { rebuilds (id) {
 diesel::table! { steps (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
 } }
-diesel::table! { sheets (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, instrument_id -> Nullable<Binary>, } }
+diesel::table! { sheets (id) { id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, instrument_id -> Nullable<Binary>, act -> Text, given -> Nullable<Text>, } }
 diesel::table! { readings (id) {
     id -> Binary, sheet_id -> Binary, cell -> Text, seq -> Integer, value -> Double, typed -> Text, expected -> Nullable<Double>, instrument_id -> Nullable<Binary>, person_id -> Binary, at -> Datetime,
 } }

@@ -247,6 +247,7 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
     let list: Vec<Sheet> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild.id))
         .filter(sheets::seat.eq(seat))
+        .filter(sheets::act.eq(""))
         .select(Sheet::as_select())
         .load(c)?;
     let ids: Vec<SheetId> = list.iter().map(|s| s.id).collect();
@@ -261,7 +262,7 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
 /// Database errors.
 pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
     let rows: Vec<(String, Sheet)> =
-        sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).select((sheets::seat, Sheet::as_select())).load(c)?;
+        sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).filter(sheets::act.eq("")).select((sheets::seat, Sheet::as_select())).load(c)?;
     let ids: Vec<SheetId> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;

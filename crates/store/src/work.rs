@@ -225,6 +225,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
         | Event::Reading(_)
         | Event::Correction(_)
         | Event::Instrument { .. }
+        | Event::Given { .. }
         | Event::Picture { .. }
         | Event::PictureTakenAway { .. }
         | Event::Pinned { .. }

@@ -124,6 +124,11 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/readings", post(sheet::record))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", get(sheet::preview))
         .route("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", post(sheet::instrument))
+        .route("/rebuilds/{id}/acts/{act}/sheets/{name}", get(sheet::of_act::show))
+        .route("/rebuilds/{id}/acts/{act}/sheets/{name}/readings", post(sheet::of_act::record))
+        .route("/rebuilds/{id}/acts/{act}/sheets/{name}/preview", get(sheet::of_act::preview))
+        .route("/rebuilds/{id}/acts/{act}/sheets/{name}/instrument", post(sheet::of_act::instrument))
+        .route("/rebuilds/{id}/acts/{act}/sheets/{name}/given", post(sheet::of_act::give))
         .route("/rebuilds/{id}/trail", get(bench::moved).post(bench::moved))
         .route(
             "/rebuilds/{id}/pictures",

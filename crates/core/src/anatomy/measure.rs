@@ -194,8 +194,8 @@ impl Measure {
             _ => self.clone(),
         }
     }
-    /// Reads what was typed: as many readings as it wants, set apart by semicolons or blanks. What counts is the mean
-    /// of repeats, and the least of gaps, as a lower limit alone is held against the least.
+    /// Reads what was typed: as many readings as it wants, set apart by semicolons or blanks. What counts is
+    /// [`Measure::settled`].
     ///
     /// # Errors
     /// Field `value`, with how many are expected.
@@ -220,13 +220,20 @@ impl Measure {
             .iter()
             .map(|t| self.unit.read(t, units).map_err(|e| Refusal::new("value", format!("“{t}”: {}", e.message))))
             .collect::<Result<_>>()?;
-        let least = self.lo.is_some() && self.hi.is_none();
+        Ok((self.settled(&all), all))
+    }
+
+    /// What counts of several readings: the mean of repeats, and the least of gaps, as a lower limit alone is held
+    /// against the least.
+    #[must_use]
+    pub fn settled(&self, all: &[f64]) -> f64 {
+        let least = self.points > 1 && self.lo.is_some() && self.hi.is_none();
         let value = if least {
             all.iter().copied().fold(f64::INFINITY, f64::min)
         } else {
             all.iter().sum::<f64>() / all.len() as f64
         };
-        Ok(((value * 1e6).round() / 1e6, all))
+        (value * 1e6).round() / 1e6
     }
 
     /// Whether a value keeps its limits; a limit itself is kept.

@@ -116,6 +116,38 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             Some(s) => format!("{} seconds in hand before it grips.", show::fixed(s, 0)),
             None => return None,
         },
+        ("runout.straightness", _) => match word("cause") {
+            "straight" => "Straight, as far as the indicator can tell.".into(),
+            "bent" => format!(
+                "Bent by {} at {}, towards {}: straighten it there, or replace it.",
+                um("bow_um"),
+                mm("at_mm"),
+                deg("plane_deg")
+            ),
+            _ => format!(
+                "Off its line by {}, and not in one plane: twisted, or the sweeps did not begin at one mark. Sweep it again.",
+                um("bow_um")
+            ),
+        },
+        ("vee.sweep", _) => match n("round_um") {
+            None => "This vee cannot see such lobes: take one of another angle.".into(),
+            Some(_) if flag("seen") => format!("Out of round by {}, which a two-point gauge does not show.", um("round_um")),
+            Some(_) => "No such lobes, as far as the indicator can tell.".into(),
+        },
+        ("parts.compare", "go") => "Alike within the limit.".into(),
+        ("parts.compare", "look_again") => {
+            "Too near the limit for this instrument: compare them again with a better one.".into()
+        }
+        ("parts.compare", _) if word("grind") == "none" => {
+            "A ring is out of parallel: grinding it thinner does not mend that; grind it parallel or replace it.".into()
+        }
+        ("parts.compare", _) => format!("Grind {} off the {} ring, and read both again.", um("grind_um"), word("grind")),
+        ("wires.compare", "go") => "Every wire reads as it did.".into(),
+        ("wires.compare", _) => format!(
+            "Wire {} changed by {} %: nipped, or its end is loose. Open it up and look.",
+            show::fixed(n("worst").unwrap_or(0.0), 0),
+            show::fixed(n("worst_pct").unwrap_or(0.0).abs(), 1)
+        ),
         ("press.trace", "cocked") => {
             "More force than the largest interference can need: cocked, over size or no lead-in. Stop and look.".into()
         }

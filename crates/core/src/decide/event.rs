@@ -5,7 +5,7 @@ use crate::anatomy::Unit;
 use crate::decide::{ActId, State};
 use crate::quantity::{Celsius, Units, show};
 use crate::seat::steps::{self, StepKind};
-use crate::sheet::SheetKind;
+use crate::sheet::{Declared, Given, SheetKind};
 use serde::{Deserialize, Serialize};
 
 /// One entry.
@@ -34,6 +34,14 @@ pub enum Event {
         seat: String,
         sheet: String,
         instrument: String,
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        act: String,
+    },
+    /// What stands beside the readings of an act's sheet.
+    Given {
+        act: String,
+        sheet: String,
+        given: Given,
     },
     /// A step of a seat is done; what it left: the method, a temperature.
     Step {
@@ -171,7 +179,7 @@ pub enum Event {
 }
 
 /// A reading in the record.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[allow(missing_docs)]
 pub struct Read {
     pub reading: String,
@@ -183,6 +191,12 @@ pub struct Read {
     pub instrument: Option<String>,
     /// What stood in the cell before, as it was typed.
     pub over: Option<String>,
+    /// The act whose sheet it is, and what stood beside its readings; empty for a sheet of a seat.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub act: String,
+    /// The place as it was called there.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub place: String,
 }
 
 /// A clock in the record: of a seat, or of an act that waits.
@@ -289,37 +303,44 @@ impl Event {
         let question =
             |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
         let step = |k: &StepKind| steps::name(*k).to_lowercase();
-        let sheet = |key: &str| {
-            SheetKind::of(key)
-                .and_then(|_| StepKind::of(key))
-                .map_or(key.replace('_', " "), |k| steps::name(k).to_lowercase())
+        let sheet = |key: &str| match (SheetKind::of(key).and_then(|_| StepKind::of(key)), Declared::of(key)) {
+            (Some(k), _) => steps::name(k).to_lowercase(),
+            (_, Some(d)) => d.title.to_lowercase(),
+            _ => key.replace('_', " "),
+        };
+        // Cells by what they are called on their sheet, never by their key.
+        let cell = |r: &Read| {
+            let of_seat = || SheetKind::of(&r.sheet)?.cells().into_iter().find(|c| c.key == r.cell).map(|c| c.label);
+            let named = Some(r.place.clone()).filter(|p| !p.is_empty());
+            named.or_else(of_seat).unwrap_or_else(|| r.cell.clone())
+        };
+        let on = |of: &str, at: &str, key: &str| {
+            if of.is_empty() { format!("{}, {}", seat(at), sheet(key)) } else { format!("{}, {}", act(of), sheet(key)) }
         };
         let behind = |text: &str| if text.is_empty() { String::new() } else { format!(", {text}") };
         let minutes = |s: i64| format!("{} min {} s", s / 60, s % 60);
         match self {
             Self::Started { anatomy, version, .. } => format!("Started from {anatomy} version {version}"),
             Self::Reading(r) => {
-                format!(
-                    "{}, {}, {}: {}{}",
-                    seat(&r.seat),
-                    sheet(&r.sheet),
-                    r.cell,
-                    r.typed,
-                    behind(r.instrument.as_deref().unwrap_or(""))
-                )
+                let with = behind(r.instrument.as_deref().unwrap_or(""));
+                format!("{}, {}: {}{with}", on(&r.act, &r.seat, &r.sheet), cell(r), r.typed)
             }
             Self::Correction(r) => {
-                format!(
-                    "{}, {}, {}: {} over {}",
-                    seat(&r.seat),
-                    sheet(&r.sheet),
-                    r.cell,
-                    r.typed,
-                    r.over.as_deref().unwrap_or("nothing")
-                )
+                let over = r.over.as_deref().unwrap_or("nothing");
+                format!("{}, {}: {} over {over}", on(&r.act, &r.seat, &r.sheet), cell(r), r.typed)
             }
-            Self::Instrument { seat: at, sheet: on, instrument } => {
-                format!("{}, {}: took the {instrument}", seat(at), sheet(on))
+            Self::Instrument { seat: at, sheet: of, instrument, act } => {
+                format!("{}: took the {instrument}", on(act, at, of))
+            }
+            Self::Given { act: of, sheet: name, given } => {
+                let fields = Declared::of(name).map_or_else(Vec::new, Declared::given);
+                let about = |k: &String| fields.iter().find(|f| f.name == *k).map_or("", |f| f.about);
+                let said: Vec<String> = given
+                    .fields
+                    .iter()
+                    .map(|(k, v)| format!("{} {}", about(k), crate::reckon::said(k, v, units)).trim().to_owned())
+                    .collect();
+                format!("{}, {}: given {}", act(of), sheet(name), if said.is_empty() { "nothing".into() } else { said.join(", ") })
             }
             Self::Step { seat: at, step: k, detail } => {
                 let detail =

@@ -3,6 +3,7 @@
 
 mod act_id;
 mod event;
+mod knows;
 mod seats;
 mod state;
 #[cfg(test)]
@@ -10,6 +11,7 @@ mod tests;
 pub mod urgency;
 
 pub use act_id::ActId;
+pub use knows::knows;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
 pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 

@@ -2,6 +2,7 @@
 //! line and the web read it, so that neither knows a formula.
 
 mod axial;
+mod compare;
 mod declare;
 mod document;
 mod fasten;
@@ -26,7 +27,7 @@ pub use of_seat::{OF_SEAT, of_seat};
 pub use output::{Gives, Output};
 pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};
-pub use typed::{as_document, as_typed, number_in, shown, typed_input, unit_in};
+pub use typed::{as_document, as_typed, number_in, said, shown, typed_input, unit_in};
 
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};
@@ -65,6 +66,7 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(fits::ENTRIES)
         .chain(heat::ENTRIES)
         .chain(runout::ENTRIES)
+        .chain(compare::ENTRIES)
         .chain(axial::ENTRIES)
         .chain(fasten::ENTRIES)
         .chain(seals::ENTRIES)

@@ -134,6 +134,15 @@ pub fn of_seat(name: &str, facts: &SeatFacts, fit: Option<&Fit>) -> Option<Map<S
             "housing_material": facts.housing_material.name(),
             "ring_material": Material::BearingSteel.name(),
         }),
+        // The ring begins to grip at the lead-in, and is home after its width.
+        "press.trace" => {
+            let mut v = json!({ "d_mm": bore, "expected_travel_mm": tidy(b.width.get()) });
+            if let Some(f) = fit {
+                (v["low_n"], v["high_n"]) = (json!(tidy(f.press.low.force.get())), json!(tidy(f.press.high.force.get())));
+                v["pressure_mpa"] = json!(tidy(f.press.mid.pressure.get()));
+            }
+            v
+        }
         "bearing.read" => json!({ "designation": facts.designation }),
         "bearing.clearance" => json!({ "type": kind?.1, "d_mm": bore, "group": b.clearance }),
         "grease.fill" => json!({

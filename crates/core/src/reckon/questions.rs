@@ -15,7 +15,9 @@ pub const QUESTIONS: [Part; 8] = [
             ("What bearing is this?", "bearing.read"),
             ("What tolerance has the ring?", "bearing.ring_tolerance"),
             ("How much clearance has it before fitting?", "bearing.clearance"),
+            ("Has the journal lobes?", "vee.sweep"),
             ("How much does the vee block show of the lobes?", "vee.factor"),
+            ("Are these two rings alike?", "parts.compare"),
             ("What is that in the other unit?", "length.parse"),
         ],
     ),
@@ -38,6 +40,7 @@ pub const QUESTIONS: [Part; 8] = [
         "True up",
         &[
             ("Is it bent or is it dirt?", "runout.stations"),
+            ("Is the shaft straight?", "runout.straightness"),
             ("Where is the high spot, and what is only shape?", "runout.sweep"),
             ("Is the face square, or is it warped?", "runout.face"),
             ("How do I turn one high spot against the other?", "runout.clocking"),
@@ -86,6 +89,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("Does the O-ring fit its groove?", "oring.gland"),
             ("How much grease?", "grease.fill"),
             ("How far off does the probe stand?", "probe.gap"),
+            ("Are the wires whole?", "wires.compare"),
         ],
     ),
     (

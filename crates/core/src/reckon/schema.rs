@@ -30,11 +30,17 @@ const UNITS: [(&str, &str); 20] = [
     ("_g", "g"),
 ];
 /// Suffixes of a single kind, and names that only look as if they had a unit.
-const MORE_UNITS: [(&str, &str); 2] = [("_v", "V"), ("_pct", "%")];
+const MORE_UNITS: [(&str, &str); 3] = [("_v", "V"), ("_pct", "%"), ("_ohm", "Ω")];
+
+/// Names that are a unit themselves, as in a log of times and temperatures.
+const ALONE: [(&str, &str); 2] = [("s", "seconds"), ("c", "°C")];
 
 /// The unit that the suffix of a name says.
 #[must_use]
 pub fn unit(name: &str) -> Option<&'static str> {
+    if let Some((_, unit)) = ALONE.iter().find(|(n, _)| *n == name) {
+        return Some(unit);
+    }
     UNITS.iter().chain(&MORE_UNITS).find(|(suffix, _)| name.ends_with(suffix)).map(|(_, unit)| *unit)
 }
 

@@ -125,6 +125,26 @@ pub fn shown(name: &str, value: f64, units: Units) -> (String, &'static str) {
     }
 }
 
+/// A value of a question or of an answer as a text with its unit.
+#[must_use]
+pub fn said(name: &str, v: &Value, units: Units) -> String {
+    match v {
+        Value::Number(n) => {
+            let (number, unit) = shown(name, n.as_f64().unwrap_or(0.0), units);
+            if unit.is_empty() { number } else { format!("{number} {unit}") }
+        }
+        Value::Bool(b) => if *b { "yes" } else { "no" }.into(),
+        Value::String(s) => s.replace('_', " "),
+        Value::Null => "—".into(),
+        Value::Array(list) => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
+        Value::Object(map) => map
+            .iter()
+            .map(|(k, x)| format!("{} {}", k.replace('_', " "), said(k, x, units)))
+            .collect::<Vec<_>>()
+            .join(", "),
+    }
+}
+
 /// Four figures that count, without zeros at the end.
 fn figures(value: f64) -> String {
     if value == 0.0 || !value.is_finite() {

@@ -9,6 +9,6 @@ mod vee;
 pub use clocking::{Clocking, clocking, ring_on_seat};
 pub use stations::{Cause, Line, Station, line};
 pub use straight::{Straightness, straightness};
-pub use sweep::{Harmonic, Sweep, sweep};
+pub use sweep::{Harmonic, Sweep, sweep, wave};
 pub(crate) use sweep::{around, direction};
 pub use vee::vee_factor;

@@ -97,6 +97,21 @@ pub(crate) fn direction(x: f64, y: f64, order: f64) -> Option<f64> {
     Some(if period - a < 1e-9 { 0.0 } else { a })
 }
 
+/// Amplitude of one wave of a sweep in equal steps, n times a turn. Source: discrete Fourier series.
+///
+/// # Errors
+/// `readings_um` with too few to tell it: more than two readings a wave.
+pub fn wave(readings: &[f64], n: u32) -> Result<Micrometres> {
+    let (count, n) = (readings.len(), f64::from(n));
+    let wanted = 2.0 * n + 1.0;
+    expect(count as f64 >= wanted, "readings_um", format!("at least {wanted} readings in equal steps tell so many lobes"))?;
+    let of = |part: fn(f64) -> f64| {
+        let step = std::f64::consts::TAU * n / count as f64;
+        readings.iter().enumerate().map(|(k, r)| r * part(step * k as f64)).sum::<f64>() * 2.0 / count as f64
+    };
+    Ok(Micrometres(of(f64::cos).hypot(of(f64::sin))))
+}
+
 /// Fits the harmonics that the angles can carry: at most a third of the number of different angles, at most three,
 /// fewer while the matrix is worse conditioned than 100. Source: least squares; docs/trade.md, Runout.
 ///

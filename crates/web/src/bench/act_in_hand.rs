@@ -4,6 +4,7 @@
 use super::BenchQuery;
 use crate::call_view::why_of_seat;
 use crate::seat_view::FitView;
+use crate::sheet::of_act::{SheetRow, left_for, offered};
 use crate::view::{ClockView, encode, moment_of};
 use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
@@ -47,6 +48,8 @@ pub struct MeasureForm {
     pub source: String,
     pub found: String,
     pub value: String,
+    /// Title of the sheet that it was read on.
+    pub from: &'static str,
     pub reason: String,
     /// How many readings make it.
     pub points: u32,
@@ -123,6 +126,9 @@ pub struct HandView {
     pub seat: Option<SeatHand>,
     pub ask: Option<AskForm>,
     pub measure: Option<MeasureForm>,
+    /// Sheets that belong to it or were begun on it, and all others by what they are for.
+    pub sheets: Vec<SheetRow>,
+    pub more: Vec<(&'static str, Vec<SheetRow>)>,
     pub clock: Option<ClockView>,
 }
 
@@ -342,6 +348,8 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
         if limit.is_empty() { m.unit.show(v, units) } else { format!("{} of {limit}{outside}", m.unit.show(v, units)) }
     };
     let caution = act.seat.as_ref().and_then(|(_, k)| k.caution(method)).or(act.caution);
+    let read = if done.is_some() { None } else { left_for(b, act) };
+    let (sheets, more) = offered(b, act);
     let held = if done.is_some() { Vec::new() } else { s.reasons(act, units) };
     let way = if held.is_empty() { None } else { s.way_to(act) };
     HandView {
@@ -402,10 +410,13 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
             limit: m.limit(units),
             source: m.source.clone(),
             found: if m.beside.is_empty() { String::new() } else { found_words(s, &m.beside, units) },
-            value: String::new(),
+            value: read.as_ref().map_or_else(String::new, |r| r.0.clone()),
+            from: read.as_ref().map_or("", |r| r.1.title),
             reason: String::new(),
             outside: false,
         }),
+        sheets,
+        more,
         clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
     }
 }

@@ -1,7 +1,7 @@
 //! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What is
 //! typed stands in the address, so that a colleague sees the same.
 
-mod drawn;
+pub mod drawn;
 pub mod pinned;
 
 use crate::app::App;
@@ -15,7 +15,7 @@ use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
 use ironseat_core::reckon::{
-    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, shown, typed_input, unit_in,
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, said, shown, typed_input, unit_in,
 };
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::{Id, StoreError, pins};
@@ -83,70 +83,70 @@ pub async fn front(State(app): State<App>, reader: Reader, Query(q): Query<FindQ
     page(&FrontPage { shell, parts, find, count })
 }
 
-struct Choice {
-    value: String,
-    label: String,
-    chosen: bool,
+pub struct Choice {
+    pub value: String,
+    pub label: String,
+    pub chosen: bool,
 }
 
 #[derive(Default)]
-struct FieldView {
-    path: String,
-    label: String,
-    unit: &'static str,
+pub struct FieldView {
+    pub path: String,
+    pub label: String,
+    pub unit: &'static str,
     /// `number`, `line`, `lines`, `choice`, `rows` or `group`.
-    shape: &'static str,
-    value: String,
+    pub shape: &'static str,
+    pub value: String,
     /// What stands for it when nothing is typed.
-    usual: String,
-    needed: bool,
-    error: String,
-    choices: Vec<Choice>,
+    pub usual: String,
+    pub needed: bool,
+    pub error: String,
+    pub choices: Vec<Choice>,
     /// Of rows: heads of the columns, with their units.
-    columns: Vec<(String, &'static str)>,
-    rows: Vec<Vec<FieldView>>,
-    group: Vec<FieldView>,
+    pub columns: Vec<(String, &'static str)>,
+    pub rows: Vec<Vec<FieldView>>,
+    pub group: Vec<FieldView>,
 }
 
-struct FigureView {
+pub struct FigureView {
     /// A number, and no word.
-    figure: bool,
-    label: String,
-    number: String,
-    unit: &'static str,
+    pub figure: bool,
+    pub label: String,
+    pub number: String,
+    pub unit: &'static str,
     /// In the other system.
-    other: String,
+    pub other: String,
 }
 
 /// Least, mean and most of one thing.
-struct SpanView {
-    label: String,
-    unit: &'static str,
+pub struct SpanView {
+    pub label: String,
+    pub unit: &'static str,
     /// Least, mean, most; empty where there is none.
-    cells: [String; 3],
+    pub cells: [String; 3],
 }
 
-struct TableView {
-    label: String,
-    head: Vec<String>,
-    rows: Vec<Vec<String>>,
+pub struct TableView {
+    pub label: String,
+    pub head: Vec<String>,
+    pub rows: Vec<Vec<String>>,
 }
 
 #[derive(Default)]
-struct AnswerView {
+pub struct AnswerView {
     /// `go`, `stop`, `look_again` or empty.
-    call: &'static str,
-    call_word: String,
-    words: String,
-    figures: Vec<FigureView>,
+    pub call: &'static str,
+    pub call_word: String,
+    pub words: String,
+    pub figures: Vec<FigureView>,
     /// The first figure is what was asked.
-    lead: bool,
-    spans: Vec<SpanView>,
-    tables: Vec<TableView>,
+    pub lead: bool,
+    pub spans: Vec<SpanView>,
+    pub tables: Vec<TableView>,
     /// Empty where there is none.
-    drawing: String,
-    warnings: Vec<String>,
-    assumed: Vec<String>,
+    pub drawing: String,
+    pub warnings: Vec<String>,
+    pub assumed: Vec<String>,
 }
 
 #[derive(Template)]
@@ -176,12 +176,12 @@ struct ReckonPage {
 }
 
 /// What was typed, by path.
-struct Typed {
-    map: BTreeMap<String, String>,
+pub struct Typed {
+    pub map: BTreeMap<String, String>,
 }
 
 /// The system that plain numbers were typed in.
-fn units_of(pairs: &[(String, String)], own: Units) -> Units {
+pub fn units_of(pairs: &[(String, String)], own: Units) -> Units {
     match pairs.iter().find(|(k, _)| k == "units").map(|(_, v)| v.as_str()) {
         Some("metric") => Units::Metric,
         Some("inch") => Units::Inch,
@@ -190,15 +190,15 @@ fn units_of(pairs: &[(String, String)], own: Units) -> Units {
 }
 
 impl Typed {
-    fn of(pairs: &[(String, String)]) -> Self {
+    pub fn of(pairs: &[(String, String)]) -> Self {
         let field = |k: &str| k != "units" && k != "_csrf" && !k.starts_with(pinned::OURS);
         let map = pairs.iter().filter(|(k, v)| field(k) && !v.trim().is_empty()).take(4000).cloned().collect();
         Self { map }
     }
-    fn at(&self, path: &str) -> String {
+    pub fn at(&self, path: &str) -> String {
         self.map.get(path).cloned().unwrap_or_default()
     }
-    fn rows(&self, path: &str) -> usize {
+    pub fn rows(&self, path: &str) -> usize {
         let of = |(k, v): (&String, &String)| {
             let n = k.strip_prefix(path)?.strip_prefix('.')?.split('.').next()?.parse::<usize>().ok()?;
             (!v.trim().is_empty()).then_some(n + 1)
@@ -211,7 +211,8 @@ fn choices(list: impl Iterator<Item = (String, String)>, value: &str) -> Vec<Cho
     list.map(|(v, label)| Choice { chosen: v == value, value: v, label }).collect()
 }
 
-fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option<&Refusal>) -> FieldView {
+/// A field of a computation with what is typed into it.
+pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option<&Refusal>) -> FieldView {
     let path = format!("{prefix}{}", f.name);
     let value = typed.at(&path);
     let words = |w: &str| w.replace('_', " ");
@@ -268,26 +269,8 @@ fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option<&Re
     }
 }
 
-/// A value of a result as a text with its unit.
-fn said(name: &str, v: &Value, units: Units) -> String {
-    match v {
-        Value::Number(n) => {
-            let (number, unit) = shown(name, n.as_f64().unwrap_or(0.0), units);
-            if unit.is_empty() { number } else { format!("{number} {unit}") }
-        }
-        Value::Bool(b) => if *b { "yes" } else { "no" }.into(),
-        Value::String(s) => s.replace('_', " "),
-        Value::Null => "—".into(),
-        Value::Array(list) => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
-        Value::Object(map) => map
-            .iter()
-            .map(|(k, x)| format!("{} {}", k.replace('_', " "), said(k, x, units)))
-            .collect::<Vec<_>>()
-            .join(", "),
-    }
-}
-
-fn answered(e: &Entry, answer: &Map<String, Value>, units: Units) -> AnswerView {
+/// An answer as it is shown.
+pub fn answered(e: &Entry, answer: &Map<String, Value>, units: Units) -> AnswerView {
     let texts = |name: &str| {
         let list = answer.get(name).and_then(Value::as_array);
         list.into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect::<Vec<_>>()

@@ -14,10 +14,11 @@ use ironseat_store::readings::{self, NewReading, Outcome};
 use ironseat_store::{InstrumentId, StoreError};
 use serde::Deserialize;
 
+pub mod of_act;
 mod view;
 
 pub use view::SheetParams;
-use view::{Place, build, judge, load, question};
+use view::{Place, SheetPage, build, judge, load, question};
 
 fn kind_of(kind: &str) -> WebResult<SheetKind> {
     SheetKind::of(kind).ok_or(WebError::Store(StoreError::NotFound))
@@ -98,60 +99,86 @@ pub async fn record(
     Form(f): Form<ReadingForm>,
 ) -> WebResult<Response> {
     let kind = kind_of(&kind_text)?;
-    // The unit that stood in the entry when it was typed counts, even if it is sent later.
-    let units = match f.units.as_str() {
-        "in" => Units::Inch,
-        "mm" => Units::Metric,
-        _ => reader.person.units,
-    };
-    // Without the id that the page made for it, a reading that is sent twice would be kept twice.
-    let Ok(reading) = f.id.parse() else { return Err(WebError::Unreadable) };
-    let new = NewReading {
-        id: reading,
-        cell: f.cell.clone(),
-        text: f.text.clone(),
-        instrument: f.instrument.parse().ok(),
-        over: f.over.parse().ok(),
-        sure: f.sure,
-        units,
-        reason: f.reason.clone(),
-    };
+    let new = f.reading(reader.person.units)?;
     let (who, at) = (reader.person.clone(), seat.clone());
     let outcome = app.store.run(move |c| readings::record_reading(c, &who, id, &at, kind, &new)).await;
-    let mut params = SheetParams { cell: f.cell, text: f.text.clone() };
-    let (mut status, mut error, mut field, mut ask) =
-        (StatusCode::UNPROCESSABLE_ENTITY, String::new(), "text".to_owned(), None);
-    match outcome {
-        Ok(Outcome::Stored | Outcome::Repeated) => {
-            if !wants_fragment(&headers) {
-                return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
-            }
-            status = StatusCode::OK;
-            params = SheetParams::default();
-        }
-        Ok(Outcome::Ask(a)) => ask = Some(a),
-        Err(StoreError::Refused(e)) => {
-            error = e.message;
-            field = e.field;
-        }
-        Err(StoreError::Conflict(s) | StoreError::Held(s)) => {
-            status = StatusCode::CONFLICT;
-            error = s;
-        }
-        Err(e) => return Err(e.into()),
+    let answer = taken(outcome, &f)?;
+    if answer.stored && !wants_fragment(&headers) {
+        return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
     }
     let (r, s, k) = load(&app, id, seat).await?;
-    let mut p = build(&reader, &r, &s, &k, kind, &params);
-    p.error = error;
-    p.field = field;
-    p.reason = if status == StatusCode::OK { String::new() } else { f.reason.chars().take(400).collect() };
-    p.ask = ask.map(|a| question(&a, reader.person.units));
-    if status != StatusCode::OK {
-        // What was typed stays; the page is not a place to keep ten thousand characters.
-        p.typed = f.text.chars().take(400).collect();
-    }
+    let mut p = build(&reader, &r, &s, &k, kind, &answer.params);
+    p.ask = answer.ask.as_ref().map(|a| question(a, reader.person.units));
+    answer.put(&mut p, &f);
     let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
-    Ok((status, Html(body)).into_response())
+    Ok((answer.status, Html(body)).into_response())
+}
+
+impl ReadingForm {
+    /// What is to be taken.
+    fn reading(&self, own: Units) -> WebResult<NewReading> {
+        // Without the id that the page made for it, a reading that is sent twice would be kept twice.
+        let Ok(id) = self.id.parse() else { return Err(WebError::Unreadable) };
+        Ok(NewReading {
+            id,
+            cell: self.cell.clone(),
+            text: self.text.clone(),
+            instrument: self.instrument.parse().ok(),
+            over: self.over.parse().ok(),
+            sure: self.sure,
+            // The unit that stood in the entry when it was typed counts, even if it is sent later.
+            units: match self.units.as_str() {
+                "in" => Units::Inch,
+                "mm" => Units::Metric,
+                _ => own,
+            },
+            reason: self.reason.clone(),
+        })
+    }
+}
+
+/// What became of a reading, as its page says it.
+struct Answered {
+    stored: bool,
+    status: StatusCode,
+    params: SheetParams,
+    error: String,
+    field: String,
+    ask: Option<Reading>,
+}
+
+/// What to answer; an error where the page has nothing to say to it.
+fn taken(outcome: Result<Outcome, StoreError>, f: &ReadingForm) -> WebResult<Answered> {
+    let mut out = Answered {
+        stored: false,
+        status: StatusCode::UNPROCESSABLE_ENTITY,
+        params: SheetParams { cell: f.cell.clone(), text: f.text.clone() },
+        error: String::new(),
+        field: "text".to_owned(),
+        ask: None,
+    };
+    match outcome {
+        Ok(Outcome::Stored | Outcome::Repeated) => {
+            (out.stored, out.status, out.params) = (true, StatusCode::OK, SheetParams::default());
+        }
+        Ok(Outcome::Ask(a)) => out.ask = Some(a),
+        Err(StoreError::Refused(e)) => (out.error, out.field) = (e.message, e.field),
+        Err(StoreError::Conflict(s) | StoreError::Held(s)) => (out.status, out.error) = (StatusCode::CONFLICT, s),
+        Err(e) => return Err(e.into()),
+    }
+    Ok(out)
+}
+
+impl Answered {
+    fn put(&self, p: &mut SheetPage, f: &ReadingForm) {
+        p.error.clone_from(&self.error);
+        p.field.clone_from(&self.field);
+        p.reason = if self.stored { String::new() } else { f.reason.chars().take(400).collect() };
+        if !self.stored {
+            // What was typed stays; the page is not a place to keep ten thousand characters.
+            p.typed = f.text.chars().take(400).collect();
+        }
+    }
 }
 
 #[derive(Deserialize)]

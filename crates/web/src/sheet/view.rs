@@ -1,5 +1,6 @@
 //! What a sheet shows: entry, table, drawings, call and fit.
 
+use super::of_act::ActPart;
 use crate::app::App;
 use crate::call_view::CallView;
 use crate::error::WebResult;
@@ -76,9 +77,13 @@ pub(super) struct SheetPage {
     /// Rebuild that the sheet belongs to.
     pub(super) rebuild: RebuildId,
     pub(super) feeler: bool,
+    /// The place is pressed once it is done.
+    pub(super) pressed: bool,
     pub(super) expects: String,
     pub(super) expects_note: String,
     pub(super) unit: &'static str,
+    /// The system that a number without a unit is in.
+    pub(super) system: &'static str,
     pub(super) instruments: Vec<InstrumentView>,
     pub(super) instrument: String,
     pub(super) coarse: String,
@@ -97,6 +102,9 @@ pub(super) struct SheetPage {
     pub(super) ask: Option<AskView>,
     pub(super) table_of: Vec<(String, Vec<String>)>,
     pub(super) done_next: String,
+    pub(super) done_says: String,
+    /// Of a sheet of an act: its head and its answer.
+    pub(super) of_act: Option<ActPart>,
 }
 
 #[derive(Deserialize, Default, Clone)]
@@ -210,6 +218,10 @@ pub(super) fn build(
         expects: String::new(),
         expects_note: String::new(),
         unit: units.sheet_unit(),
+        system: units.sheet_unit(),
+        pressed: false,
+        done_says: String::new(),
+        of_act: None,
         instruments: instruments(record, kind, units),
         instrument: chosen.map_or(String::new(), |i| i.id.to_string()),
         coarse: String::new(),

@@ -1,0 +1,107 @@
+//! What a rebuild knows of the sheet of an act: fields that need not be typed, from the anatomy, from what was found and
+//! from the seat.
+
+use super::{ActId, State};
+use crate::anatomy::acts::Act;
+use crate::anatomy::{Anatomy, Part};
+use crate::fasten::lock_step;
+use crate::fit::designation;
+use crate::reckon::{entry, of_seat};
+use serde_json::{Map, Value, json};
+
+/// The fields of a computation as far as the rebuild knows them at an act. `judged` of the state, when it is of the act's
+/// seat, fills what a seat knows.
+#[must_use]
+pub fn knows(s: &State, act: &Act, name: &str) -> Map<String, Value> {
+    let mut out = Map::new();
+    if let Some(j) = s.judged.as_ref().filter(|j| act.seat.as_ref().is_some_and(|x| x.0 == j.facts.seat.id)) {
+        out = of_seat(name, &j.facts, j.fit.as_ref().ok()).unwrap_or_default();
+    }
+    let Ok(e) = entry(name) else { return out };
+    for (field, v) in of_machine(s, act, name) {
+        // What a part does not say is not known.
+        if !v.is_null() && e.fields.iter().any(|f| f.name == field) {
+            out.entry(field).or_insert(v);
+        }
+    }
+    out
+}
+
+fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
+    let a = s.anatomy();
+    let Some(id) = ActId::of(&act.id) else { return Vec::new() };
+    let part = a.part(&act.body);
+    let limits = s.limits(act);
+    let found = |what: &str| s.found(&format!("{}.{what}", act.body)).and_then(|v| v.first().copied());
+    match name {
+        "float.shim" | "taper.nut" => {
+            let of = match id.first_time() {
+                ActId::Float(f) => a.floats.iter().find(|x| x.id == *f),
+                ActId::Prove(p) => a.floats.iter().find(|x| p.strip_prefix("float.") == Some(&x.id)),
+                ActId::Set(nut) => a.floats.iter().find(|x| x.shim.is_none() && x.after.iter().any(|y| y == nut)),
+                _ => None,
+            };
+            let window = of.map_or_else(Vec::new, |f| {
+                vec![
+                    ("lo_mm", json!(f.lo_mm.0)),
+                    ("hi_mm", json!(f.hi_mm.0)),
+                    ("aim_mm", json!(f.middle().0)),
+                    ("thicker_reduces", json!(f.thicker_reduces)),
+                ]
+            });
+            window.into_iter().chain(thread(a, part)).collect()
+        }
+        "gap.around" => {
+            let ActId::Gap(g) = id.first_time() else { return Vec::new() };
+            a.gaps.iter().filter(|x| x.id == *g).map(|g| ("min_gap_mm", json!(g.min_mm.0))).collect()
+        }
+        "seal.tilt" | "seal.track" => {
+            let bore = part.map(|p| a.bore_of(p).0).filter(|d| *d > 0.0);
+            let limit = limits.and_then(|m| m.hi).filter(|_| name == "seal.tilt");
+            vec![("shaft_mm", json!(bore)), ("limit_mm", json!(limit)), ("width_mm", json!(part.map(|p| p.width_mm.0)))]
+        }
+        "key.clearance" => vec![("lo_mm", json!(limits.and_then(|m| m.lo)))],
+        "preload.spacers" | "preload.push_test" | "preload.pair" | "preload.bearing" | "preload.drag" => {
+            let pair = a.pairs.iter().find(|p| p.a == act.body || p.b == act.body || p.spacers.contains(&act.body));
+            let Some(pair) = pair else { return Vec::new() };
+            let read = |id: &str| designation::read(a.part(id)?.designation.as_deref()?).ok();
+            let Some(b) = read(&pair.a).or_else(|| read(&pair.b)) else { return Vec::new() };
+            let Some(inside) = b.inside.as_ref() else { return Vec::new() };
+            vec![
+                ("arrangement", json!(Some(&pair.arrangement).filter(|x| matches!(x.as_str(), "DB" | "DF")))),
+                (
+                    "bearing",
+                    json!({"ball_mm": inside.ball.0, "pitch_mm": inside.pitch.0, "angle_deg": b.angle_deg}),
+                ),
+                ("pitch_mm", json!(inside.pitch.0)),
+                ("raceway_mm", json!(inside.inner_raceway.0)),
+                ("bearings", json!(2)),
+            ]
+        }
+        "nut.slots" | "nut.match_mark" => {
+            let mut out = thread(a, part);
+            out.extend([
+                ("slots", json!(part.and_then(|p| p.slots))),
+                ("tabs", json!(part.and_then(|p| p.tabs))),
+                ("old_deg", json!(found("mark"))),
+                ("old_standout_mm", json!(found("standout"))),
+            ]);
+            out
+        }
+        "torque.order" | "torque.extension" | "torque.other_surface" | "torque.value" => {
+            let ring = a.bolt_rings.iter().find(|b| b.part == act.body);
+            let figure = ring.map(|b| b.torque_nm).or_else(|| part.and_then(|p| p.torque_nm));
+            vec![("n", json!(ring.map(|b| b.n))), ("torque_nm", json!(figure))]
+        }
+        "thread.hand" => vec![("hand", json!(part.and_then(|p| p.hand)))],
+        "probe.gap" => vec![("target_v", json!(part.and_then(|p| p.gap_volts)))],
+        _ => Vec::new(),
+    }
+}
+
+/// The thread that a nut turns on, and how far apart its lock positions are.
+fn thread(a: &Anatomy, part: Option<&Part>) -> Vec<(&'static str, Value)> {
+    let pitch = part.and_then(|p| a.land(&p.land)).and_then(|l| l.pitch_mm).map(|m| m.0);
+    let step = part.and_then(|p| p.slots.zip(p.tabs)).and_then(|(s, t)| lock_step(s.into(), t.into()).ok());
+    vec![("pitch_mm", json!(pitch)), ("step_deg", json!(step))]
+}

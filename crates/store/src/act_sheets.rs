@@ -1,0 +1,357 @@
+//! Sheets of acts: readings taken at an act of the trail, ending in a computation of core. A reading is a row like those
+//! of a seat's sheets; what a person typed beside them stands with the sheet.
+
+use crate::bench::{self, Bench};
+use crate::people::Person;
+use crate::readings::{NewReading, Outcome, ReadingRow, unseen};
+use crate::schema::{people, readings, sheets};
+use crate::shop::{self, Instrument};
+use crate::stored::{self, Document, Stored};
+use crate::transaction::transaction;
+use crate::{Id, InstrumentId, RebuildId, Result, SheetId, StoreError, record};
+use diesel::prelude::*;
+use ironseat_core::Refusal;
+use ironseat_core::anatomy::acts::Act;
+use ironseat_core::decide::{Event, Read, knows};
+use ironseat_core::quantity::Units;
+use ironseat_core::sheet::{self, Declared, Given, read_place};
+use serde_json::{Map, Value};
+use std::collections::BTreeMap;
+
+/// Most sheets of one rebuild: every act may have some.
+pub const MOST: usize = 400;
+
+impl Document for Given {
+    const NAME: &'static str = "head of a sheet";
+}
+
+/// A sheet of an act with all its readings, corrected ones too, oldest first.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct ActSheet {
+    pub id: SheetId,
+    /// Id of the act.
+    pub act: String,
+    /// The computation that it ends in.
+    pub name: String,
+    /// What a person typed beside the readings.
+    pub typed: Given,
+    pub instrument_id: Option<InstrumentId>,
+    pub readings: Vec<ReadingRow>,
+}
+
+impl ActSheet {
+    /// The readings that stand, by place.
+    #[must_use]
+    pub fn standing(&self) -> BTreeMap<String, &ReadingRow> {
+        let mut out: BTreeMap<String, &ReadingRow> = BTreeMap::new();
+        for r in &self.readings {
+            let newest = out.get(&r.cell).is_none_or(|old| old.seq < r.seq);
+            if newest {
+                out.insert(r.cell.clone(), r);
+            }
+        }
+        out
+    }
+    /// Their values.
+    #[must_use]
+    pub fn values(&self) -> BTreeMap<String, f64> {
+        self.standing().into_iter().map(|(k, r)| (k, r.value)).collect()
+    }
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = sheets)]
+struct Row {
+    id: SheetId,
+    act: String,
+    kind: String,
+    given: Option<Stored<Given>>,
+    instrument_id: Option<InstrumentId>,
+}
+
+/// The sheets of the acts of a rebuild: two queries.
+pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<ActSheet>> {
+    let rows: Vec<Row> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild))
+        .filter(sheets::act.ne(""))
+        .order((sheets::act, sheets::kind))
+        .select(Row::as_select())
+        .load(c)?;
+    if rows.is_empty() {
+        return Ok(Vec::new());
+    }
+    let ids: Vec<SheetId> = rows.iter().map(|r| r.id).collect();
+    let all: Vec<ReadingRow> = readings::table
+        .inner_join(people::table)
+        .filter(readings::sheet_id.eq_any(ids))
+        .order((readings::at, readings::seq))
+        .select(ReadingRow::as_select())
+        .load(c)?;
+    Ok(rows
+        .into_iter()
+        .map(|r| ActSheet {
+            readings: all.iter().filter(|x| x.sheet_id == r.id).cloned().collect(),
+            id: r.id,
+            act: r.act,
+            name: r.kind,
+            typed: r.given.map(|g| g.0).unwrap_or_default(),
+            instrument_id: r.instrument_id,
+        })
+        .collect())
+}
+
+/// What stands beside the readings of a sheet: what the rebuild knows, and over it what a person typed.
+#[must_use]
+pub fn given(b: &Bench, act: &Act, name: &str) -> Given {
+    let typed = b.sheet(&act.id, name).map(|s| s.typed.clone()).unwrap_or_default();
+    let mut fields: Map<String, Value> = knows(&b.state, act, name);
+    fields.extend(typed.fields);
+    Given { fields, counts: typed.counts }
+}
+
+/// A rebuild with a sheet of an act, and the instruments of the shop.
+#[derive(Debug)]
+#[allow(missing_docs)]
+pub struct Room {
+    pub bench: Bench,
+    pub act: Act,
+    pub instruments: Vec<Instrument>,
+}
+
+/// Reads what the sheet of an act shows.
+///
+/// # Errors
+/// Not found: no such act, or no such sheet.
+pub fn room(c: &mut MysqlConnection, rebuild: RebuildId, act: &str, name: &str) -> Result<Room> {
+    Declared::of(name).ok_or(StoreError::NotFound)?;
+    let mut bench = bench::look(c, rebuild)?;
+    let act = bench.state.act(act).cloned().ok_or(StoreError::NotFound)?;
+    if let Some((seat, _)) = &act.seat {
+        bench.judge(c, seat)?;
+    }
+    Ok(Room { bench, act, instruments: shop::list_instruments(c)? })
+}
+
+/// The act and the sheet, decided on what the record says now.
+fn decided(c: &mut MysqlConnection, rebuild: RebuildId, act: &str, name: &str) -> Result<(Bench, Act, &'static Declared)> {
+    let sheet = Declared::of(name).ok_or(StoreError::NotFound)?;
+    let mut b = bench::load(c, rebuild)?;
+    let act = b.state.act(act).cloned().ok_or(StoreError::NotFound)?;
+    if let Some((seat, _)) = &act.seat {
+        b.judge(c, seat)?;
+    }
+    Ok((b, act, sheet))
+}
+
+/// The row of a sheet, made when it is not there yet.
+fn row(c: &mut MysqlConnection, b: &Bench, act: &Act, name: &str) -> Result<SheetId> {
+    if let Some(s) = b.sheet(&act.id, name) {
+        return Ok(s.id);
+    }
+    if b.sheets.len() >= MOST {
+        return Err(StoreError::Held(format!("{MOST} sheets are begun in this rebuild already")));
+    }
+    let id: SheetId = Id::new();
+    diesel::insert_into(sheets::table)
+        .values((
+            sheets::id.eq(id),
+            sheets::rebuild_id.eq(b.rebuild.id),
+            sheets::seat.eq(""),
+            sheets::act.eq(&act.id),
+            sheets::kind.eq(name),
+        ))
+        .execute(c)?;
+    Ok(id)
+}
+
+/// Takes one reading of a sheet of an act.
+///
+/// # Errors
+/// A refusal of `text`, `cell` or `instrument`; a conflict when someone else's reading stands there; held when the
+/// rebuild is finished, or while what the reading rests on is not done.
+pub fn take(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: RebuildId,
+    act: &str,
+    name: &str,
+    new: &NewReading,
+) -> Result<Outcome> {
+    transaction(c, |c| {
+        let mut locked = record::open(c, rebuild)?;
+        let (b, act, declared) = decided(c, rebuild, act, name)?;
+        let outcome = take_one(c, &mut locked, &b, &act, declared, who, new)?;
+        locked.write(c)?;
+        Ok(outcome)
+    })
+}
+
+fn take_one(
+    c: &mut MysqlConnection,
+    locked: &mut record::Locked,
+    b: &Bench,
+    act: &Act,
+    declared: &'static Declared,
+    who: &Person,
+    new: &NewReading,
+) -> Result<Outcome> {
+    let old = b.sheet(&act.id, declared.name);
+    if old.is_some_and(|s| s.readings.iter().any(|r| r.id == new.id)) {
+        return Ok(Outcome::Repeated);
+    }
+    // A number that its act will be judged by is read in the condition that the act states.
+    if let Some(first) = held(b, act, declared, who.units) {
+        return Err(StoreError::Held(first));
+    }
+    let given = given(b, act, declared.name);
+    let values = old.map(ActSheet::values).unwrap_or_default();
+    let place = declared
+        .places(&given, &values)
+        .into_iter()
+        .find(|p| p.key == new.cell)
+        .ok_or_else(|| Refusal::new("cell", "there is no such place on this sheet"))?;
+    let expected = declared.foretell(&given, &values, &place.key).map(|x| x.0);
+    let value = match read_place(&place, &new.text, new.units, expected, new.sure)? {
+        sheet::Reading::Value(v) => v,
+        ask => return Ok(Outcome::Ask(ask)),
+    };
+    let standing = old.map(ActSheet::standing).unwrap_or_default();
+    let stands = standing.get(&place.key).copied();
+    unseen(stands, new.over)?;
+    let instruments = shop::list_instruments(c)?;
+    let chosen = new.instrument.or_else(|| old.and_then(|s| s.instrument_id));
+    let instrument = match chosen {
+        Some(id) => Some(
+            instruments
+                .iter()
+                .find(|i| i.id == id)
+                .ok_or_else(|| Refusal::new("instrument", "choose the instrument that takes this reading"))?,
+        ),
+        None => None,
+    };
+    let sheet_id = row(c, b, act, declared.name)?;
+    let typed: String = new.text.trim().chars().take(80).collect();
+    diesel::insert_into(readings::table)
+        .values((
+            readings::id.eq(new.id),
+            readings::sheet_id.eq(sheet_id),
+            readings::cell.eq(&place.key),
+            readings::seq.eq(stands.map_or(0, |r| r.seq + 1)),
+            readings::value.eq(value),
+            readings::typed.eq(&typed),
+            readings::expected.eq(expected),
+            readings::instrument_id.eq(instrument.map(|i| i.id)),
+            readings::person_id.eq(who.id),
+            readings::at.eq(crate::now()),
+        ))
+        .execute(c)?;
+    let read = Read {
+        reading: new.id.to_string(),
+        seat: String::new(),
+        sheet: declared.name.into(),
+        cell: place.key,
+        value,
+        typed,
+        instrument: instrument.map(|i| i.name.clone()),
+        over: stands.map(|r| r.typed.clone()),
+        act: act.id.clone(),
+        place: place.label,
+    };
+    locked.note(who.id, &if read.over.is_some() { Event::Correction(read) } else { Event::Reading(read) });
+    Ok(Outcome::Stored)
+}
+
+/// What holds the readings of a sheet: they are the number of an act that cannot be done yet.
+#[must_use]
+pub fn held(b: &Bench, act: &Act, declared: &Declared, units: Units) -> Option<String> {
+    let id = ironseat_core::decide::ActId::of(&act.id)?;
+    if !(declared.belongs(&id) && declared.leaves.is_some() && act.measure.is_some()) || b.state.is_done(&act.id) {
+        return None;
+    }
+    let first = b.state.reasons(act, units).into_iter().next()?;
+    Some(format!("this is read once it can be: {}", first.words))
+}
+
+/// What stands beside the readings, as typed; what the rebuild knows as well is not kept.
+///
+/// # Errors
+/// What was expected in which field; held when the rebuild is finished.
+pub fn give(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: RebuildId,
+    act: &str,
+    name: &str,
+    new: &Given,
+) -> Result<()> {
+    transaction(c, |c| {
+        let mut locked = record::open(c, rebuild)?;
+        let (b, act, declared) = decided(c, rebuild, act, name)?;
+        let known = knows(&b.state, &act, name);
+        let mut kept = new.clone();
+        let own = |k: &String| declared.given().iter().any(|f| f.name == *k);
+        kept.fields.retain(|k, v| own(k) && known.get(k) != Some(v));
+        let counted = declared.counted();
+        kept.counts.retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
+        let before = b.sheet(&act.id, name).map(|s| s.typed.clone()).unwrap_or_default();
+        if kept == before {
+            return Ok(());
+        }
+        let id = row(c, &b, &act, name)?;
+        let document = stored::write(&kept)?;
+        if document.len() > 20_000 {
+            return Err(Refusal::new("given", "this is more than a sheet takes: use the Reckoner for it").into());
+        }
+        diesel::update(sheets::table.find(id)).set(sheets::given.eq(document)).execute(c)?;
+        locked.note(who.id, &Event::Given { act: act.id.clone(), sheet: name.to_owned(), given: kept });
+        locked.write(c)
+    })
+}
+
+/// Chooses the instrument of a sheet, for the readings that follow; none: it is not noted.
+///
+/// # Errors
+/// `instrument` when there is no such one.
+pub fn choose_instrument(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: RebuildId,
+    act: &str,
+    name: &str,
+    instrument: Option<InstrumentId>,
+) -> Result<()> {
+    transaction(c, |c| {
+        let mut locked = record::open(c, rebuild)?;
+        let (b, act, _) = decided(c, rebuild, act, name)?;
+        let all = shop::list_instruments(c)?;
+        let chosen = match instrument {
+            Some(id) => Some(
+                all.iter()
+                    .find(|i| i.id == id)
+                    .ok_or_else(|| Refusal::new("instrument", "choose one of the shop's instruments"))?,
+            ),
+            None => None,
+        };
+        let id = row(c, &b, &act, name)?;
+        diesel::update(sheets::table.find(id)).set(sheets::instrument_id.eq(chosen.map(|i| i.id))).execute(c)?;
+        locked.note(
+            who.id,
+            &Event::Instrument {
+                seat: String::new(),
+                sheet: name.to_owned(),
+                instrument: chosen.map_or_else(|| "instrument that nobody noted".to_owned(), |i| i.name.clone()),
+                act: act.id.clone(),
+            },
+        );
+        locked.write(c)
+    })
+}
+
+/// The uncertainty of the coarsest instrument that read what stands, in mm; none when nobody noted one.
+#[must_use]
+pub fn uncertainty(sheet: Option<&ActSheet>, instruments: &[Instrument]) -> Option<f64> {
+    let used = sheet?.standing();
+    let of = |id: InstrumentId| instruments.iter().find(|i| i.id == id).map(|i| i.u_mm);
+    used.values().filter_map(|r| r.instrument_id).filter_map(of).reduce(f64::max)
+}
