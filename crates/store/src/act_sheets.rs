@@ -38,6 +38,8 @@ pub struct ActSheet {
     pub typed: Given,
     pub instrument_id: Option<InstrumentId>,
     pub readings: Vec<ReadingRow>,
+    /// Expanded uncertainty of the coarsest instrument that read what stands, in mm; none when nobody noted one.
+    pub u_mm: Option<f64>,
 }
 
 impl ActSheet {
@@ -70,7 +72,7 @@ struct Row {
     instrument_id: Option<InstrumentId>,
 }
 
-/// The sheets of the acts of a rebuild: two queries.
+/// The sheets of the acts of a rebuild: three queries where there are any.
 pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Vec<ActSheet>> {
     let rows: Vec<Row> = sheets::table
         .filter(sheets::rebuild_id.eq(rebuild))
@@ -88,17 +90,29 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<
         .order((readings::at, readings::seq))
         .select(ReadingRow::as_select())
         .load(c)?;
-    Ok(rows
-        .into_iter()
-        .map(|r| ActSheet {
+    let gauges = shop::list_instruments(c)?;
+    let one = |r: Row| {
+        let mut sheet = ActSheet {
             readings: all.iter().filter(|x| x.sheet_id == r.id).cloned().collect(),
             id: r.id,
             act: r.act,
             name: r.kind,
             typed: r.given.map(|g| g.0).unwrap_or_default(),
             instrument_id: r.instrument_id,
-        })
-        .collect())
+            u_mm: None,
+        };
+        let of = |id: InstrumentId| gauges.iter().find(|i| i.id == id).map(|i| i.u_mm);
+        sheet.u_mm = sheet.standing().values().filter_map(|r| r.instrument_id).filter_map(of).reduce(f64::max);
+        sheet
+    };
+    Ok(rows.into_iter().map(one).collect())
+}
+
+/// A sheet worked out, as every room says it; none for a sheet or an act that this program does not know.
+#[must_use]
+pub fn worked(b: &Bench, s: &ActSheet) -> Option<(&'static Declared, sheet::Outcome)> {
+    let (declared, act) = (Declared::of(&s.name)?, b.state.act(&s.act)?);
+    Some((declared, declared.outcome(&given(b, act, &s.name), &s.values(), s.u_mm)))
 }
 
 /// What stands beside the readings of a sheet: what the rebuild knows, and over it what a person typed.
@@ -346,12 +360,4 @@ pub fn choose_instrument(
         );
         locked.write(c)
     })
-}
-
-/// The uncertainty of the coarsest instrument that read what stands, in mm; none when nobody noted one.
-#[must_use]
-pub fn uncertainty(sheet: Option<&ActSheet>, instruments: &[Instrument]) -> Option<f64> {
-    let used = sheet?.standing();
-    let of = |id: InstrumentId| instruments.iter().find(|i| i.id == id).map(|i| i.u_mm);
-    used.values().filter_map(|r| r.instrument_id).filter_map(of).reduce(f64::max)
 }

@@ -1,6 +1,7 @@
 //! Every reading of a rebuild, from wherever it was taken: the sheets of its seats, the acts of its trail, what was
 //! found. One list for the CSV file and for whatever else leaves the house.
 
+use crate::act_sheets;
 use crate::bench::{self, Bench};
 use crate::readings;
 use crate::schema::{answers, people};
@@ -13,7 +14,7 @@ use ironseat_core::decide::{ActId, Done, State};
 use ironseat_core::quantity::{Millimetres, Units};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
-use ironseat_core::sheet::{SheetKind, Takes};
+use ironseat_core::sheet::{Declared, SheetKind, Takes};
 use serde::Serialize;
 
 /// One reading. Lengths and their limits are in `unit`; limits that a reading does not have are none.
@@ -143,13 +144,48 @@ fn of_act(s: &State, act: &Act, done: &Done) -> Vec<Taken> {
     out
 }
 
+/// Readings of the sheets of acts.
+fn of_acts(b: &Bench, gauges: &[Instrument]) -> Vec<Taken> {
+    let mut out = Vec::new();
+    for s in b.sheets.iter() {
+        let Some((declared, act)) = Declared::of(&s.name).zip(b.state.act(&s.act)) else { continue };
+        let places = declared.places(&act_sheets::given(b, act, &s.name), &s.values());
+        let name = if act.body.is_empty() { act.id.as_str() } else { b.state.anatomy().name_of(&act.body) };
+        for r in &s.readings {
+            let place = places.iter().find(|p| p.key == r.cell);
+            let gauge = gauges.iter().find(|g| Some(g.id) == r.instrument_id);
+            let unit = place.filter(|p| !p.pressed()).map_or("", |p| p.unit_word());
+            out.push(Taken {
+                place: name.to_owned(),
+                what: format!("{}, {}", declared.title, place.map_or(r.cell.as_str(), |p| p.label.as_str())),
+                key: format!("{}/{}", s.act, s.name),
+                cell: r.cell.clone(),
+                seq: r.seq,
+                stands: s.standing().get(&r.cell).is_some_and(|x| x.id == r.id),
+                value: Some(r.value),
+                unit,
+                uncertainty: gauge.map(|g| if unit == "um" { limit(g.u_mm * 1000.0).unwrap_or(0.0) } else { g.u_mm }),
+                typed: r.typed.clone(),
+                instrument: gauge.map_or_else(String::new, |g| g.name.clone()),
+                serial: gauge.map_or_else(String::new, |g| g.serial.clone()),
+                person: r.person.clone(),
+                at: r.at,
+                ..Taken::default()
+            });
+        }
+    }
+    out
+}
+
 /// Every reading of a rebuild, in the order of seats, then of the trail, then of what was found.
 ///
 /// # Errors
 /// Not found.
 pub fn taken(c: &mut MysqlConnection, id: RebuildId) -> Result<(Bench, Vec<Taken>)> {
     let b = bench::load(c, id)?;
-    let mut out = of_sheets(&b, readings::ledger(c, id)?, &shop::list_instruments(c)?);
+    let gauges = shop::list_instruments(c)?;
+    let mut out = of_sheets(&b, readings::ledger(c, id)?, &gauges);
+    out.extend(of_acts(&b, &gauges));
     let s = &b.state;
     for act in s.acts.iter() {
         let Some(done) = s.done.get(&act.id) else { continue };

@@ -9,8 +9,8 @@ mod support;
 use ironseat_core::call::Which;
 use ironseat_core::decide::{ActId, AnswerState, Deed, Said};
 use ironseat_core::seat::steps::StepKind;
-use ironseat_core::sheet::SheetKind;
-use ironseat_store::{Id, pins, readings, rebuilds, record, shop, work};
+use ironseat_core::sheet::{Given, SheetKind};
+use ironseat_store::{Id, act_sheets, pins, readings, rebuilds, record, shop, work};
 use std::collections::BTreeMap;
 use support::Fresh;
 use support::hands::{self as trail, begin, state, work_before};
@@ -108,6 +108,25 @@ async fn the_same_work_writes_the_same_record() {
     }
     let pump = f.rebuild("R-0412");
     trail::step_back(c, &tomasz, pump, "ie", StepKind::PutOn).ok();
+
+    // A sheet of an act, with its instrument and what stands beside its readings.
+    let mut given = Given::default();
+    given.counts.insert("readings_um".into(), 8);
+    act_sheets::give(c, &yuki, id, "receive.safe", "runout.sweep", &given).unwrap();
+    act_sheets::choose_instrument(c, &yuki, id, "receive.safe", "runout.sweep", Some(gauge)).unwrap();
+    for (text, over) in [("4", None), ("5", Some(()))] {
+        let b = ironseat_store::bench::load(c, id).unwrap();
+        let stands = b.sheet("receive.safe", "runout.sweep").and_then(|s| s.standing().get("readings_um.2").map(|r| r.id));
+        let new = readings::NewReading {
+            id: Id::new(),
+            cell: "readings_um.2".into(),
+            text: text.into(),
+            over: over.and(stands),
+            instrument: None,
+            ..new.clone()
+        };
+        act_sheets::take(c, &yuki, id, "receive.safe", "runout.sweep", &new).unwrap();
+    }
 
     let mut ids = BTreeMap::new();
     let mut numbers = record::all_rebuilds(c).unwrap();

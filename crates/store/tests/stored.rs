@@ -8,6 +8,7 @@ use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
 use ironseat_core::rules::HouseRules;
+use ironseat_core::sheet::Given;
 use ironseat_store::StoreError;
 use ironseat_store::pins::Asked;
 use ironseat_store::stored::{Document, read, write};
@@ -63,6 +64,7 @@ fn kept_since<T: Document + Debug + PartialEq>(name: &str, first: u32) {
 fn what_was_stored_in_any_format_says_the_same_today() {
     kept::<Anatomy>("anatomy");
     kept_since::<Asked>("asked", 1);
+    kept_since::<Given>("given", 1);
     kept::<HouseRules>("rules");
     kept::<Vec<Call>>("calls");
     kept::<Round>("round");

@@ -118,6 +118,10 @@ fn filled(f: &Fresh, c: &mut MysqlConnection) {
     let about = "lock nut".to_owned();
     let pin = pins::NewPin { id: Id::new(), name: "nut.slots".into(), about, asked, replaces: None };
     pins::pin(c, &tomasz, id, &pin).unwrap();
+    let act = state(c, id).acts[0].id.clone();
+    let mut given = ironseat_core::sheet::Given::default();
+    given.counts.insert("readings_um".into(), 8);
+    ironseat_store::act_sheets::give(c, &tomasz, id, &act, "runout.sweep", &given).unwrap();
     // Something that is scrapped by coming off, on a machine without bearing seats: hands set those in SQL.
     let mut scrapped = 0;
     for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"]

@@ -55,6 +55,8 @@ struct CertificatePage {
     customer: String,
     found_left: Vec<FoundLeft>,
     pins: Vec<PinRow>,
+    /// Sheets of acts.
+    sheets: Vec<PinRow>,
     released_as: String,
     anatomy: String,
     version: u32,
@@ -192,6 +194,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         customer: r.customer.clone(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
         pins: pinned::rows(&b, false, units, reader.person.zone),
+        sheets: pinned::sheet_rows(&b, units, reader.person.zone),
         found_left: crate::found_left::rows(&b, units)
             .into_iter()
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())

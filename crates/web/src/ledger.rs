@@ -15,7 +15,11 @@ use ironseat_core::decide::Event;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
+use ironseat_core::reckon::shown;
+use ironseat_core::sheet::Declared;
 use ironseat_core::sheet::{SheetKind, Takes};
+use crate::sheet::of_act::part_name;
+use ironseat_store::act_sheets::{self, ActSheet};
 use ironseat_store::bench::{self, Bench};
 use ironseat_store::readings::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
@@ -57,6 +61,8 @@ struct LedgerPage {
     customer: String,
     found_left: Vec<FoundLeft>,
     pins: Vec<PinRow>,
+    /// Sheets of acts.
+    sheets: Vec<PinRow>,
     groups: Vec<Group>,
     events: Vec<EntryLine>,
     whole: bool,
@@ -155,7 +161,52 @@ fn groups(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
             out.push(Group { seat: seat.name.clone(), sheet, limit, source, lines });
         }
     }
+    out.extend(of_acts(l, units, zone));
     out
+}
+
+/// What was read at acts of the trail.
+fn of_acts(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
+    let b = &l.bench;
+    let group = |s: &ActSheet| {
+        let (declared, act) = (Declared::of(&s.name)?, b.state.act(&s.act)?);
+        let (given, values) = (act_sheets::given(b, act, &s.name), s.values());
+        let mut lines = Vec::new();
+        for place in declared.places(&given, &values) {
+            let here: Vec<&ReadingRow> = s.readings.iter().filter(|r| r.cell == place.key).collect();
+            for (i, r) in here.iter().enumerate() {
+                let (value, unit) =
+                    if place.pressed() { ("drawn".to_owned(), "") } else { shown(place.field, r.value, units) };
+                let before = i.checked_sub(1).and_then(|j| here.get(j)).filter(|_| !place.pressed());
+                lines.push(Line {
+                    place: place.label.clone(),
+                    value,
+                    unit,
+                    corrected: i + 1 < here.len(),
+                    change: before.map_or_else(String::new, |b| {
+                        let (number, unit) = shown(place.field, r.value - b.value, units);
+                        format!("{number} {unit}")
+                    }),
+                    instrument: l
+                        .instruments
+                        .iter()
+                        .find(|x| Some(x.id) == r.instrument_id)
+                        .map_or_else(String::new, |g| g.name.clone()),
+                    who: r.person.clone(),
+                    at: local(r.at, zone).format("%-d %b %H:%M").to_string(),
+                });
+            }
+        }
+        let m = b.state.limits(act).filter(|_| declared.leaves.is_some());
+        Some(Group {
+            seat: part_name(b, act),
+            sheet: declared.title,
+            limit: m.as_ref().map_or_else(String::new, |m| m.limit(units)),
+            source: m.map_or_else(String::new, |m| m.source),
+            lines,
+        })
+    };
+    b.sheets.iter().filter_map(group).filter(|g| !g.lines.is_empty()).collect()
 }
 
 /// The ledger.
@@ -176,6 +227,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         customer: r.customer.clone(),
         found_left: found_left::rows(&l.bench, reader.person.units),
         pins: pinned::rows(&l.bench, true, reader.person.units, reader.person.zone),
+        sheets: pinned::sheet_rows(&l.bench, reader.person.units, reader.person.zone),
         groups: groups(&l, reader.person.units, reader.person.zone),
         events: l
             .entries

@@ -29,7 +29,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 51] = [
+const TABLE: [(&str, Option<For>, Option<For>); 56] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -39,6 +39,11 @@ const TABLE: [(&str, Option<For>, Option<For>); 51] = [
     ("/rebuilds/{id}/seats/{seat}/sheets/{kind}/readings", None, Some(Works)),
     ("/rebuilds/{id}/seats/{seat}/sheets/{kind}/preview", Some(Sees), None),
     ("/rebuilds/{id}/seats/{seat}/sheets/{kind}/instrument", None, Some(Works)),
+    ("/rebuilds/{id}/acts/{act}/sheets/{name}", Some(Sees), None),
+    ("/rebuilds/{id}/acts/{act}/sheets/{name}/readings", None, Some(Works)),
+    ("/rebuilds/{id}/acts/{act}/sheets/{name}/preview", Some(Sees), None),
+    ("/rebuilds/{id}/acts/{act}/sheets/{name}/instrument", None, Some(Works)),
+    ("/rebuilds/{id}/acts/{act}/sheets/{name}/given", None, Some(Works)),
     // An old address: it says where it leads, and reads nothing.
     ("/rebuilds/{id}/trail", Some(Anybody), Some(Anybody)),
     ("/rebuilds/{id}/pins/{pin}/away", None, Some(Works)),

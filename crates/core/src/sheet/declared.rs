@@ -96,6 +96,8 @@ pub struct Declared {
     pub acts: &'static [&'static str],
     /// What is read, in the order in which hands move.
     pub reads: &'static [Reads],
+    /// Results that were asked for, the first one largest; the others stand behind them.
+    pub leads: &'static [&'static str],
     /// What of it is the number of its act: from what was asked and what was answered.
     pub leaves: Option<fn(&Map<String, Value>, &Map<String, Value>) -> Option<Vec<f64>>>,
 }
@@ -118,6 +120,21 @@ impl Place {
     pub fn pressed(&self) -> bool {
         self.field == PRESSED
     }
+    /// Its unit as files write it: `mm`, `um`, `n`; empty for a plain number.
+    #[must_use]
+    pub fn unit_word(&self) -> &'static str {
+        match unit(self.field) {
+            Some("µm") => "um",
+            Some("N") => "n",
+            Some("V") => "v",
+            Some("Ω") => "ohm",
+            Some("degrees") => "deg",
+            Some("°C") => "degc",
+            Some("seconds") => "s",
+            Some(other) => other,
+            None => "",
+        }
+    }
     /// Its number is a length.
     #[must_use]
     pub fn is_length(&self) -> bool {
@@ -132,7 +149,6 @@ const PRESSED: &str = "pressed";
 #[allow(missing_docs)]
 pub struct Given {
     pub fields: Map<String, Value>,
-    #[serde(default)]
     pub counts: BTreeMap<String, usize>,
 }
 

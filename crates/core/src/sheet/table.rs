@@ -27,6 +27,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure across four planes at each station, end A side first; turn the part an eighth between planes.",
         acts: &["land", "seat"],
         reads: &[Reads::Grid("readings_mm", 3, 4, "station", Label::Counted("plane"), Expect::Same)],
+        leads: &["min_mm", "max_mm", "taper_um", "cylindricity_um"],
         leaves: None,
     },
     Declared {
@@ -36,6 +37,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Lay the journal in the vee where it is read, zero the dial on the mark, turn in equal steps.",
         acts: &[],
         reads: &[Reads::List("readings_um", 12, 48, AROUND, Expect::Nothing)],
+        leads: &["round_um", "shown_um", "factor"],
         leaves: None,
     },
     Declared {
@@ -45,6 +47,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Carry the shaft at its ends, sweep each station from the same mark, in eight steps.",
         acts: &[],
         reads: &[Reads::Grid("readings_um", 3, 8, "station", AROUND, Expect::Turn)],
+        leads: &["bow_um", "at_mm", "plane_deg"],
         leaves: None,
     },
     Declared {
@@ -57,6 +60,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::List("a_mm", 4, 12, Label::Around("first ring"), Expect::Same),
             Reads::List("b_mm", 4, 12, Label::Around("second ring"), Expect::Same),
         ],
+        leads: &["difference_um", "parallel_a_um", "parallel_b_um", "grind", "grind_um"],
         leaves: Some(|_, a| number(a, "difference_um")),
     },
     Declared {
@@ -66,6 +70,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure both keyways from the same side of the key, then the height of the key, before it is bedded.",
         acts: &["key"],
         reads: &[Reads::One("hub_depth_mm"), Reads::One("shaft_depth_mm"), Reads::One("key_mm")],
+        leads: &["clearance_mm"],
         leaves: Some(|_, a| number(a, "clearance_mm")),
     },
     Declared {
@@ -75,6 +80,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Zero the dial on the mark, turn with the rotation in equal steps, read at each.",
         acts: &["sweep"],
         reads: &[Reads::List("readings_um", 12, 72, AROUND, Expect::Turn)],
+        leads: &["tir_um", "e1_um", "high_deg", "e2_um", "e3_um"],
         leaves: Some(|_, a| number(a, "tir_um")),
     },
     Declared {
@@ -84,6 +90,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Hold the rotor against its stop, set the dial along the axis on the face, turn in equal steps.",
         acts: &["sweep"],
         reads: &[Reads::List("readings_um", 12, 72, AROUND, Expect::Turn)],
+        leads: &["tir_um", "across_um", "high_deg", "warp_um"],
         leaves: Some(|_, a| number(a, "tir_um")),
     },
     Declared {
@@ -100,6 +107,7 @@ pub const SHEETS: &[Declared] = &[
             "station",
             Expect::Line,
         )],
+        leads: &["bow_um", "bow_deg", "predicted_tir_um"],
         leaves: None,
     },
     Declared {
@@ -109,6 +117,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Sweep both bearings' seats with two dials and mark both high spots.",
         acts: &["sweep"],
         reads: &[Reads::One("front_um"), Reads::One("rear_um")],
+        leads: &["best_deg", "best_tir_um", "present_tir_um"],
         leaves: None,
     },
     Declared {
@@ -125,6 +134,7 @@ pub const SHEETS: &[Declared] = &[
             "pair",
             Expect::Same,
         )],
+        leads: &["float_mm", "action", "amount_mm", "new_shim_mm", "range_mm"],
         leaves: Some(pairs),
     },
     Declared {
@@ -134,6 +144,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the gap with feelers going round from the top, clockwise seen from where you stand.",
         acts: &["gap"],
         reads: &[Reads::List("gaps_mm", 4, 12, Label::Around("gap"), Expect::Same)],
+        leads: &["smallest_mm", "offset_mm", "move_mm", "move_deg"],
         leaves: Some(|i, _| numbers(i, "gaps_mm")),
     },
     Declared {
@@ -143,6 +154,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the ring inside and its collar outside, at the same end.",
         acts: &[],
         reads: &[Reads::One("ring_id_mm"), Reads::One("collar_od_mm")],
+        leads: &["total_mm", "per_side_mm"],
         leaves: None,
     },
     Declared {
@@ -155,6 +167,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::Mean("inner_mm", 3, 8, Label::Around("inner spacer")),
             Reads::Mean("outer_mm", 3, 8, Label::Around("outer spacer")),
         ],
+        leads: &["preload_n", "grind", "grind_um", "total_um"],
         leaves: None,
     },
     Declared {
@@ -164,6 +177,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Push with the scale along the axis, both ways, and read the shift at each load.",
         acts: &["preload"],
         reads: &[Reads::Log("points", &[("load_n", "load"), ("shift_um", "shift")], 4, 24, "push")],
+        leads: &["preload_n", "u_preload_n", "rms_um"],
         leaves: None,
     },
     Declared {
@@ -173,6 +187,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Wind the string on, pull with the scale at an even pace, read while it turns.",
         acts: &["drag"],
         reads: &[Reads::One("force_n"), Reads::One("radius_mm")],
+        leads: &["preload_n", "torque_nm"],
         leaves: Some(|_, a| number(a, "torque_nm")),
     },
     Declared {
@@ -182,6 +197,7 @@ pub const SHEETS: &[Declared] = &[
         says: "With the nut slack rock the cup while you turn, so that the rollers seat; then read the float.",
         acts: &["set"],
         reads: &[Reads::One("float_mm")],
+        leads: &["turn_deg", "lock_before_deg", "float_before_mm", "lock_after_deg", "float_after_mm"],
         leaves: None,
     },
     Declared {
@@ -191,6 +207,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read how far the nut stands past its last lock position.",
         acts: &["torque", "set", "tab"],
         reads: &[Reads::One("present_deg")],
+        leads: &["turns_deg", "floats_mm", "step_deg"],
         leaves: None,
     },
     Declared {
@@ -200,6 +217,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the angle from the zero to the mark, then how far the nut stands out.",
         acts: &["torque", "set", "standout"],
         reads: &[Reads::One("new_deg"), Reads::One("new_standout_mm")],
+        leads: &["difference_deg", "standout_ok", "standout_limit_mm"],
         leaves: None,
     },
     Declared {
@@ -209,6 +227,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Draw the bolt that is named, press, go on to the next; the drawing is seen from the heads.",
         acts: &["bolts", "close"],
         reads: &[Reads::Bolts],
+        leads: &["order"],
         leaves: None,
     },
     Declared {
@@ -218,6 +237,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the depth of the face at four places around, from the same rim.",
         acts: &["tilt"],
         reads: &[Reads::List("depths_mm", 4, 12, Label::Around("depth"), Expect::Same)],
+        leads: &["tilt_mm", "mean_mm", "limit_mm"],
         leaves: Some(|_, a| number(a, "tilt_mm")),
     },
     Declared {
@@ -227,6 +247,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure how deep the old seal lay, then how wide its track is.",
         acts: &["tilt", "land"],
         reads: &[Reads::One("old_depth_mm"), Reads::One("track_mm")],
+        leads: &["new_depth_mm", "new_lip_mm", "method"],
         leaves: None,
     },
     Declared {
@@ -241,6 +262,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::One("groove_width_mm"),
             Reads::One("groove_d_mm"),
         ],
+        leads: &["squeeze_pct", "stretch_pct", "fill_pct"],
         leaves: None,
     },
     Declared {
@@ -250,6 +272,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the gap voltage with the shaft still.",
         acts: &["volts"],
         reads: &[Reads::One("voltage_v")],
+        leads: &["move_um", "gap_um", "target_v", "in_range"],
         leaves: Some(|i, _| number(i, "voltage_v")),
     },
     Declared {
@@ -266,6 +289,7 @@ pub const SHEETS: &[Declared] = &[
             "wire",
             Expect::Nothing,
         )],
+        leads: &["worst_pct", "worst", "changes_pct"],
         leaves: Some(|i, _| i.get("wires")?.as_array()?.last()?.get("after_ohm")?.as_f64().map(|v| vec![v])),
     },
     Declared {
@@ -275,6 +299,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Note travel and force as the ring goes on; stop where the force rises steeply.",
         acts: &["on", "at:put_on", "at:home"],
         reads: &[Reads::Log("points", &[("travel_mm", "travel"), ("force_n", "force")], 6, 60, "point")],
+        leads: &["knee_mm", "force_at_knee_n", "mu"],
         leaves: None,
     },
     Declared {
@@ -284,6 +309,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the bush before it is pressed: its bore, then its outside.",
         acts: &["seat", "on"],
         reads: &[Reads::One("bore_mm"), Reads::One("outside_mm")],
+        leads: &["bore_after_mm", "closing_um", "ream_um", "pressure_mpa"],
         leaves: None,
     },
     Declared {
@@ -296,6 +322,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::List("bushes_mm", 4, 24, Label::Counted("bush"), Expect::Same),
             Reads::List("holes_mm", 4, 24, Label::Counted("hole"), Expect::Same),
         ],
+        leads: &["holes", "interference_um", "worst_um"],
         leaves: None,
     },
     Declared {
@@ -305,6 +332,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Note time and temperature every few minutes; the next step begins when the rise has settled.",
         acts: &["prove.run"],
         reads: &[Reads::Log("log", &[("s", "time"), ("c", "temperature")], 4, 120, "reading")],
+        leads: &["rise_k", "end_c", "limit_c"],
         leaves: None,
     },
 ];

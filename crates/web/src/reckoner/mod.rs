@@ -109,6 +109,7 @@ pub struct FieldView {
 }
 
 pub struct FigureView {
+    pub name: &'static str,
     /// A number, and no word.
     pub figure: bool,
     pub label: String,
@@ -139,6 +140,8 @@ pub struct AnswerView {
     pub call_word: String,
     pub words: String,
     pub figures: Vec<FigureView>,
+    /// Figures that were not asked for, behind the others.
+    pub rest: Vec<FigureView>,
     /// The first figure is what was asked.
     pub lead: bool,
     pub spans: Vec<SpanView>,
@@ -359,12 +362,12 @@ fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
             let other = shown(o.name, n, units.other());
             let other = if other.1 == unit { String::new() } else { format!("{} {}", other.0, other.1) };
             out.lead |= out.figures.is_empty();
-            out.figures.push(FigureView { figure: true, label, number, unit, other });
+            out.figures.push(FigureView { name: o.name, figure: true, label, number, unit, other });
         }
         other => {
             let number = said(o.name, other, units);
             let number = if number.is_empty() { "none".into() } else { number };
-            out.figures.push(FigureView { figure: false, label, number, unit: "", other: String::new() });
+            out.figures.push(FigureView { name: o.name, figure: false, label, number, unit: "", other: String::new() });
         }
     }
 }

@@ -5,6 +5,7 @@ use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Worker};
 use crate::reckon_api::{Said, answer};
+use crate::sheet::of_act::{address, part_name};
 use crate::view::{encode, moment, page_as};
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -12,10 +13,12 @@ use axum::response::{IntoResponse as _, Redirect, Response};
 use chrono_tz::Tz;
 use ironseat_core::Refusal;
 use ironseat_core::quantity::Units;
-use ironseat_core::reckon::{as_typed, entry, question, typed_input};
+use ironseat_core::reckon::{Entry, as_typed, entry, question, typed_input};
+use ironseat_core::sheet::Outcome;
+use ironseat_store::act_sheets::{self, ActSheet};
 use ironseat_store::bench::Bench;
 use ironseat_store::pins::{self, Asked, NewPin, Pin};
-use ironseat_store::{PinId, RebuildId, StoreError};
+use ironseat_store::{Id, PinId, RebuildId, StoreError};
 use serde_json::{Map, Value};
 
 /// So many figures of an answer stand in a list.
@@ -135,6 +138,46 @@ pub struct PinRow {
     pub stands: bool,
 }
 
+/// An answer in a line: its call and the figures that were asked for, else the first ones.
+fn in_a_line(e: &Entry, answer: &Map<String, Value>, leads: &[&str], units: Units) -> String {
+    let mut a = answered(e, answer, units);
+    if !leads.is_empty() {
+        let place = |f: &super::FigureView| leads.iter().position(|l| *l == f.name);
+        a.figures.retain(|f| place(f).is_some());
+        a.figures.sort_by_key(place);
+    }
+    let figure = |f: &super::FigureView| format!("{} {} {}", f.label, f.number, f.unit);
+    let span = |s: &super::SpanView| format!("{} {} … {} {}", s.label, s.cells[0], s.cells[2], s.unit);
+    let figures =
+        a.spans.iter().map(span).chain(a.figures.iter().filter(|f| f.figure).map(figure)).take(IN_A_LINE);
+    let says = std::iter::once(a.call_word.clone()).chain(figures).map(|s| s.trim().to_owned());
+    says.filter(|s| !s.is_empty()).collect::<Vec<_>>().join("; ")
+}
+
+/// The sheets of the acts of a rebuild on which something is read.
+pub fn sheet_rows(b: &Bench, units: Units, zone: Tz) -> Vec<PinRow> {
+    let row = |s: &ActSheet| {
+        let last = s.readings.last()?;
+        let (declared, out) = act_sheets::worked(b, s)?;
+        let act = b.state.act(&s.act)?;
+        let says = match &out {
+            Outcome::Answer(_, answer) => in_a_line(declared.entry().ok()?, answer, declared.leads, units),
+            Outcome::Refused(r) => r.message.clone(),
+            Outcome::Wants(_) | Outcome::SoFar(..) => format!("{} read, not whole", s.values().len()),
+        };
+        Some(PinRow {
+            id: Id::new(),
+            asks: declared.title,
+            about: part_name(b, act),
+            says,
+            by: format!("{}, {}", last.person, moment(last.at, zone)),
+            href: address(b.rebuild.id, &s.act, &s.name),
+            stands: true,
+        })
+    };
+    b.sheets.iter().filter_map(row).collect()
+}
+
 fn row(b: &Bench, p: &Pin, stands: bool, units: Units, zone: Tz) -> Option<PinRow> {
     let e = entry(&p.name).ok()?;
     let asked = &p.document.0;
@@ -145,17 +188,12 @@ fn row(b: &Bench, p: &Pin, stands: bool, units: Units, zone: Tz) -> Option<PinRo
     if stands {
         pairs.push(("pin.replaces".into(), p.id.to_string()));
     }
-    let a = answered(e, &asked.answer, units);
-    let figure = |f: &super::FigureView| format!("{} {} {}", f.label, f.number, f.unit);
-    let span = |s: &super::SpanView| format!("{} {} … {} {}", s.label, s.cells[0], s.cells[2], s.unit);
-    let figures = a.spans.iter().map(span).chain(a.figures.iter().filter(|f| f.figure).map(figure)).take(IN_A_LINE);
-    let says = std::iter::once(a.call_word.clone()).chain(figures).map(|s| s.trim().to_owned());
-    let says: Vec<String> = says.filter(|s| !s.is_empty()).collect();
+    let says = in_a_line(e, &asked.answer, &[], units);
     Some(PinRow {
         id: p.id,
         asks: question(e.name),
         about: p.about.clone(),
-        says: says.join("; "),
+        says,
         by: format!("{}, {}", p.by, moment(p.at, zone)),
         href: format!("/reckoner/{}?{}", e.name, serde_urlencoded::to_string(pairs).unwrap_or_default()),
         stands,

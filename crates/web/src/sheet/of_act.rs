@@ -5,7 +5,7 @@ use super::{InstrumentForm, ReadingForm, taken};
 use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Reader, Worker, wants_fragment};
-use crate::reckoner::{AnswerView, FieldView, Typed, answered, drawn, field};
+use crate::reckoner::{AnswerView, FieldView, FigureView, Typed, answered, drawn, field};
 use crate::view::{Shell, encode, local, page};
 use askama::Template;
 use axum::extract::{Path, Query, State};
@@ -59,7 +59,7 @@ pub fn address(rebuild: RebuildId, act: &str, name: &str) -> String {
     format!("/rebuilds/{rebuild}/acts/{}/sheets/{name}", encode(act))
 }
 
-fn part_name(b: &Bench, act: &Act) -> String {
+pub fn part_name(b: &Bench, act: &Act) -> String {
     let seat = act.seat.as_ref().and_then(|(seat, _)| b.state.anatomy().seat(seat)).map(|s| s.name.clone());
     seat.unwrap_or_else(|| {
         if act.body.is_empty() { b.rebuild.title.clone() } else { b.state.anatomy().name_of(&act.body).to_owned() }
@@ -83,10 +83,8 @@ fn as_number(unit: Unit, values: &[f64]) -> String {
 pub fn left_for(b: &Bench, act: &Act) -> Option<(String, &'static Declared)> {
     let m = act.measure.as_ref()?;
     Declared::at(&act.id).find_map(|d| {
-        let sheet = b.sheet(&act.id, d.name)?;
-        let given = act_sheets::given(b, act, d.name);
-        let values = d.left(&d.outcome(&given, &sheet.values(), None))?;
-        Some((as_number(m.unit, &values), d))
+        let (_, out) = act_sheets::worked(b, b.sheet(&act.id, d.name)?)?;
+        Some((as_number(m.unit, &d.left(&out)?), d))
     })
 }
 
@@ -166,9 +164,13 @@ fn build(
     let back = format!("/rebuilds/{}?step={}", b.rebuild.id, encode(&act.id));
     let id: InstrumentId = sheet.and_then(|s| s.instrument_id).unwrap_or_default();
     let cells = places.iter().map(|p| cell(p, sheet, &standing, active, &base, units, zone)).collect();
-    let out = declared.outcome(&given, &values, act_sheets::uncertainty(sheet, &room.instruments));
+    let out = declared.outcome(&given, &values, sheet.and_then(|s| s.u_mm));
     let answer = |asked: &serde_json::Map<_, _>, map: &serde_json::Map<_, _>| {
         let mut view = answered(declared.entry().ok()?, map, units);
+        let place = |f: &FigureView| declared.leads.iter().position(|l| *l == f.name);
+        let (mut asked_for, rest) = view.figures.into_iter().partition::<Vec<_>, _>(|f| place(f).is_some());
+        asked_for.sort_by_key(place);
+        (view.figures, view.rest, view.lead) = (asked_for, rest, true);
         view.drawing = drawn::drawn(declared.name, asked, map, units).unwrap_or_default();
         Some(view)
     };

@@ -63,6 +63,10 @@ fn every_sheet_stands_on_its_computation() {
             };
             assert!(fits, "{}: {} is {:?}", sheet.name, r.field(), f.kind);
         }
+        assert!(!sheet.leads.is_empty(), "{}", sheet.name);
+        for lead in sheet.leads {
+            assert!(e.outputs.iter().any(|o| o.name == *lead), "{}: {lead} is no result", sheet.name);
+        }
         let input = example(sheet);
         let (given, read) = read_of(sheet, &input);
         let keys: Vec<String> = sheet.places(&given, &read).into_iter().map(|p| p.key).collect();
