@@ -277,3 +277,11 @@ pub fn signatures(c: &mut MysqlConnection, id: RebuildId) -> Result<Vec<SignOff>
         .select(SignOff::as_select())
         .load(c)?)
 }
+
+/// Serial number of the machine of a rebuild; empty when nobody wrote it down.
+///
+/// # Errors
+/// Not found.
+pub fn serial(c: &mut MysqlConnection, id: RebuildId) -> Result<String> {
+    Ok(rebuilds::table.find(id).select(rebuilds::serial).first(c)?)
+}

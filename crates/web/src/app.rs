@@ -2,8 +2,9 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
+use crate::papers::Printer;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, people, reckon_api, reckoner,
+    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, papers, people, reckon_api, reckoner,
     rules, sheet, shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
@@ -33,6 +34,8 @@ pub struct Config {
     pub tls: bool,
     /// Code without which an empty shop is not set up; printed where the program was started.
     pub first_run_code: String,
+    /// Sets papers as PDF; none in tests of the rooms.
+    pub printer: Option<Printer>,
 }
 
 /// Shared by all requests. Nothing that matters is kept here: any number of processes on one database behave as one.
@@ -140,6 +143,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/ledger", get(ledger::show))
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
         .route("/rebuilds/{id}/certificate", get(certificate::show))
+        .route("/rebuilds/{id}/papers/{file}", get(papers::show))
         .route("/rebuilds/{id}/section.svg", get(bench::section_svg))
         .route("/anatomies", get(anatomies::list).post(anatomies::begin).layer(DefaultBodyLimit::max(2 << 20)))
         .route("/anatomies/{key}", get(anatomies::show))

@@ -15,13 +15,16 @@ use chrono_tz::Tz;
 use ironseat_core::call::Which;
 use ironseat_core::decide;
 use ironseat_core::journal_sheet::{Surface, so_far};
-use ironseat_core::quantity::{Millimetres, show as fmt};
+use ironseat_core::quantity::{Micrometres, Millimetres, show as fmt};
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::readings::seat_records;
+use ironseat_store::bench::Bench;
+use ironseat_store::readings::{SeatRecord, seat_records};
+use ironseat_store::shop::{Instrument, ShopSettings};
 use ironseat_store::{RebuildId, bench, rebuilds, record, shop};
+use serde_json::{Value, json};
 
 struct Surfaced {
     name: &'static str,
@@ -91,17 +94,50 @@ fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State, zo
     words.collect::<Vec<_>>().join("; ")
 }
 
+/// What a certificate is made from.
+pub struct Loaded {
+    pub bench: Bench,
+    /// Of the machine.
+    pub serial: String,
+    records: Vec<SeatRecord>,
+    verdict: record::Verdict,
+    settings: Option<ShopSettings>,
+    signs: Vec<rebuilds::SignOff>,
+    instruments: Vec<Instrument>,
+}
+
+impl Loaded {
+    /// Name of the shop.
+    pub fn shop(&self) -> String {
+        self.settings.as_ref().map_or_else(String::new, |s| s.name.clone())
+    }
+}
+
+/// Reads it.
+pub async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
+    let read = move |c: &mut _| {
+        let bench = bench::load(c, id)?;
+        Ok(Loaded {
+            records: seat_records(c, &bench.rebuild)?,
+            verdict: record::verify_printed(c, id)?,
+            settings: shop::settings(c)?,
+            signs: rebuilds::signatures(c, id)?,
+            instruments: shop::list_instruments(c)?,
+            serial: rebuilds::serial(c, id)?,
+            bench,
+        })
+    };
+    Ok(app.store.run(read).await?)
+}
+
 /// The certificate; before the rebuild is finished it says so across the top.
 pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
-    let units = reader.person.units;
-    let (b, records, verdict, settings, signs) = app
-        .store
-        .run(move |c| {
-            let b = bench::load(c, id)?;
-            let records = seat_records(c, &b.rebuild)?;
-            Ok((b, records, record::verify_printed(c, id)?, shop::settings(c)?, rebuilds::signatures(c, id)?))
-        })
-        .await?;
+    page(&build(&reader, &load(&app, id).await?))
+}
+
+fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
+    let (b, records, verdict, settings, signs) = (&l.bench, &l.records, &l.verdict, &l.settings, &l.signs);
+    let (units, id) = (reader.person.units, b.rebuild.id);
     let state = &b.state;
     let seats = records
         .iter()
@@ -161,7 +197,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
                     .call(seat, SheetKind::Home.key())
                     .and_then(|c| CallView::stored(c, units))
                     .map_or("not proved".into(), |c| format!("{} {}", c.title, c.figure)),
-                signed: signatures(&signs, seat, state, reader.person.zone),
+                signed: signatures(signs, seat, state, reader.person.zone),
                 remarks,
             }
         })
@@ -180,22 +216,22 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
             id: "cs",
         },
     );
-    let (whole, chain) = match &verdict {
+    let (whole, chain) = match verdict {
         record::Verdict::Whole { entries, head, .. } => (true, format!("{entries} entries, {head}")),
         other => (false, other.words()),
     };
-    page(&CertificatePage {
-        shell: Shell::new(&reader, &b.running, "", format!("/rebuilds/{id}/certificate"), String::new()),
+    CertificatePage {
+        shell: Shell::new(reader, &b.running, "", format!("/rebuilds/{id}/certificate"), String::new()),
         guard: settings.as_ref().is_none_or(|s| s.rules.guard_band),
-        shop: settings.map_or(String::new(), |s| s.name),
+        shop: l.shop(),
         id,
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.
-        pins: pinned::rows(&b, false, units, reader.person.zone),
-        sheets: pinned::sheet_rows(&b, units, reader.person.zone),
-        found_left: crate::found_left::rows(&b, units)
+        pins: pinned::rows(b, false, units, reader.person.zone),
+        sheets: pinned::sheet_rows(b, units, reader.person.zone),
+        found_left: crate::found_left::rows(b, units)
             .into_iter()
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())
             .collect(),
@@ -218,5 +254,85 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         seats,
         chain,
         whole,
+    }
+}
+
+/// The instruments that readings name, each once.
+fn used(l: &Loaded) -> Vec<&Instrument> {
+    let seats = l.records.iter().flat_map(|r| r.readings.iter());
+    let acts = l.bench.sheets.iter().flat_map(|s| s.readings.iter());
+    let ids: std::collections::BTreeSet<String> =
+        seats.chain(acts).filter_map(|r| r.instrument_id).map(|i| i.to_string()).collect();
+    l.instruments.iter().filter(|i| ids.contains(&i.id.to_string())).collect()
+}
+
+/// The same certificate as data for paper: every figure is that of the page. `pictures` are files with what they show.
+pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)]) -> Value {
+    let p = build(reader, l);
+    let units = reader.person.units;
+    let seat = |s: &SeatPart| {
+        let mut facts = Vec::new();
+        if let Some(f) = s.fit.as_ref().filter(|_| !s.surfaces.is_empty()) {
+            facts.push(["Interference".to_owned(), format!("{} … {} {}, mean {}", f.min, f.max, f.unit, f.mean)]);
+            facts.push(["Clearance left".to_owned(), if f.left.is_empty() { f.left_note.clone() } else { f.left.clone() }]);
+        }
+        let heated = if s.heated.is_empty() { String::new() } else { format!(", {}", s.heated) };
+        let method = if s.method.is_empty() { "not yet".to_owned() } else { format!("{}{heated}", s.method) };
+        let signed = if s.signed.is_empty() { "not yet".to_owned() } else { s.signed.clone() };
+        facts.extend([["Put on".to_owned(), method], ["Home".to_owned(), s.home.clone()], ["Signed".to_owned(), signed]]);
+        let surface = |x: &Surfaced| json!({"name": x.name, "min": x.min, "mean": x.mean, "max": x.max, "limit": x.limit, "gauge": x.gauge});
+        json!({
+            "name": s.name,
+            "bearing": s.bearing,
+            "surfaces": s.surfaces.iter().map(surface).collect::<Vec<_>>(),
+            "facts": facts,
+            "remarks": s.remarks,
+        })
+    };
+    let found = |x: &FoundLeft| {
+        let note: Vec<&str> = [x.notable, x.note.as_str()].into_iter().filter(|t| !t.is_empty()).collect();
+        let note = note.join("; ");
+        json!({"what": x.what, "found": x.found, "left": x.left, "change": x.change, "limit": x.limit, "source": x.source, "note": note})
+    };
+    let rows = |list: &[PinRow]| {
+        list.iter().map(|r| json!([r.asks, r.about, r.says, r.by])).collect::<Vec<_>>()
+    };
+    let gauge = |i: &&Instrument| {
+        let u = fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units));
+        json!({"name": i.name, "serial": i.serial, "u": u, "due": i.due_on.to_string()})
+    };
+    let released = if p.finished.is_empty() { "not yet".to_owned() } else { format!("{}, {}", p.finished, p.released_by) };
+    let sheet = format!("{}, version {}", p.anatomy, p.version);
+    let picture = |(file, of, by): &(String, String, String)| json!({"file": file, "of": of, "by": by});
+    json!({
+        "shop": p.shop,
+        "number": p.number,
+        "draft": p.finished.is_empty(),
+        "head": [
+            ["Machine", p.title.as_str()],
+            ["Serial number", l.serial.as_str()],
+            ["Customer", p.customer.as_str()],
+            ["Build sheet", sheet.as_str()],
+            ["Released", released.as_str()],
+        ],
+        "unit": units.sheet_unit(),
+        "seats": p.seats.iter().map(seat).collect::<Vec<_>>(),
+        "found_left": p.found_left.iter().map(found).collect::<Vec<_>>(),
+        "parts": [
+            {"title": "Read on the way", "head": ["Sheet", "Of", "Answer", "Who"], "rows": rows(&p.sheets)},
+            {"title": "Reckoned", "head": ["Asked", "Of", "Answer", "Who"], "rows": rows(&p.pins)},
+        ],
+        "instruments": used(l).iter().map(gauge).collect::<Vec<_>>(),
+        "pictures": pictures.iter().map(picture).collect::<Vec<_>>(),
+        "remarks": if p.released_as.is_empty() { Vec::new() } else { vec![p.released_as.clone()] },
+        "guard": if p.guard {
+            "Limits judged with the guard band of ISO 14253-1, uncertainty at k = 2."
+        } else {
+            "Limits judged by simple acceptance, without guard band."
+        },
+        "estimates": "Estimated inputs: raceways from boundary sizes, ring mass from volume.",
+        "whole": p.whole,
+        "record": p.chain,
+        "chain": p.chain.rsplit(' ').next().unwrap_or(""),
     })
 }

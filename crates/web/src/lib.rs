@@ -15,6 +15,7 @@ mod extract;
 mod floor;
 mod found_left;
 mod ledger;
+mod papers;
 mod people;
 mod reckon_api;
 mod reckoner;
@@ -29,3 +30,4 @@ mod watch;
 mod why;
 
 pub use app::{App, Config, router, routes};
+pub use papers::Printer;

@@ -219,7 +219,12 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         Command::Serve { port, database, connections, hosts, tls, first_run_code, measure } => {
             let first_run_code = first_run_code.unwrap_or_else(ironseat_store::roster::new_code);
             let store = open(&database, connections).await?.patient_for(PATIENCE);
-            serve(port, measure, Config { hosts, tls, first_run_code }, store).await
+            let printer: ironseat_web::Printer = |paper, letter, data, files| {
+                let paper = ironseat_report::Paper::of(paper).ok_or("no such paper")?;
+                let size = if letter { ironseat_report::Size::Letter } else { ironseat_report::Size::A4 };
+                ironseat_report::print(paper, size, data, files).map_err(|e| e.to_string())
+            };
+            serve(port, measure, Config { hosts, tls, first_run_code, printer: Some(printer) }, store).await
         }
         Command::Migrate { database } => {
             let n = open(&database, 1)

@@ -45,7 +45,7 @@ impl Said {
 }
 
 /// Works when it is its turn, off the threads that answer others.
-async fn in_turn<T: Send + 'static>(
+pub async fn in_turn<T: Send + 'static>(
     fault: Refusal,
     work: impl FnOnce() -> Result<T, Refusal> + Send + 'static,
 ) -> Result<T, Said> {

@@ -29,7 +29,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 56] = [
+const TABLE: [(&str, Option<For>, Option<For>); 57] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -56,6 +56,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 56] = [
     ("/rebuilds/{id}/ledger.csv", Some(Sees), None),
     ("/rebuilds/{id}/certificate", Some(Sees), None),
     ("/rebuilds/{id}/section.svg", Some(Sees), None),
+    ("/rebuilds/{id}/papers/{file}", Some(Sees), None),
     ("/anatomies", Some(Works), Some(Lead)),
     ("/anatomies/{key}", Some(Works), None),
     ("/anatomies/{key}/build-sheet.toml", Some(Works), None),

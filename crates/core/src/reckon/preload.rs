@@ -145,7 +145,7 @@ computation! {
     takes {
         /// the ball bearing
         bearing: One<BearingIn>;
-        /// DB back-to-back, DF face-to-face; tandem spacers are only equal or not
+        /// arrangement, DB back-to-back or DF face-to-face; tandem spacers are only equal or not
         ["DB" "DF"] arrangement: Word;
         /// inner spacer
         inner_mm: Positive;

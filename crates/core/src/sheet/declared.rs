@@ -382,7 +382,8 @@ impl Declared {
             .given()
             .into_iter()
             .filter(|f| f.required && !input.contains_key(f.name))
-            .map(|f| f.about)
+            // The first words of it: the rest stands beside its field.
+            .map(|f| f.about.split([',', ';']).next().unwrap_or(f.about))
             .collect();
         if !wanted.is_empty() {
             return Outcome::Wants(wanted.join(", "));

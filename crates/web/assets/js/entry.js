@@ -141,9 +141,13 @@ on("back", send);
 addEventListener("storage", e => {
   if (Waiting.has(e.key)) mark();
 });
-// A chosen instrument hands the keys back to the entry.
+// A chosen instrument hands the keys back to the entry, with what was typed while it was being chosen.
+let typed = "";
+document.addEventListener("htmx:beforeSwap", () => (typed = $("#entry #text")?.value ?? ""));
 document.addEventListener("htmx:afterSwap", () => {
-  $("#entry #text")?.focus();
+  const entry = $("#entry #text");
+  if (entry && entry.value === "") entry.value = typed;
+  entry?.focus();
   mark();
 });
 

@@ -81,7 +81,6 @@ document.addEventListener("keydown", e => {
   }
 });
 document.addEventListener("click", e => {
-  if (e.target.closest("[data-print]")) print();
   const open = $(".person[open]");
   if (open && !open.contains(e.target)) open.open = false;
 });

@@ -14,6 +14,8 @@ export function swap(html, keepTyping = true) {
   if (!live || !fresh) return;
   const typed = $$("[data-keep], textarea, input[type=password]", live).filter(e => e.value);
   const kept = new Map(typed.map(e => [e.name, e.value]));
+  // What stands beside a sheet's readings is one form as long as the page is: what is typed there stays until it is kept.
+  const beside = new Map($$("[data-beside] :is(input, select, textarea)", live).filter(touched).map(e => [e.name, e.value]));
   const value = selector => $(selector, live)?.value;
   const entry = { text: value("#entry #text"), cell: value("#entry [name=cell]"), over: value("#entry [name=over]"), keepTyping };
   const focus = document.activeElement;
@@ -26,6 +28,10 @@ export function swap(html, keepTyping = true) {
   for (const [name, text] of kept) {
     const e = $(`[name="${name}"]`, now);
     if (e && !e.value) e.value = text;
+  }
+  for (const [name, text] of beside) {
+    const e = $(`[data-beside] [name="${name}"]`, now);
+    if (e) e.value = text;
   }
   for (const s of $$("details > summary", now)) if (open.has(s.textContent)) s.parentElement.open = true;
   say("swapped", entry, now);
@@ -48,10 +54,15 @@ document.addEventListener("htmx:beforeRequest", e => {
 });
 document.addEventListener("htmx:afterSwap", () => asked.swaps++);
 
+/** Whether somebody typed or chose something in a field since the page was made. */
+function touched(e) {
+  if (e.options) return [...e.options].some(o => o.selected !== (o.defaultSelected || (o.index === 0 && !$("[selected]", e))));
+  if (e.type === "radio" || e.type === "checkbox") return e.checked !== e.defaultChecked;
+  return e.id !== "text" && e.type !== "hidden" && e.value !== e.defaultValue;
+}
+
 /** Whether something is typed, chosen or said that a refresh must not sweep away. */
 function inHand() {
-  const chosen = e => e.type === "radio" || e.type === "checkbox";
-  const touched = e => (chosen(e) ? e.checked !== e.defaultChecked : e.id !== "text" && e.type !== "hidden" && e.value !== e.defaultValue);
   // While a picture is being chosen its field has the focus: what is chosen must find the field still there.
   return $('#live [role="alert"]') || $("#live [type=file]:focus") || $$("#live [data-in-hand] input").some(touched);
 }

@@ -24,7 +24,7 @@ async function reckon(form) {
   }
 }
 
-const formOf = e => e.target.closest?.(".reckon-form");
+const formOf = e => e.target.closest?.(".reckon-form[method=get]");
 const later = form => {
   clearTimeout(soon);
   soon = setTimeout(() => reckon(form), 180);

@@ -30,6 +30,9 @@ use std::collections::BTreeMap;
 pub(super) struct ActPart {
     /// Fields beside the readings, and lists whose length may be said: field, what is counted, how many, what is wrong.
     pub fields: Vec<FieldView>,
+    /// Those that are seldom needed, and whether something stands in one.
+    pub more: Vec<FieldView>,
+    pub more_open: bool,
     pub counts: Vec<(&'static str, String, String, String)>,
     pub units: &'static str,
     /// Something in them is wanted or wrong.
@@ -262,6 +265,7 @@ fn build(
         table_of: Vec::new(),
         done_next: back,
         done_says,
+        asks_first: part.open,
         of_act: Some(part),
         cells,
     }
@@ -376,8 +380,14 @@ fn head(declared: &Declared, given: &Given, units: Units, wrong: Option<(&[(Stri
         let said = refusal.filter(|r| r.field == path).map_or_else(String::new, |r| capital(&r.message) + ".");
         (name, what, text, said)
     });
+    let view = |f: &ironseat_core::reckon::Field| field(f, "", &typed, system, refusal);
+    let (needed, seldom): (Vec<_>, Vec<_>) = declared.given().into_iter().partition(|f| f.required);
+    let filled = |f: &FieldView| !f.error.is_empty() || !f.value.is_empty() || f.group.iter().any(|g| !g.value.is_empty());
+    let more: Vec<FieldView> = seldom.into_iter().map(view).collect();
     ActPart {
-        fields: declared.given().into_iter().map(|f| field(f, "", &typed, system, refusal)).collect(),
+        fields: needed.into_iter().map(view).collect(),
+        more_open: refusal.is_some() && more.iter().any(filled),
+        more,
         counts: counts.collect(),
         units: if system == Units::Inch { "inch" } else { "metric" },
         open: refusal.is_some(),

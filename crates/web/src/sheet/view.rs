@@ -103,6 +103,8 @@ pub(super) struct SheetPage {
     pub(super) table_of: Vec<(String, Vec<String>)>,
     pub(super) done_next: String,
     pub(super) done_says: String,
+    /// Something beside the readings is wanted first: the focus does not jump over it.
+    pub(super) asks_first: bool,
     /// Of a sheet of an act: its head and its answer.
     pub(super) of_act: Option<ActPart>,
 }
@@ -221,6 +223,7 @@ pub(super) fn build(
         system: units.sheet_unit(),
         pressed: false,
         done_says: String::new(),
+        asks_first: false,
         of_act: None,
         instruments: instruments(record, kind, units),
         instrument: chosen.map_or(String::new(), |i| i.id.to_string()),

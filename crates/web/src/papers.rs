@@ -1,0 +1,168 @@
+//! Papers of a rebuild as PDF: the certificate, the travel sheet for a bench without power, labels for its parts. What
+//! sets them is handed in by the program, so that whoever tries the rooms need not build it.
+
+use crate::app::App;
+use crate::certificate;
+use crate::error::{WebError, WebResult};
+use crate::extract::Reader;
+use crate::reckon_api::{Said, in_turn};
+use axum::extract::{Path, Query, State};
+use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::IntoResponse as _;
+use ironseat_core::Refusal;
+use ironseat_core::quantity::show::capital;
+use ironseat_drawing::{Fitted, SectionView, half_section};
+use ironseat_store::bench::Bench;
+use ironseat_store::pictures::Picture;
+use ironseat_store::{RebuildId, StoreError, pictures};
+use serde::Deserialize;
+use serde_json::{Value, json};
+use std::collections::BTreeMap;
+
+/// Sets a paper by its name: data, and files by their names; on paper of the second size or the first.
+pub type Printer = fn(&str, bool, &Value, &[(String, Vec<u8>)]) -> Result<Vec<u8>, String>;
+
+/// Pictures that stand on a certificate.
+const PICTURES: usize = 12;
+
+#[derive(Deserialize, Default)]
+#[serde(default)]
+pub struct PaperQuery {
+    /// `letter`, else A4.
+    size: String,
+}
+
+fn section(b: &Bench) -> Vec<u8> {
+    let s = &b.state;
+    let drawn = half_section(
+        s.anatomy(),
+        &SectionView {
+            width: 968.0,
+            height: 290.0,
+            fitted: Fitted::Parts { on: &s.fitted(), scrapped: &s.scrapped },
+            marks: &BTreeMap::new(),
+            selected: None,
+            in_hand: None,
+            small: false,
+            id: "ps",
+        },
+    );
+    drawn.standalone().into_bytes()
+}
+
+/// Where the square on a paper leads.
+fn address(headers: &HeaderMap, app: &App, id: RebuildId) -> String {
+    let host = headers.get(header::HOST).and_then(|h| h.to_str().ok()).unwrap_or("localhost");
+    format!("{}://{host}/rebuilds/{id}", if app.config.tls { "https" } else { "http" })
+}
+
+/// A paper of a rebuild.
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path((id, file)): Path<(RebuildId, String)>,
+    Query(q): Query<PaperQuery>,
+    headers: HeaderMap,
+) -> WebResult {
+    let not_there = || WebError::Store(StoreError::NotFound);
+    let name = file.strip_suffix(".pdf").ok_or_else(not_there)?.to_owned();
+    let Some(printer) = app.config.printer else {
+        return Err(StoreError::Held("this program was built without its printer: print the page instead".into()).into());
+    };
+    let l = certificate::load(&app, id).await?;
+    let b = &l.bench;
+    let mut files = vec![("section.svg".to_owned(), section(b))];
+    let mut data = match name.as_str() {
+        "certificate" => {
+            let all: Vec<(String, Picture)> = b
+                .pictures
+                .iter()
+                .flat_map(|(question, list)| list.iter().map(|p| (question.clone(), p.clone())))
+                .take(PICTURES)
+                .collect();
+            let ids: Vec<_> = all.iter().map(|(_, p)| p.id).collect();
+            let bodies = app
+                .store
+                .run(move |c| ids.iter().map(|p| pictures::body(c, id, *p, false)).collect::<Result<Vec<_>, _>>())
+                .await?;
+            let mut shown = Vec::new();
+            for (k, ((question, p), bytes)) in all.iter().zip(bodies).enumerate() {
+                let end = if bytes.starts_with(b"\x89PNG") { "png" } else { "jpg" };
+                let of = b.state.question(question).map_or_else(|| question.clone(), |q| q.words.clone());
+                shown.push((format!("picture-{k}.{end}"), of, p.by.clone()));
+                files.push((format!("picture-{k}.{end}"), bytes));
+            }
+            certificate::paper(&reader, &l, &shown)
+        }
+        "travel-sheet" => travel(&reader, &l),
+        "labels" => labels(b, l.shop()),
+        _ => return Err(not_there()),
+    };
+    data["address"] = json!(address(&headers, &app, id));
+    let letter = q.size == "letter";
+    let fault = Refusal::new("paper", "this could not be set: the fault is ours, please report the rebuild");
+    let paper = name.clone();
+    let pdf = in_turn(fault, move || printer(&paper, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
+    let bytes = match pdf {
+        Ok(bytes) => bytes,
+        Err(Said::Busy(r)) => return Ok((StatusCode::SERVICE_UNAVAILABLE, capital(&r.message)).into_response()),
+        Err(Said::Refused(r) | Said::Fault(r)) => return Err(StoreError::Internal(r.message).into()),
+    };
+    let as_file = format!("inline; filename=\"{}-{name}.pdf\"", b.rebuild.number);
+    Ok(([(header::CONTENT_TYPE, "application/pdf".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes).into_response())
+}
+
+/// Every act, done or with an empty box, in the offered order.
+fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
+    let b = &l.bench;
+    let (s, units) = (&b.state, reader.person.units);
+    let mut stages: Vec<(String, Vec<Value>)> = Vec::new();
+    for act in s.acts.iter() {
+        let word = act.stage.word().to_owned();
+        let done = s.done.get(&act.id);
+        let m = s.limits(act);
+        let asks = act.id.starts_with("ask.");
+        let read = done.and_then(|d| d.value).zip(m.as_ref()).map_or_else(String::new, |(v, m)| m.unit.show(v, units));
+        let given: Vec<String> = act
+            .given
+            .iter()
+            .map(|q| crate::bench::found_words(s, q, units))
+            .filter(|w| !w.is_empty())
+            .map(|w| format!("as found {w}"))
+            .collect();
+        let line = json!({
+            "words": act.words.say(units),
+            "done": done.is_some(),
+            "by": done.map_or("", |d| d.by.as_str()),
+            "read": read,
+            "boxes": m.as_ref().map_or(u32::from(asks), |m| m.points),
+            "unit": m.as_ref().map_or("", |m| m.unit.hint(units)),
+            "limit": m.as_ref().map_or_else(String::new, |m| m.limit(units)),
+            "caution": act.caution.map_or("", |c| c.words()),
+            "given": given,
+        });
+        match stages.last_mut().filter(|(w, _)| *w == word) {
+            Some((_, list)) => list.push(line),
+            None => stages.push((word, vec![line])),
+        }
+    }
+    let r = &b.rebuild;
+    json!({
+        "shop": l.shop(),
+        "number": r.number,
+        "head": [["Machine", r.title.as_str()], ["Serial number", l.serial.as_str()], ["Customer", r.customer.as_str()]],
+        "first": ironseat_core::caution::FIRST,
+        "stages": stages.iter().map(|(word, acts)| json!({"word": capital(word), "acts": acts})).collect::<Vec<_>>(),
+    })
+}
+
+/// A label for each part that comes off.
+fn labels(b: &Bench, shop: String) -> Value {
+    let r = &b.rebuild;
+    let label = |name: &str, place: String| json!({"number": r.number, "part": name, "where": place, "machine": r.title});
+    let a = r.anatomy();
+    let on = |land: &str| a.land(land).map_or_else(String::new, |l| format!("on {}", l.name));
+    let parts = a.parts.iter().map(|p| label(&p.name, on(&p.land)));
+    let housings = a.housings.iter().map(|h| label(&h.name, String::new()));
+    json!({"shop": shop, "number": r.number, "labels": parts.chain(housings).collect::<Vec<_>>()})
+}
