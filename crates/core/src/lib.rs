@@ -22,6 +22,7 @@ pub mod caution;
 pub mod decide;
 pub mod fasten;
 pub mod fit;
+pub mod foreseen;
 pub mod grease;
 pub mod instrument;
 pub mod journal_sheet;

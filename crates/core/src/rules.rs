@@ -47,6 +47,18 @@ impl SeatLubricant {
     }
 }
 
+/// Friction that a shop learned from its own presses, with how many there were.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Learned {
+    pub lubricant: SeatLubricant,
+    pub low: f64,
+    pub mid: f64,
+    pub high: f64,
+    pub fits: u32,
+}
+
 /// The rules of one shop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(default, deny_unknown_fields)]
@@ -75,7 +87,13 @@ pub struct HouseRules {
     pub press_share: f64,
     /// How long a person's hands need from heater to shoulder, s.
     pub hands_s: f64,
+    /// Friction from the shop's own presses; none: the usual figures.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub learned: Option<Learned>,
 }
+
+/// So many presses of its own a shop needs before they stand for the usual friction.
+pub const FITS_TO_LEARN: u32 = 4;
 
 impl Default for HouseRules {
     fn default() -> Self {
@@ -92,6 +110,7 @@ impl Default for HouseRules {
             form_share: 0.5,
             press_share: 0.8,
             hands_s: 20.0,
+            learned: None,
         }
     }
 }
@@ -123,7 +142,23 @@ impl HouseRules {
         expect(within(self.form_share, 0.1, 1.0), "form_share", "expected a share between 0.1 and 1")?;
         expect(within(self.press_share, 0.1, 1.0), "press_share", "expected a share between 0.1 and 1; 0.8 is usual")?;
         expect(within(self.hands_s, 1.0, 600.0), "hands_s", "expected between 1 and 600 seconds")?;
+        let own = |l: &Learned| {
+            within(l.low, 0.005, 1.0)
+                && within(l.mid, l.low, 1.0)
+                && within(l.high, l.mid, 1.0)
+                && l.fits >= FITS_TO_LEARN
+        };
+        expect(self.learned.as_ref().is_none_or(own), "learned", format!("expected {FITS_TO_LEARN} presses or more"))?;
         Ok(self)
+    }
+
+    /// Friction of a press: the shop's own where it was learned with what the seat is wiped with, else the usual one.
+    #[must_use]
+    pub fn friction(&self) -> Friction {
+        match self.learned.filter(|l| l.lubricant == self.lubricant) {
+            Some(l) => Friction { low: l.low, mid: l.mid, high: l.high },
+            None => self.lubricant.friction(),
+        }
     }
 
     /// Sealed cap as a temperature.
@@ -153,6 +188,20 @@ impl HouseRules {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_shop_learns_its_friction_for_what_it_wipes_seats_with() {
+        let own = Learned { lubricant: SeatLubricant::Oiled, low: 0.08, mid: 0.1, high: 0.12, fits: 6 };
+        let rules = HouseRules { learned: Some(own), ..HouseRules::default() }.check().unwrap();
+        assert_eq!(rules.friction(), Friction { low: 0.08, mid: 0.1, high: 0.12 });
+        let dry = HouseRules { lubricant: SeatLubricant::Dry, ..rules.clone() };
+        assert_eq!(dry.friction(), Friction::DRY, "what was learned oiled says nothing of dry");
+        for wrong in [Learned { fits: 3, ..own }, Learned { low: 0.2, ..own }, Learned { high: f64::NAN, ..own }] {
+            assert_eq!(HouseRules { learned: Some(wrong), ..rules.clone() }.check().unwrap_err().field, "learned");
+        }
+        let text = serde_json::to_string(&HouseRules::default()).unwrap();
+        assert!(!text.contains("learned"), "what is not there changes no digest");
+    }
 
     #[test]
     fn a_raised_cap_needs_its_reason() {

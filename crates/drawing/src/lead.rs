@@ -168,8 +168,13 @@ impl Draw<'_> {
     }
     /// Places at a radius, the mark outside another one, and the angle of the next one written at a third.
     fn places(&mut self, field: &str, x: f64, y: f64, r: f64, outside: f64, name: f64) {
-        let keys: Vec<String> =
-            self.v.places.iter().map(|p| p.0.clone()).filter(|k| k.strip_prefix(field).is_some_and(|k| k.starts_with('.'))).collect();
+        let keys: Vec<String> = self
+            .v
+            .places
+            .iter()
+            .map(|p| p.0.clone())
+            .filter(|k| k.strip_prefix(field).is_some_and(|k| k.starts_with('.')))
+            .collect();
         let top = y - outside - 12.0;
         self.s.path("mark", &polygon(&[(x - 6.0, top - 10.0), (x + 6.0, top - 10.0), (x, top)]));
         let count = keys.len().max(1);
@@ -239,7 +244,11 @@ impl Draw<'_> {
             self.word("note", place(k), 168.0, "middle", &(k + 1).to_string());
         }
         let k = next.unwrap_or(0);
-        let (z, x, y) = (self.state(&format!("stations.{k}.z_mm")), self.state(&format!("stations.{k}.x_um")), self.state(&format!("stations.{k}.y_um")));
+        let (z, x, y) = (
+            self.state(&format!("stations.{k}.z_mm")),
+            self.state(&format!("stations.{k}.x_um")),
+            self.state(&format!("stations.{k}.y_um")),
+        );
         self.dim(z, (86.0, 196.0), (place(k), 196.0), (86.0_f64.midpoint(place(k)), 216.0, "its place"), "middle");
         self.s.line(&format!("arrow{y}"), place(k), 96.0, place(k), 48.0);
         self.word(&format!("dim-name{y}"), place(k) + 8.0, 52.0, "start", "up, 0°");
@@ -369,7 +378,16 @@ impl Draw<'_> {
         let (px, py) = at(x, y, 100.0, 59.0);
         self.s.line("centre", x, y, x, y - 112.0);
         self.s.line(&format!("dim{state}"), x, y, px, py);
-        self.s.path(&format!("arc{state}"), &format!("M{} {}A80 80 0 0 1 {} {}", n(x), n(y - 80.0), n(at(x, y, 80.0, 59.0).0), n(at(x, y, 80.0, 59.0).1)));
+        self.s.path(
+            &format!("arc{state}"),
+            &format!(
+                "M{} {}A80 80 0 0 1 {} {}",
+                n(x),
+                n(y - 80.0),
+                n(at(x, y, 80.0, 59.0).0),
+                n(at(x, y, 80.0, 59.0).1)
+            ),
+        );
         let name = if mark { "zero to mark" } else { "past a lock" };
         self.word(&format!("dim-name{state}"), 270.0, 74.0, "start", name);
         if !standout.is_empty() {
@@ -383,9 +401,11 @@ impl Draw<'_> {
     }
 
     fn bolts(&mut self) {
-        let of = |k: &str| k.split_once('.').and_then(|(r, b)| Some((r.parse::<usize>().ok()?, b.parse::<u64>().ok()?)));
+        let of =
+            |k: &str| k.split_once('.').and_then(|(r, b)| Some((r.parse::<usize>().ok()?, b.parse::<u64>().ok()?)));
         let round = self.v.next.and_then(|x| of(x.0)).map_or(usize::MAX, |x| x.0);
-        let all: Vec<(usize, u64, bool)> = self.v.places.iter().filter_map(|p| of(&p.0).map(|(r, b)| (r, b, p.1))).collect();
+        let all: Vec<(usize, u64, bool)> =
+            self.v.places.iter().filter_map(|p| of(&p.0).map(|(r, b)| (r, b, p.1))).collect();
         let count = all.iter().map(|x| x.1).max().unwrap_or(0);
         let last = all.iter().map(|x| x.0).max().unwrap_or(0);
         let (x, y) = (220.0, 134.0);
@@ -396,7 +416,13 @@ impl Draw<'_> {
             let (px, py) = at(x, y, 98.0, (bolt as f64 - 1.0) * 360.0 / count as f64);
             let next = self.v.next.and_then(|k| of(k.0)).is_some_and(|k| k.1 == bolt);
             let done = all.iter().any(|a| a.1 == bolt && a.2 && a.0 == round.min(last));
-            let class = if next { "bolt next" } else if done { "bolt done" } else { "bolt" };
+            let class = if next {
+                "bolt next"
+            } else if done {
+                "bolt done"
+            } else {
+                "bolt"
+            };
             self.s.circle(class, px, py, if next { r + 3.0 } else { r });
             if r > 8.0 {
                 self.word("bolt-name", px, py + 5.0, "middle", &bolt.to_string());
@@ -406,7 +432,9 @@ impl Draw<'_> {
             "how many bolts?".to_owned()
         } else if round == usize::MAX {
             "all rounds".to_owned()
-        } else { format!("round {} of {}", round + 1, last + 1) };
+        } else {
+            format!("round {} of {}", round + 1, last + 1)
+        };
         self.word("dim-name", x, y + 6.0, "middle", &text);
     }
 
@@ -493,8 +521,11 @@ impl Draw<'_> {
     }
 
     fn pairs(&mut self) {
-        for (field, y, inner, word) in [("bushes_mm", 84.0, true, "bushes, outside"), ("holes_mm", 200.0, false, "holes")] {
-            let keys: Vec<String> = self.v.places.iter().map(|p| p.0.clone()).filter(|k| k.starts_with(&format!("{field}."))).collect();
+        for (field, y, inner, word) in
+            [("bushes_mm", 84.0, true, "bushes, outside"), ("holes_mm", 200.0, false, "holes")]
+        {
+            let keys: Vec<String> =
+                self.v.places.iter().map(|p| p.0.clone()).filter(|k| k.starts_with(&format!("{field}."))).collect();
             let step = 400.0 / keys.len().max(1) as f64;
             let r = (step * 0.38).min(30.0);
             for (k, key) in keys.iter().enumerate() {
@@ -559,7 +590,8 @@ mod tests {
                 assert!(svg.contains(" next\""), "{}: nothing is lit for {key}", d.name);
                 let shape = svg.split("</desc>").nth(1).unwrap().to_owned();
                 // Rows of a log look alike but for what is read in them.
-                let log = ["push_test", "press.trace", "runin"].iter().any(|x| d.name.contains(x)) || d.name == "float.shim";
+                let log =
+                    ["push_test", "press.trace", "runin"].iter().any(|x| d.name.contains(x)) || d.name == "float.shim";
                 assert!(log || shape != before, "{}: {key} looks as the one before", d.name);
                 before = shape;
             }

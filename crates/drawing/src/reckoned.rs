@@ -191,6 +191,82 @@ pub fn bolts(order: &[u64], id: &str) -> String {
     s.close()
 }
 
+/// Readings along one axis: a press trace, a run-in log.
+#[derive(Debug)]
+pub struct Curve {
+    /// What it is.
+    pub name: String,
+    /// What stands along, and up, with their units.
+    pub along: String,
+    /// Up.
+    pub up: String,
+    /// Rising along.
+    pub points: Vec<(f64, f64)>,
+    /// A point that was found, as written.
+    pub mark: Option<(f64, f64, String)>,
+    /// Between these the curve should end, at a place along: place, least, most.
+    pub band: Option<(f64, f64, f64)>,
+    /// It must stay under this, as written.
+    pub limit: Option<Said>,
+}
+
+/// A curve through readings, with what was found on it and what it should keep to.
+#[must_use]
+pub fn curve(c: &Curve, id: &str) -> String {
+    let found = c.mark.as_ref().map_or(String::new(), |m| format!(" {}.", m.2));
+    let desc = format!("{} points of {} over {}.{found}", c.points.len(), c.up, c.along);
+    let mut s = Svg::open(460.0, 300.0, "img", "reckoned", &c.name, &desc, id);
+    let xs = c.points.iter().map(|p| p.0).chain(c.band.map(|b| b.0));
+    let ys = c.points.iter().map(|p| p.1).chain(c.band.map(|b| b.2)).chain(c.limit.as_ref().map(|l| l.0));
+    let (right, top) = (xs.fold(1e-9, f64::max), ys.fold(1e-9, f64::max) * 1.08);
+    let left = c.points.iter().map(|p| p.0).fold(0.0, f64::min);
+    let x = |v: f64| 48.0 + (v - left) / (right - left) * 380.0;
+    let y = |v: f64| 250.0 - v.max(0.0) / top * 216.0;
+    s.line("axis", 48.0, 250.0, 440.0, 250.0);
+    s.line("axis", 48.0, 250.0, 48.0, 26.0);
+    if let Some((at, lo, hi)) = c.band {
+        s.line("band", x(at), y(lo), x(at), y(hi));
+    }
+    if let Some((v, text)) = &c.limit {
+        s.line("aim", 48.0, y(*v), 440.0, y(*v));
+        s.raw(&format!(
+            r#"<text class="limit" x="436" y="{}" text-anchor="end">{}</text>"#,
+            n(y(*v) - 6.0),
+            crate::escape(text)
+        ));
+    }
+    let mut d = String::new();
+    for (k, (px, py)) in c.points.iter().enumerate() {
+        let _ = write!(d, "{}{} {}", if k == 0 { "M" } else { "L" }, n(x(*px)), n(y(*py)));
+    }
+    if !d.is_empty() {
+        s.path("line", &d);
+    }
+    for (px, py) in &c.points {
+        s.circle("dot", x(*px), y(*py), 3.0);
+    }
+    if let Some((mx, my, text)) = &c.mark {
+        s.line("spot", x(*mx), 250.0, x(*mx), y(*my));
+        let (at, anchor) = if x(*mx) > 240.0 { (x(*mx) - 10.0, "end") } else { (x(*mx) + 10.0, "start") };
+        let up = (y(*my) - 12.0).max(24.0);
+        s.raw(&format!(
+            r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
+            n(at),
+            n(up),
+            crate::escape(text)
+        ));
+    }
+    for (text, px, py, anchor) in [(&c.along, 440.0, 280.0, "end"), (&c.up, 48.0, 16.0, "start")] {
+        s.raw(&format!(
+            r#"<text class="note" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
+            n(px),
+            n(py),
+            crate::escape(text)
+        ));
+    }
+    s.close()
+}
+
 #[cfg(test)]
 mod tests {
     #![allow(clippy::unwrap_used)]
@@ -239,6 +315,29 @@ mod tests {
         assert!((x.hypot(y) - 132.0).abs() < 0.2 && (x.atan2(-y).to_degrees() - 60.0).abs() < 0.2);
         let d = svg.split("class=\"fitted\" d=\"").nth(1).unwrap();
         assert!(d.contains(&format!("L{} {}", n(x), n(y))), "the curve goes through the reading");
+    }
+
+    #[test]
+    fn a_curve_stays_on_its_paper_and_its_mark_lies_on_it() {
+        let points: Vec<(f64, f64)> = (0..7).map(|k| (f64::from(k) * 3.0, f64::from(k) * 1500.0)).collect();
+        let c = Curve {
+            name: "Trace".into(),
+            along: "travel, mm".into(),
+            up: "force, kN".into(),
+            points,
+            mark: Some((18.0, 9000.0, "9.0 kN".into())),
+            band: Some((18.0, 4000.0, 14000.0)),
+            limit: None,
+        };
+        let svg = curve(&c, "c");
+        let (xs, ys) = (of(&svg, "dot", "cx"), of(&svg, "dot", "cy"));
+        assert!(xs.windows(2).all(|w| w[1] > w[0]) && ys.windows(2).all(|w| w[1] < w[0]));
+        assert!(xs.iter().all(|x| (48.0..=440.0).contains(x)) && ys.iter().all(|y| (20.0..=250.0).contains(y)));
+        assert_eq!((of(&svg, "spot", "x1")[0], of(&svg, "spot", "y2")[0]), (xs[6], ys[6]));
+        let (lo, hi) = (of(&svg, "band", "y1")[0], of(&svg, "band", "y2")[0]);
+        assert!(hi < ys[6] && ys[6] < lo, "what was found lies in what was foreseen");
+        let none = Curve { points: Vec::new(), mark: None, band: None, ..c };
+        assert!(!curve(&none, "c").contains("NaN"));
     }
 
     #[test]

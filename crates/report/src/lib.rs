@@ -162,13 +162,11 @@ pub fn print(paper: Paper, size: Size, data: &Value, files: &[(String, Vec<u8>)]
         main: Source::new(id("main.typ")?, paper.source().to_owned()),
         files: all,
     };
-    let said = |list: &[SourceDiagnostic]| {
-        Fault(list.iter().map(|d| d.message.to_string()).collect::<Vec<_>>().join("; "))
-    };
+    let said =
+        |list: &[SourceDiagnostic]| Fault(list.iter().map(|d| d.message.to_string()).collect::<Vec<_>>().join("; "));
     let set = typst::compile::<PagedDocument>(&desk).output.map_err(|e| said(&e));
-    let pdf = set.and_then(|document| {
-        typst_pdf::pdf(&document, &typst_pdf::PdfOptions::default()).map_err(|e| said(&e))
-    });
+    let pdf =
+        set.and_then(|document| typst_pdf::pdf(&document, &typst_pdf::PdfOptions::default()).map_err(|e| said(&e)));
     // What was worked out for this paper is of no use to the next.
     comemo::evict(4);
     pdf

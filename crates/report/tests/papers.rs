@@ -40,8 +40,18 @@ fn a_certificate_says_what_it_was_given_and_counts_its_pages() {
     let pdf = print(Paper::Certificate, Size::A4, &certificate(12), &files()).unwrap();
     let text = words(&pdf);
     for said in [
-        "Certificate of rebuild", "Draft: this rebuild is not finished.", "R-0398", "#panic() $x$ *bold* _it_ <label> @ref", "Seat 11",
-        "40.002 … 40.013", "EG-77", "As found, as left", "0.41 mm", "Runout sweep", "312 entries, ab12", "Record whole:",
+        "Certificate of rebuild",
+        "Draft: this rebuild is not finished.",
+        "R-0398",
+        "#panic() $x$ *bold* _it_ <label> @ref",
+        "Seat 11",
+        "40.002 … 40.013",
+        "EG-77",
+        "As found, as left",
+        "0.41 mm",
+        "Runout sweep",
+        "312 entries, ab12",
+        "Record whole:",
     ] {
         assert!(text.contains(said), "{said} is not in {text}");
     }
@@ -51,7 +61,11 @@ fn a_certificate_says_what_it_was_given_and_counts_its_pages() {
         let page = page.split_whitespace().collect::<Vec<_>>().join(" ");
         assert!(page.contains(&format!("page {} of {}", k + 1, pages.len())) && page.contains("ab12cd"), "{page}");
     }
-    assert_eq!(pdf, print(Paper::Certificate, Size::A4, &certificate(12), &files()).unwrap(), "the same data, the same bytes");
+    assert_eq!(
+        pdf,
+        print(Paper::Certificate, Size::A4, &certificate(12), &files()).unwrap(),
+        "the same data, the same bytes"
+    );
 }
 
 #[test]
@@ -68,12 +82,22 @@ fn paper_has_the_size_that_was_asked_for() {
 
 #[test]
 fn a_travel_sheet_has_a_box_for_what_is_still_to_be_read() {
-    let act = |words: &str, done: bool, boxes: u32| json!({"words": words, "done": done, "by": if done { "Yuki" } else { "" }, "read": if done { "0.30 mm" } else { "" },
-        "boxes": boxes, "unit": "mm", "limit": "0.25 mm … 0.35 mm", "caution": if done { "" } else { "Hot parts burn." }, "given": ["as found 0.41 mm"]});
+    let act = |words: &str, done: bool, boxes: u32| {
+        json!({"words": words, "done": done, "by": if done { "Yuki" } else { "" }, "read": if done { "0.30 mm" } else { "" },
+        "boxes": boxes, "unit": "mm", "limit": "0.25 mm … 0.35 mm", "caution": if done { "" } else { "Hot parts burn." }, "given": ["as found 0.41 mm"]})
+    };
     let data = json!({"shop": "Marrow Quay", "number": "R-1", "address": "http://x/1", "head": [["Machine", HOSTILE]], "first": "Local rules first.",
         "stages": [{"word": "Set axially", "acts": [act("Thrust float: push, pull", false, 3), act("Bolts drawn", true, 0)]}]});
     let text = words(&print(Paper::Travel, Size::Letter, &data, &files()).unwrap());
-    for said in ["Travel sheet", "Set axially", "Thrust float: push, pull", "Caution: Hot parts burn.", "as found 0.41 mm", "0.25 mm … 0.35 mm", "Local rules first."] {
+    for said in [
+        "Travel sheet",
+        "Set axially",
+        "Thrust float: push, pull",
+        "Caution: Hot parts burn.",
+        "as found 0.41 mm",
+        "0.25 mm … 0.35 mm",
+        "Local rules first.",
+    ] {
         assert!(text.contains(said), "{said} is not in {text}");
     }
 }

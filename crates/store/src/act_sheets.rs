@@ -148,7 +148,12 @@ pub fn room(c: &mut MysqlConnection, rebuild: RebuildId, act: &str, name: &str) 
 }
 
 /// The act and the sheet, decided on what the record says now.
-fn decided(c: &mut MysqlConnection, rebuild: RebuildId, act: &str, name: &str) -> Result<(Bench, Act, &'static Declared)> {
+fn decided(
+    c: &mut MysqlConnection,
+    rebuild: RebuildId,
+    act: &str,
+    name: &str,
+) -> Result<(Bench, Act, &'static Declared)> {
     let sheet = Declared::of(name).ok_or(StoreError::NotFound)?;
     let mut b = bench::load(c, rebuild)?;
     let act = b.state.act(act).cloned().ok_or(StoreError::NotFound)?;
@@ -307,7 +312,8 @@ pub fn give(
         let own = |k: &String| declared.given().iter().any(|f| f.name == *k);
         kept.fields.retain(|k, v| own(k) && known.get(k) != Some(v));
         let counted = declared.counted();
-        kept.counts.retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
+        kept.counts
+            .retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
         let before = b.sheet(&act.id, name).map(|s| s.typed.clone()).unwrap_or_default();
         if kept == before {
             return Ok(());

@@ -1,8 +1,8 @@
 //! Records in MariaDB through Diesel. One function per use case, each one transaction; nothing that matters is kept in
 //! memory, so any number of processes on one database behave as one.
 
-pub mod backup;
 pub mod act_sheets;
+pub mod backup;
 pub mod bench;
 pub mod bound;
 pub mod customers;
@@ -10,6 +10,7 @@ mod demo;
 pub mod drafts;
 mod error;
 pub mod floor;
+pub mod foreseen;
 mod id;
 pub mod kept;
 mod lifecycle;

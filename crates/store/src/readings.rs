@@ -351,13 +351,15 @@ pub fn choose_instrument(
         let chosen = usable(&seat_now, kind, Some(instrument), sheet::nominal(kind, &seat_now.facts), who.units)?;
         let sheet = seat_now.sheet(kind).ok_or(StoreError::NotFound)?;
         diesel::update(sheets::table.find(sheet.id)).set(sheets::instrument_id.eq(chosen.id)).execute(c)?;
-        locked
-            .note(who.id, &Event::Instrument {
+        locked.note(
+            who.id,
+            &Event::Instrument {
                 seat: seat.into(),
                 sheet: kind.key().into(),
                 instrument: chosen.name,
                 act: String::new(),
-            });
+            },
+        );
         locked.write(c)
     })
 }

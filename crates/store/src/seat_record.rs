@@ -261,8 +261,11 @@ pub fn seat_record(c: &mut MysqlConnection, rebuild: &Rebuild, seat: &str) -> Re
 /// # Errors
 /// Database errors.
 pub fn seat_records(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Vec<SeatRecord>> {
-    let rows: Vec<(String, Sheet)> =
-        sheets::table.filter(sheets::rebuild_id.eq(rebuild.id)).filter(sheets::act.eq("")).select((sheets::seat, Sheet::as_select())).load(c)?;
+    let rows: Vec<(String, Sheet)> = sheets::table
+        .filter(sheets::rebuild_id.eq(rebuild.id))
+        .filter(sheets::act.eq(""))
+        .select((sheets::seat, Sheet::as_select()))
+        .load(c)?;
     let ids: Vec<SheetId> = rows.iter().map(|(_, s)| s.id).collect();
     let readings = load_readings(c, &ids)?;
     let (shop, instruments) = shop::load(c)?;

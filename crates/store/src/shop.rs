@@ -11,7 +11,7 @@ use chrono_tz::Tz;
 use diesel::prelude::*;
 use ironseat_core::fit::tooling::Tube;
 use ironseat_core::quantity::{Millimetres, Newtons};
-use ironseat_core::rules::HouseRules;
+use ironseat_core::rules::{HouseRules, Learned};
 use ironseat_core::seat::{Gauge, PressMachine, Shop};
 
 /// An instrument of the list.
@@ -131,8 +131,31 @@ pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
 /// # Errors
 /// A refused figure, or a conflict.
 pub fn change_rules(c: &mut MysqlConnection, who: &Person, rules: &HouseRules, zone: Tz, revision: i32) -> Result<()> {
-    let rules = rules.clone().check()?;
     let old = settings(c)?.ok_or(StoreError::NotFound)?;
+    // What was learned is kept or forgotten by itself.
+    let rules = HouseRules { learned: old.rules.learned, ..rules.clone() }.check()?;
+    keep_rules(c, who, &old, rules, zone, revision)
+}
+
+/// Takes the friction that the shop's own presses say instead of the usual one, or goes back to that.
+///
+/// # Errors
+/// `learned`; a conflict when someone changed the rules meanwhile.
+pub fn learn(c: &mut MysqlConnection, who: &Person, learned: Option<Learned>, revision: i32) -> Result<()> {
+    let old = settings(c)?.ok_or(StoreError::NotFound)?;
+    let rules = HouseRules { learned, ..old.rules.clone() }.check()?;
+    let zone = old.zone;
+    keep_rules(c, who, &old, rules, zone, revision)
+}
+
+fn keep_rules(
+    c: &mut MysqlConnection,
+    who: &Person,
+    old: &ShopSettings,
+    rules: HouseRules,
+    zone: Tz,
+    revision: i32,
+) -> Result<()> {
     let mut said = differences(&old.rules, &rules)?;
     if old.zone != zone {
         said.push(format!("times said in {zone} instead of {}", old.zone));

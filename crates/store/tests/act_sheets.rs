@@ -6,6 +6,7 @@
 mod support;
 
 use diesel::MysqlConnection;
+use ironseat_core::foreseen::{Kind, learn};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{Declared, Given, Outcome as Worked, Reading};
 use ironseat_store::act_sheets::{self, worked};
@@ -61,7 +62,8 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
     assert!(matches!(unseen, Err(StoreError::Conflict(s)) if s.contains("Tomasz Brandt read 10")));
     let asked = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading("readings_um.11", "0.012")).unwrap();
     assert!(matches!(asked, Outcome::Ask(Reading::DidYouMean { .. })));
-    for (cell, text, field) in [("readings_um.11", "snug", "text"), ("readings_um.12", "3", "cell"), ("x", "3", "cell")] {
+    for (cell, text, field) in [("readings_um.11", "snug", "text"), ("readings_um.12", "3", "cell"), ("x", "3", "cell")]
+    {
         let r = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading(cell, text));
         assert!(matches!(r, Err(StoreError::Refused(e)) if e.field == field), "{cell} {text}");
     }
@@ -76,14 +78,20 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
 
     // The last, and a correction over what was seen.
     take(c, &tomasz, id, SWEEP, "readings_um.11", "40");
-    let over = NewReading { over: Some(bench::load(c, id).unwrap().sheet(SWEEP.0, SWEEP.1).unwrap().standing()["readings_um.11"].id), ..reading("readings_um.11", "12") };
+    let over = NewReading {
+        over: Some(bench::load(c, id).unwrap().sheet(SWEEP.0, SWEEP.1).unwrap().standing()["readings_um.11"].id),
+        ..reading("readings_um.11", "12")
+    };
     assert_eq!(act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &over).unwrap(), Outcome::Stored);
 
     // By hand: the largest less the smallest is 12 less -10.
     let b = bench::load(c, id).unwrap();
-    let (declared, Worked::Answer(input, answer)) = worked(&b, b.sheet(SWEEP.0, SWEEP.1).unwrap()).unwrap() else { panic!() };
+    let (declared, Worked::Answer(input, answer)) = worked(&b, b.sheet(SWEEP.0, SWEEP.1).unwrap()).unwrap() else {
+        panic!()
+    };
     assert_eq!(answer["tir_um"], json!(22.0));
-    let mut direct = ironseat_core::reckon::reckon(declared.name, &serde_json::Value::Object(input.clone()).to_string()).unwrap();
+    let mut direct =
+        ironseat_core::reckon::reckon(declared.name, &serde_json::Value::Object(input.clone()).to_string()).unwrap();
     assert_eq!(direct.as_object_mut().unwrap(), &answer);
     assert_eq!(input["u_um"], json!((gauge.u_mm * 1e9).round() / 1e6));
     // What was foretold stands beside what was read.
@@ -139,7 +147,10 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
     let b = bench::load(c, id).unwrap();
     let kept = &b.sheet(at.0, at.1).unwrap().typed;
     assert_eq!(kept.fields.keys().collect::<Vec<_>>(), ["hi_mm"], "what is known is not kept twice");
-    assert!(matches!(worked(&b, b.sheet(at.0, at.1).unwrap()), Some((_, Worked::SoFar(..)))), "a fourth pair is wanted");
+    assert!(
+        matches!(worked(&b, b.sheet(at.0, at.1).unwrap()), Some((_, Worked::SoFar(..)))),
+        "a fourth pair is wanted"
+    );
     act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
     let seq = bench::load(c, id).unwrap().rebuild.record_seq;
     act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
@@ -186,4 +197,78 @@ async fn every_sheet_can_be_begun_at_any_act() {
     assert!(b.sheets.iter().all(|s| worked(&b, s).is_some()));
     assert!(record::verify(c, id, true).unwrap().whole());
     assert!(Declared::of("judge").is_none());
+}
+
+/// What was foreseen is counted over all rebuilds; enough traces make the shop's own friction, which presses then go by.
+#[tokio::test]
+async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
+    let id = f.rebuild("R-0409");
+    let (before, _) = ironseat_store::foreseen::all(c).unwrap();
+    assert!(before.iter().any(|s| s.foreseen.kind == Kind::Size), "the demo's journals were foretold");
+    for act in ["look.f1", "look.f2", "look.up", "look.pul"] {
+        let mut given = Given::default();
+        for (k, v) in [
+            ("d_mm", 40.0),
+            ("expected_travel_mm", 18.0),
+            ("low_n", 4000.0),
+            ("high_n", 14000.0),
+            ("pressure_mpa", 30.0),
+        ] {
+            given.fields.insert(k.into(), json!(v));
+        }
+        act_sheets::give(c, &tomasz, id, act, "press.trace", &given).unwrap();
+        for (k, (mm, n)) in [
+            (3.0, 1500),
+            (6.0, 3000),
+            (9.0, 4500),
+            (12.0, 6000),
+            (15.0, 7500),
+            (18.0, 9000),
+            (18.05, 14000),
+            (18.1, 19000),
+        ]
+        .iter()
+        .enumerate()
+        {
+            take(c, &tomasz, id, (act, "press.trace"), &format!("points.{k}.travel_mm"), &mm.to_string());
+            take(c, &tomasz, id, (act, "press.trace"), &format!("points.{k}.force_n"), &n.to_string());
+        }
+    }
+    let (all, presses) = ironseat_store::foreseen::all(c).unwrap();
+    let forces: Vec<_> = all.iter().filter(|s| s.foreseen.kind == Kind::Force).collect();
+    assert_eq!((forces.len(), presses.len()), (4, 4));
+    // By hand: the middle of 4 and 14 kN was foreseen, 9 kN came; and F = mu p pi d x over 18 mm.
+    assert!(
+        forces.iter().all(|s| (s.foreseen.foreseen - 9000.0).abs() < 1e-9 && (s.foreseen.came - 9000.0).abs() < 10.0)
+    );
+    let mu = 9000.0 / (30.0 * std::f64::consts::PI * 40.0 * 18.0);
+    assert!(presses.iter().all(|p| (p.mu - mu).abs() < 0.002), "{mu} {presses:?}");
+
+    let settings = shop::settings(c).unwrap().unwrap();
+    let learned = learn(settings.rules.lubricant, &presses.iter().map(|p| p.mu).collect::<Vec<_>>()).1.unwrap();
+    let force = |c: &mut MysqlConnection| {
+        let head = ironseat_store::rebuilds::get(c, f.rebuild("R-0412")).unwrap();
+        let seat = ironseat_store::readings::seat_record(c, &head, "de").unwrap();
+        seat.fit().unwrap().press.mid.force.get()
+    };
+    let usual = force(c);
+    shop::learn(c, &ines, Some(learned), settings.revision).unwrap();
+    assert!((force(c) / usual - learned.mid / 0.12).abs() < 1e-6, "the force follows the friction");
+    // Other rules are changed without forgetting it; a stale page is told so; and it goes back.
+    let now = shop::settings(c).unwrap().unwrap();
+    shop::change_rules(
+        c,
+        &ines,
+        &ironseat_core::rules::HouseRules { press_share: 0.7, learned: None, ..now.rules.clone() },
+        now.zone,
+        now.revision,
+    )
+    .unwrap();
+    assert_eq!(shop::settings(c).unwrap().unwrap().rules.learned, Some(learned));
+    assert!(matches!(shop::learn(c, &ines, None, now.revision), Err(StoreError::Conflict(_))));
+    shop::learn(c, &ines, None, now.revision + 1).unwrap();
+    assert!((force(c) - usual).abs() < 1e-9);
 }

@@ -116,7 +116,8 @@ async fn the_same_work_writes_the_same_record() {
     act_sheets::choose_instrument(c, &yuki, id, "receive.safe", "runout.sweep", Some(gauge)).unwrap();
     for (text, over) in [("4", None), ("5", Some(()))] {
         let b = ironseat_store::bench::load(c, id).unwrap();
-        let stands = b.sheet("receive.safe", "runout.sweep").and_then(|s| s.standing().get("readings_um.2").map(|r| r.id));
+        let stands =
+            b.sheet("receive.safe", "runout.sweep").and_then(|s| s.standing().get("readings_um.2").map(|r| r.id));
         let new = readings::NewReading {
             id: Id::new(),
             cell: "readings_um.2".into(),

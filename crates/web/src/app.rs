@@ -4,8 +4,8 @@ use crate::auth::{Backend, Sessions};
 use crate::events::Live;
 use crate::papers::Printer;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, ledger, papers, people, reckon_api, reckoner,
-    rules, sheet, shop_ledger, sign_in, watch, why,
+    anatomies, assets, bench, certificate, customers, error, events, floor, forecasts, ledger, papers, people,
+    reckon_api, reckoner, rules, sheet, shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -156,6 +156,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/drafts/{id}/keep", post(anatomies::keep))
         .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))
+        .route("/forecasts", get(forecasts::show).post(forecasts::learn))
         .route("/why", get(why::show))
         .route("/reckoner", get(reckoner::front))
         .route("/reckoner/{name}", get(reckoner::show))

@@ -274,12 +274,19 @@ pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)])
         let mut facts = Vec::new();
         if let Some(f) = s.fit.as_ref().filter(|_| !s.surfaces.is_empty()) {
             facts.push(["Interference".to_owned(), format!("{} … {} {}, mean {}", f.min, f.max, f.unit, f.mean)]);
-            facts.push(["Clearance left".to_owned(), if f.left.is_empty() { f.left_note.clone() } else { f.left.clone() }]);
+            facts.push([
+                "Clearance left".to_owned(),
+                if f.left.is_empty() { f.left_note.clone() } else { f.left.clone() },
+            ]);
         }
         let heated = if s.heated.is_empty() { String::new() } else { format!(", {}", s.heated) };
         let method = if s.method.is_empty() { "not yet".to_owned() } else { format!("{}{heated}", s.method) };
         let signed = if s.signed.is_empty() { "not yet".to_owned() } else { s.signed.clone() };
-        facts.extend([["Put on".to_owned(), method], ["Home".to_owned(), s.home.clone()], ["Signed".to_owned(), signed]]);
+        facts.extend([
+            ["Put on".to_owned(), method],
+            ["Home".to_owned(), s.home.clone()],
+            ["Signed".to_owned(), signed],
+        ]);
         let surface = |x: &Surfaced| json!({"name": x.name, "min": x.min, "mean": x.mean, "max": x.max, "limit": x.limit, "gauge": x.gauge});
         json!({
             "name": s.name,
@@ -294,14 +301,13 @@ pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)])
         let note = note.join("; ");
         json!({"what": x.what, "found": x.found, "left": x.left, "change": x.change, "limit": x.limit, "source": x.source, "note": note})
     };
-    let rows = |list: &[PinRow]| {
-        list.iter().map(|r| json!([r.asks, r.about, r.says, r.by])).collect::<Vec<_>>()
-    };
+    let rows = |list: &[PinRow]| list.iter().map(|r| json!([r.asks, r.about, r.says, r.by])).collect::<Vec<_>>();
     let gauge = |i: &&Instrument| {
         let u = fmt::join(fmt::small(Micrometres::new(i.u_mm * 1000.0).unwrap_or_default(), units));
         json!({"name": i.name, "serial": i.serial, "u": u, "due": i.due_on.to_string()})
     };
-    let released = if p.finished.is_empty() { "not yet".to_owned() } else { format!("{}, {}", p.finished, p.released_by) };
+    let released =
+        if p.finished.is_empty() { "not yet".to_owned() } else { format!("{}, {}", p.finished, p.released_by) };
     let sheet = format!("{}, version {}", p.anatomy, p.version);
     let picture = |(file, of, by): &(String, String, String)| json!({"file": file, "of": of, "by": by});
     json!({

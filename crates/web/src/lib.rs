@@ -13,6 +13,7 @@ mod error;
 mod events;
 mod extract;
 mod floor;
+mod forecasts;
 mod found_left;
 mod ledger;
 mod papers;

@@ -67,7 +67,9 @@ pub async fn show(
     let not_there = || WebError::Store(StoreError::NotFound);
     let name = file.strip_suffix(".pdf").ok_or_else(not_there)?.to_owned();
     let Some(printer) = app.config.printer else {
-        return Err(StoreError::Held("this program was built without its printer: print the page instead".into()).into());
+        return Err(
+            StoreError::Held("this program was built without its printer: print the page instead".into()).into()
+        );
     };
     let l = certificate::load(&app, id).await?;
     let b = &l.bench;
@@ -102,14 +104,16 @@ pub async fn show(
     let letter = q.size == "letter";
     let fault = Refusal::new("paper", "this could not be set: the fault is ours, please report the rebuild");
     let paper = name.clone();
-    let pdf = in_turn(fault, move || printer(&paper, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
+    let pdf =
+        in_turn(fault, move || printer(&paper, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
     let bytes = match pdf {
         Ok(bytes) => bytes,
         Err(Said::Busy(r)) => return Ok((StatusCode::SERVICE_UNAVAILABLE, capital(&r.message)).into_response()),
         Err(Said::Refused(r) | Said::Fault(r)) => return Err(StoreError::Internal(r.message).into()),
     };
     let as_file = format!("inline; filename=\"{}-{name}.pdf\"", b.rebuild.number);
-    Ok(([(header::CONTENT_TYPE, "application/pdf".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes).into_response())
+    Ok(([(header::CONTENT_TYPE, "application/pdf".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes)
+        .into_response())
 }
 
 /// Every act, done or with an empty box, in the offered order.
@@ -159,7 +163,8 @@ fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
 /// A label for each part that comes off.
 fn labels(b: &Bench, shop: String) -> Value {
     let r = &b.rebuild;
-    let label = |name: &str, place: String| json!({"number": r.number, "part": name, "where": place, "machine": r.title});
+    let label =
+        |name: &str, place: String| json!({"number": r.number, "part": name, "where": place, "machine": r.title});
     let a = r.anatomy();
     let on = |land: &str| a.land(land).map_or_else(String::new, |l| format!("on {}", l.name));
     let parts = a.parts.iter().map(|p| label(&p.name, on(&p.land)));

@@ -126,6 +126,8 @@ impl RulesForm {
             form_share: n("form_share", &self.form_share)?,
             press_share: n("press_share", &self.press_share)?,
             hands_s: n("hands_s", &self.hands_s)?,
+            // Its own page decides about it.
+            learned: None,
         }
         .check()
     }

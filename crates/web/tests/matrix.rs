@@ -29,7 +29,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 57] = [
+const TABLE: [(&str, Option<For>, Option<For>); 58] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -67,6 +67,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 57] = [
     ("/drafts/{id}", Some(Lead), Some(Lead)),
     ("/drafts/{id}/keep", None, Some(Lead)),
     ("/drafts/{id}/discard", None, Some(Lead)),
+    ("/forecasts", Some(Works), Some(Lead)),
     ("/rules", Some(Works), Some(Lead)),
     ("/why", Some(SignedIn), None),
     ("/reckoner", Some(Works), None),

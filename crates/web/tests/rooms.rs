@@ -632,6 +632,7 @@ async fn only_under_its_own_names_and_an_empty_shop_only_with_the_code() {
         hosts: vec!["bench.quay.example".into()],
         first_run_code: "QUAY-CODE".into(),
         tls: true,
+        printer: None,
     };
     let app = ironseat_web::router(ironseat_web::App::new(f.store.clone(), config));
     let ask = |host: &'static str, path: &'static str| {

@@ -131,7 +131,9 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         },
         ("vee.sweep", _) => match n("round_um") {
             None => "This vee cannot see such lobes: take one of another angle.".into(),
-            Some(_) if flag("seen") => format!("Out of round by {}, which a two-point gauge does not show.", um("round_um")),
+            Some(_) if flag("seen") => {
+                format!("Out of round by {}, which a two-point gauge does not show.", um("round_um"))
+            }
             Some(_) => "No such lobes, as far as the indicator can tell.".into(),
         },
         ("parts.compare", "go") => "Alike within the limit.".into(),
@@ -141,7 +143,9 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("parts.compare", _) if word("grind") == "none" => {
             "A ring is out of parallel: grinding it thinner does not mend that; grind it parallel or replace it.".into()
         }
-        ("parts.compare", _) => format!("Grind {} off the {} ring, and read both again.", um("grind_um"), word("grind")),
+        ("parts.compare", _) => {
+            format!("Grind {} off the {} ring, and read both again.", um("grind_um"), word("grind"))
+        }
         ("wires.compare", "go") => "Every wire reads as it did.".into(),
         ("wires.compare", _) => format!(
             "Wire {} changed by {} %: nipped, or its end is loose. Open it up and look.",

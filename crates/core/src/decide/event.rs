@@ -340,7 +340,12 @@ impl Event {
                     .iter()
                     .map(|(k, v)| format!("{} {}", about(k), crate::reckon::said(k, v, units)).trim().to_owned())
                     .collect();
-                format!("{}, {}: given {}", act(of), sheet(name), if said.is_empty() { "nothing".into() } else { said.join(", ") })
+                format!(
+                    "{}, {}: given {}",
+                    act(of),
+                    sheet(name),
+                    if said.is_empty() { "nothing".into() } else { said.join(", ") }
+                )
             }
             Self::Step { seat: at, step: k, detail } => {
                 let detail =

@@ -69,10 +69,7 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             let Some(inside) = b.inside.as_ref() else { return Vec::new() };
             vec![
                 ("arrangement", json!(Some(&pair.arrangement).filter(|x| matches!(x.as_str(), "DB" | "DF")))),
-                (
-                    "bearing",
-                    json!({"ball_mm": inside.ball.0, "pitch_mm": inside.pitch.0, "angle_deg": b.angle_deg}),
-                ),
+                ("bearing", json!({"ball_mm": inside.ball.0, "pitch_mm": inside.pitch.0, "angle_deg": b.angle_deg})),
                 ("pitch_mm", json!(inside.pitch.0)),
                 ("raceway_mm", json!(inside.inner_raceway.0)),
                 ("bearings", json!(2)),

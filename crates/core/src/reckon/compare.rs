@@ -254,9 +254,8 @@ mod tests {
     /// A bar that is bent by a known arc, swept at five places: its middle is off by the height of the arc.
     #[test]
     fn a_bent_bar_is_told_with_its_plane() {
-        let row = |e: f64| {
-            (0..8).map(|k| e * (f64::from(k) * 45.0 - 60.0).to_radians().cos() + 3.0).collect::<Vec<f64>>()
-        };
+        let row =
+            |e: f64| (0..8).map(|k| e * (f64::from(k) * 45.0 - 60.0).to_radians().cos() + 3.0).collect::<Vec<f64>>();
         let bow = |z: f64| 20.0 * (1.0 - ((z - 200.0) / 200.0).powi(2));
         let z = [0.0, 100.0, 200.0, 300.0, 400.0];
         let a = ask("runout.straightness", &json!({"z_mm": z, "readings_um": z.map(|z| row(bow(z)))}));
@@ -291,7 +290,10 @@ mod tests {
 
     #[test]
     fn rings_and_wires_are_compared() {
-        let a = ask("parts.compare", &json!({"a_mm": [24.003, 24.003, 24.004, 24.004], "b_mm": [24.0, 24.0, 23.999, 24.001]}));
+        let a = ask(
+            "parts.compare",
+            &json!({"a_mm": [24.003, 24.003, 24.004, 24.004], "b_mm": [24.0, 24.0, 23.999, 24.001]}),
+        );
         assert!((a["difference_um"].as_f64().unwrap() - 3.5).abs() < 1e-6, "{a}");
         assert_eq!((&a["call"], &a["grind"]), (&json!("stop"), &json!("first")));
         let near = ask("parts.compare", &json!({"a_mm": [24.0018], "b_mm": [24.0]}));
@@ -299,13 +301,21 @@ mod tests {
         let meant = ask("parts.compare", &json!({"a_mm": [24.020], "b_mm": [24.0], "wanted_um": 20}));
         assert_eq!((&meant["call"], &meant["grind_um"]), (&json!("go"), &json!(0.0)));
         let tilted = ask("parts.compare", &json!({"a_mm": [24.0, 24.006], "b_mm": [24.003, 24.003]}));
-        assert_eq!((&tilted["call"], &tilted["grind"]), (&json!("stop"), &json!("none")), "grinding evenly mends no wedge");
+        assert_eq!(
+            (&tilted["call"], &tilted["grind"]),
+            (&json!("stop"), &json!("none")),
+            "grinding evenly mends no wedge"
+        );
         assert_eq!(refused("parts.compare", &json!({"a_mm": [], "b_mm": [1]})), "a_mm");
 
         let ohm = |b: f64, a: f64| json!({"before_ohm": b, "after_ohm": a});
         let w = ask("wires.compare", &json!({"wires": [ohm(109.8, 109.9), ohm(110.0, 131.0)]}));
         assert_eq!((&w["call"], &w["worst"]), (&json!("stop"), &json!(2)));
-        assert_eq!(ask("wires.compare", &json!({"wires": [ohm(100.0, 105.0)]}))["call"], "go", "a limit itself is kept");
+        assert_eq!(
+            ask("wires.compare", &json!({"wires": [ohm(100.0, 105.0)]}))["call"],
+            "go",
+            "a limit itself is kept"
+        );
         assert_eq!(refused("wires.compare", &json!({"wires": [ohm(0.0, 1.0)]})), "wires.0.before_ohm");
     }
 }

@@ -138,7 +138,8 @@ pub fn of_seat(name: &str, facts: &SeatFacts, fit: Option<&Fit>) -> Option<Map<S
         "press.trace" => {
             let mut v = json!({ "d_mm": bore, "expected_travel_mm": tidy(b.width.get()) });
             if let Some(f) = fit {
-                (v["low_n"], v["high_n"]) = (json!(tidy(f.press.low.force.get())), json!(tidy(f.press.high.force.get())));
+                (v["low_n"], v["high_n"]) =
+                    (json!(tidy(f.press.low.force.get())), json!(tidy(f.press.high.force.get())));
                 v["pressure_mpa"] = json!(tidy(f.press.mid.pressure.get()));
             }
             v

@@ -104,7 +104,11 @@ pub(crate) fn direction(x: f64, y: f64, order: f64) -> Option<f64> {
 pub fn wave(readings: &[f64], n: u32) -> Result<Micrometres> {
     let (count, n) = (readings.len(), f64::from(n));
     let wanted = 2.0 * n + 1.0;
-    expect(count as f64 >= wanted, "readings_um", format!("at least {wanted} readings in equal steps tell so many lobes"))?;
+    expect(
+        count as f64 >= wanted,
+        "readings_um",
+        format!("at least {wanted} readings in equal steps tell so many lobes"),
+    )?;
     let of = |part: fn(f64) -> f64| {
         let step = std::f64::consts::TAU * n / count as f64;
         readings.iter().enumerate().map(|(k, r)| r * part(step * k as f64)).sum::<f64>() * 2.0 / count as f64

@@ -254,7 +254,7 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         shaft: facts.seat.shaft_material,
         shaft_bore: facts.seat.shaft_bore_mm,
         school,
-        friction: rules.lubricant.friction(),
+        friction: rules.friction(),
         ring_hotter: facts.seat.inner_hotter_k,
         ..PressFit::ring_on_shaft(facts.bearing.d, inside.inner_raceway, facts.bearing.width)
     };

@@ -63,7 +63,7 @@ pub(super) fn in_housing(
         shaft: Material::BearingSteel,
         shaft_bore: facts.inside().outer_raceway,
         school,
-        friction: shop.rules.lubricant.friction(),
+        friction: shop.rules.friction(),
         ..PressFit::ring_on_shaft(facts.bearing.outer, facts.housing_outside, facts.bearing.width)
     };
     let pressed = press(&model.interference(housing.min, housing.max))?;

@@ -250,7 +250,7 @@ fn pressing(f: &Fit) -> Worked {
     ];
     lines.retain(|l| l.value > 0.0);
     let mut assumed = vec![format!(
-        "friction {} to {}, by what the seat is wiped with, house rule",
+        "friction {} to {}, by what the seat is wiped with or by the shop's own presses, house rule",
         n(m.friction.low),
         n(m.friction.high)
     )];

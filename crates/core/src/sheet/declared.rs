@@ -81,6 +81,9 @@ pub enum Reads {
     Bolts,
 }
 
+/// What of question and answer is the number of an act.
+pub type Leaves = fn(&Map<String, Value>, &Map<String, Value>) -> Option<Vec<f64>>;
+
 /// A sheet.
 #[derive(Debug)]
 pub struct Declared {
@@ -99,7 +102,7 @@ pub struct Declared {
     /// Results that were asked for, the first one largest; the others stand behind them.
     pub leads: &'static [&'static str],
     /// What of it is the number of its act: from what was asked and what was answered.
-    pub leaves: Option<fn(&Map<String, Value>, &Map<String, Value>) -> Option<Vec<f64>>>,
+    pub leaves: Option<Leaves>,
 }
 
 /// One place to read.
@@ -309,7 +312,8 @@ impl Declared {
         put_u(&mut map, "u_mm", u_mm);
         for r in self.reads {
             let field = r.field();
-            let mine: Vec<&Place> = places.iter().filter(|p| p.field == field || p.key.starts_with(&format!("{field}."))).collect();
+            let mine: Vec<&Place> =
+                places.iter().filter(|p| p.field == field || p.key.starts_with(&format!("{field}."))).collect();
             let value = |key: &str| read.get(key).copied();
             match *r {
                 Reads::One(_) => {
@@ -322,7 +326,10 @@ impl Declared {
                     if there.is_empty() {
                         continue;
                     }
-                    map.insert(field.into(), json!(there.iter().filter_map(|k| value(&mine[*k].key)).collect::<Vec<_>>()));
+                    map.insert(
+                        field.into(),
+                        json!(there.iter().filter_map(|k| value(&mine[*k].key)).collect::<Vec<_>>()),
+                    );
                     if there.len() < mine.len() && matches!(label, Label::Around(_)) && takes("angles_deg") {
                         let angles: Vec<f64> = there.iter().map(|k| angle(*k, mine.len())).collect();
                         map.entry("angles_deg").or_insert_with(|| json!(angles));
@@ -337,7 +344,8 @@ impl Declared {
                 Reads::Rows(_, inner, ..) | Reads::Log(_, inner, ..) => {
                     let rows = mine.iter().filter_map(|p| row_of(field, &p.key)).max().map_or(0, |k| k + 1);
                     let one = |k: usize| {
-                        let each = |(f, _): &(&str, &str)| Some(((*f).to_owned(), json!(value(&format!("{field}.{k}.{f}"))?)));
+                        let each =
+                            |(f, _): &(&str, &str)| Some(((*f).to_owned(), json!(value(&format!("{field}.{k}.{f}"))?)));
                         inner.iter().map(each).collect::<Option<Map<String, Value>>>().map(Value::Object)
                     };
                     let whole: Vec<Value> = (0..rows).filter_map(one).collect();
@@ -347,7 +355,9 @@ impl Declared {
                 }
                 Reads::Grid(_, _, columns, ..) => {
                     let rows = mine.len() / columns;
-                    let one = |r: usize| (0..columns).filter_map(|c| value(&format!("{field}.{r}.{c}"))).collect::<Vec<f64>>();
+                    let one = |r: usize| {
+                        (0..columns).filter_map(|c| value(&format!("{field}.{r}.{c}"))).collect::<Vec<f64>>()
+                    };
                     let all: Vec<Vec<f64>> = (0..rows).map(one).filter(|r| !r.is_empty()).collect();
                     if !all.is_empty() {
                         map.insert(field.into(), json!(all));
@@ -394,7 +404,10 @@ impl Declared {
             Ok(answer) if !read.is_empty() => Outcome::SoFar(input, answer),
             Err(r) if whole => Outcome::Refused(r),
             // A field beside the readings is wrong however few there are.
-            Err(r) if self.given().iter().any(|f| r.field == f.name || r.field.starts_with(&format!("{}.", f.name))) && r.field != "angles_deg" => {
+            Err(r)
+                if self.given().iter().any(|f| r.field == f.name || r.field.starts_with(&format!("{}.", f.name)))
+                    && r.field != "angles_deg" =>
+            {
                 Outcome::Refused(r)
             }
             _ => Outcome::Wants(String::new()),
@@ -407,7 +420,10 @@ impl Declared {
         let places = self.places(given, read);
         let at = places.iter().position(|p| p.key == key)?;
         let place = &places[at];
-        let r = self.reads.iter().find(|r| r.field() == place.field || place.key.starts_with(&format!("{}.", r.field())))?;
+        let r = self
+            .reads
+            .iter()
+            .find(|r| r.field() == place.field || place.key.starts_with(&format!("{}.", r.field())))?;
         let value = |p: &Place| if p.key == key { None } else { read.get(&p.key).copied() };
         // The places of the same field: of a grid those of its row.
         let row = place.key.rsplit_once('.').map_or("", |x| x.0);
@@ -416,7 +432,9 @@ impl Declared {
             Reads::Mean(..) => (places.iter().filter(|p| p.field == place.field).collect(), Expect::Same),
             Reads::List(.., e) => (places.iter().filter(|p| p.field == place.field).collect(), e),
             Reads::Rows(.., e) => (places.iter().filter(|p| p.field == place.field).collect(), e),
-            Reads::Grid(.., e) => (places.iter().filter(|p| p.key.rsplit_once('.').map_or("", |x| x.0) == row).collect(), e),
+            Reads::Grid(.., e) => {
+                (places.iter().filter(|p| p.key.rsplit_once('.').map_or("", |x| x.0) == row).collect(), e)
+            }
         };
         match expect {
             Expect::Nothing => None,
@@ -429,8 +447,7 @@ impl Declared {
             Expect::Turn => {
                 let n = fellows.len();
                 let mine = fellows.iter().position(|p| p.key == key)?;
-                let known: Vec<(f64, f64)> =
-                    (0..n).filter_map(|k| Some((angle(k, n), value(fellows[k])?))).collect();
+                let known: Vec<(f64, f64)> = (0..n).filter_map(|k| Some((angle(k, n), value(fellows[k])?))).collect();
                 let (angles, values): (Vec<f64>, Vec<f64>) = known.into_iter().unzip();
                 let s = rotation::sweep(&values, Some(&angles), 1).ok()?;
                 Some((at_angle(&s, angle(mine, n)), 2.0 * s.rms.0))
@@ -441,7 +458,12 @@ impl Declared {
                 let along = inner[0].0;
                 let z = read.get(&format!("{field}.{k}.{along}")).copied().filter(|_| place.field != along)?;
                 let points: Vec<(f64, f64)> = (0..k)
-                    .filter_map(|i| Some((*read.get(&format!("{field}.{i}.{along}"))?, *read.get(&format!("{field}.{i}.{}", place.field))?)))
+                    .filter_map(|i| {
+                        Some((
+                            *read.get(&format!("{field}.{i}.{along}"))?,
+                            *read.get(&format!("{field}.{i}.{}", place.field))?,
+                        ))
+                    })
                     .collect();
                 line_at(&points, z)
             }
@@ -463,7 +485,12 @@ impl Reads {
     #[must_use]
     pub fn field(&self) -> &'static str {
         match *self {
-            Self::One(f) | Self::Mean(f, ..) | Self::List(f, ..) | Self::Rows(f, ..) | Self::Log(f, ..) | Self::Grid(f, ..) => f,
+            Self::One(f)
+            | Self::Mean(f, ..)
+            | Self::List(f, ..)
+            | Self::Rows(f, ..)
+            | Self::Log(f, ..)
+            | Self::Grid(f, ..) => f,
             Self::Bolts => PRESSED,
         }
     }
@@ -572,7 +599,11 @@ pub fn read_place(place: &Place, text: &str, units: Units, expected: Option<f64>
             if let Some(e) = near {
                 let word = units.sheet_unit();
                 if let Some(s) = parse_length(text, word, None, Some(Millimetres(e)))?.suspicion {
-                    return Ok(Reading::DidYouMean { typed: Millimetres(value), meant: s.did_you_mean, factor: s.factor });
+                    return Ok(Reading::DidYouMean {
+                        typed: Millimetres(value),
+                        meant: s.did_you_mean,
+                        factor: s.factor,
+                    });
                 }
                 // One turn of the thimble, or the last digits alone, of what is a size and no gap.
                 if e > 3.0

@@ -15,7 +15,11 @@ export function swap(html, keepTyping = true) {
   const typed = $$("[data-keep], textarea, input[type=password]", live).filter(e => e.value);
   const kept = new Map(typed.map(e => [e.name, e.value]));
   // What stands beside a sheet's readings is one form as long as the page is: what is typed there stays until it is kept.
-  const beside = new Map($$("[data-beside] :is(input, select, textarea)", live).filter(touched).map(e => [e.name, e.value]));
+  const beside = new Map(
+    $$("[data-beside] :is(input, select, textarea)", live)
+      .filter(touched)
+      .map(e => [e.name, e.value]),
+  );
   const value = selector => $(selector, live)?.value;
   const entry = { text: value("#entry #text"), cell: value("#entry [name=cell]"), over: value("#entry [name=over]"), keepTyping };
   const focus = document.activeElement;

@@ -1,8 +1,8 @@
 //! Which drawing stands beside an answer, and what of question and answer it shows.
 
 use ironseat_core::quantity::Units;
-use ironseat_core::reckon::shown;
-use ironseat_drawing::{Around, Window, around, bolts, window};
+use ironseat_core::reckon::{shown, unit_in};
+use ironseat_drawing::{Around, Curve, Window, around, bolts, curve, window};
 use serde_json::{Map, Value};
 
 /// Question and answer, by the names of the contract.
@@ -21,6 +21,11 @@ impl Asked<'_> {
     }
     fn list(&self, name: &str) -> Option<Vec<f64>> {
         self.input.get(name)?.as_array()?.iter().map(Value::as_f64).collect()
+    }
+    /// Rows of a list as points.
+    fn points(&self, list: &str, along: &str, up: &str) -> Option<Vec<(f64, f64)>> {
+        let point = |p: &Value| Some((p[along].as_f64()?, p[up].as_f64()?));
+        self.input.get(list)?.as_array()?.iter().map(point).collect()
     }
     fn said(&self, name: &str, v: f64) -> (f64, String) {
         let (number, unit) = shown(name, v, self.units);
@@ -94,6 +99,49 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
         "torque.order" => {
             let order: Vec<u64> = answer.get("order")?.as_array()?.iter().filter_map(Value::as_u64).collect();
             Some(bolts(&order, "answer"))
+        }
+        "press.trace" => {
+            let points = q.points("points", "travel_mm", "force_n")?;
+            let knee = q.found("knee_mm").zip(q.found("force_at_knee_n"));
+            let end = q.given("expected_travel_mm").zip(q.given("low_n").zip(q.given("high_n")));
+            let c = Curve {
+                name: "Press trace".into(),
+                along: format!("travel, {}", unit_in("travel_mm", units)),
+                up: "force".into(),
+                points,
+                mark: knee.map(|(x, f)| (x, f, q.said("force_at_knee_n", f).1)),
+                band: end.map(|(x, (lo, hi))| (x, lo, hi)),
+                limit: None,
+            };
+            Some(curve(&c, "answer"))
+        }
+        "runin.step" => {
+            let limit = q.found("limit_c").map(|l| q.said("limit_c", l));
+            let c = Curve {
+                name: "Temperature while it runs in".into(),
+                along: "time".into(),
+                up: format!("temperature, {}", unit_in("limit_c", units)),
+                points: q.points("log", "s", "c")?,
+                mark: None,
+                band: None,
+                limit,
+            };
+            Some(curve(&c, "answer"))
+        }
+        "seal.tilt" => {
+            let depths = q.list("depths_mm")?;
+            let angles = q.angles(depths.len());
+            let read = angles.into_iter().zip(depths).map(|(d, v)| (d, v, shown("d_mm", v, units).0)).collect();
+            let tilt = q.said("tilt_mm", q.found("tilt_mm")?).1;
+            let a = Around {
+                name: format!("Depths around the face, tilt {tilt}"),
+                read,
+                zero: q.found("mean_mm")?,
+                waves: Vec::new(),
+                spot: None,
+                unit: "mm",
+            };
+            Some(around(&a, "answer"))
         }
         "float.shim" => {
             let ends = (q.given("lo_mm")?, q.given("hi_mm")?);

@@ -15,7 +15,8 @@ use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
 use ironseat_core::reckon::{
-    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, said, shown, typed_input, unit_in,
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, said, shown, typed_input,
+    unit_in,
 };
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::{Id, StoreError, pins};
@@ -334,8 +335,9 @@ fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
     let label = show::capital(o.about);
     if let ("call", Some(word)) = (o.name, v.as_str()) {
         out.call = match word {
-            "go" | "good" | "ok" => "go",
-            "stop" | "poor" => "stop",
+            "go" | "good" | "ok" | "ideal" | "conforming" | "home" | "as_pressed" | "next" => "go",
+            "stop" | "poor" | "not_good" | "not_conforming" | "cocked" | "early" | "loose" | "late" | "too_large"
+            | "too_small" => "stop",
             _ => "look_again",
         };
         out.call_word = word.replace('_', " ");

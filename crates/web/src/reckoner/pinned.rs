@@ -148,8 +148,7 @@ fn in_a_line(e: &Entry, answer: &Map<String, Value>, leads: &[&str], units: Unit
     }
     let figure = |f: &super::FigureView| format!("{} {} {}", f.label, f.number, f.unit);
     let span = |s: &super::SpanView| format!("{} {} … {} {}", s.label, s.cells[0], s.cells[2], s.unit);
-    let figures =
-        a.spans.iter().map(span).chain(a.figures.iter().filter(|f| f.figure).map(figure)).take(IN_A_LINE);
+    let figures = a.spans.iter().map(span).chain(a.figures.iter().filter(|f| f.figure).map(figure)).take(IN_A_LINE);
     let says = std::iter::once(a.call_word.clone()).chain(figures).map(|s| s.trim().to_owned());
     says.filter(|s| !s.is_empty()).collect::<Vec<_>>().join("; ")
 }

@@ -127,7 +127,8 @@ pub fn offered(b: &Bench, act: &Act) -> (Vec<SheetRow>, Vec<(&'static str, Vec<S
 fn is_typed(pairs: &[(String, String)], declared: &Declared, units: Units) -> Result<Given, Refusal> {
     let typed = Typed::of(pairs);
     let fields: Vec<_> = declared.given().into_iter().copied().collect();
-    let mut given = Given { fields: typed_input(&fields, &|p| typed.at(p), &|p| typed.rows(p), units)?, ..Given::default() };
+    let mut given =
+        Given { fields: typed_input(&fields, &|p| typed.at(p), &|p| typed.rows(p), units)?, ..Given::default() };
     for (name, what, _, most) in declared.counted() {
         let path = format!("count.{name}");
         let text = typed.at(&path);
@@ -158,7 +159,8 @@ fn build(
     let mut values = sheet.map(ActSheet::values).unwrap_or_default();
     let standing = sheet.map(ActSheet::standing).unwrap_or_default();
     let places = declared.places(&given, &values);
-    let active = places.iter().find(|p| p.key == q.cell).or_else(|| places.iter().find(|p| !values.contains_key(&p.key)));
+    let active =
+        places.iter().find(|p| p.key == q.cell).or_else(|| places.iter().find(|p| !values.contains_key(&p.key)));
     let expected = active.and_then(|p| declared.foretell(&given, &values, &p.key));
     if let Some((key, v)) = extra {
         values.insert(key.to_owned(), v);
@@ -194,7 +196,12 @@ fn build(
         Outcome::SoFar(asked, map) => {
             part.so_far = true;
             // No judgement before the last: it would be one on half a circle.
-            part.answer = answer(asked, map).map(|a| AnswerView { call: "", call_word: String::new(), words: String::new(), ..a });
+            part.answer = answer(asked, map).map(|a| AnswerView {
+                call: "",
+                call_word: String::new(),
+                words: String::new(),
+                ..a
+            });
         }
         Outcome::Answer(asked, map) => part.answer = answer(asked, map),
     }
@@ -202,7 +209,9 @@ fn build(
     let map = part.answer.as_mut().map_or_else(String::new, |a| std::mem::take(&mut a.drawing));
     let drawing = leading(declared, &places, active, &standing);
     let mut done_says = String::new();
-    if let (Some(m), Some(list)) = (b.state.limits(act), declared.left(&out).filter(|_| Declared::at(&act.id).any(|d| d.name == declared.name))) {
+    if let (Some(m), Some(list)) =
+        (b.state.limits(act), declared.left(&out).filter(|_| Declared::at(&act.id).any(|d| d.name == declared.name)))
+    {
         let v = m.settled(&list);
         let shown = m.unit.show(v, units);
         let limit = m.limit(units);
@@ -214,14 +223,23 @@ fn build(
         done_says = match b.state.done.get(&act.id).and_then(|d| d.value) {
             None => format!("{shown} stands in the field of its act, ready to be recorded there."),
             Some(old) if (old - v).abs() > 5e-5 => {
-                format!("Its act was done with {}; this sheet says {shown} now: take it back there and do it again.", m.unit.show(old, units))
+                format!(
+                    "Its act was done with {}; this sheet says {shown} now: take it back there and do it again.",
+                    m.unit.show(old, units)
+                )
             }
             Some(_) => String::new(),
         };
     }
     let unit = active.map_or("", |p| if p.pressed() { "" } else { unit_in(p.field, units) });
     SheetPage {
-        shell: Shell::new(reader, &b.running, "", format!("{base}?cell={}", q.cell), format!("/rebuilds/{}/events", b.rebuild.id)),
+        shell: Shell::new(
+            reader,
+            &b.running,
+            "",
+            format!("{base}?cell={}", q.cell),
+            format!("/rebuilds/{}/events", b.rebuild.id),
+        ),
         seen: b.rebuild.record_seq,
         number: b.rebuild.number.clone(),
         back: back.clone(),
@@ -280,7 +298,12 @@ fn cell(
     units: Units,
     zone: chrono_tz::Tz,
 ) -> CellView {
-    let said = |v: f64| if p.pressed() { "drawn".to_owned() } else { shown(p.field, v, units).0 };
+    // A large force is read in kilonewtons: then its unit stands beside it.
+    let said = |v: f64| match shown(p.field, v, units) {
+        _ if p.pressed() => "drawn".to_owned(),
+        (number, unit) if unit == unit_in(p.field, units) => number,
+        (number, unit) => format!("{number} {unit}"),
+    };
     let stands = standing.get(&p.key).copied();
     let earlier = |s: &ActSheet| {
         let own = s.readings.iter().filter(|r| r.cell == p.key && stands.is_some_and(|x| x.id != r.id));
@@ -382,7 +405,8 @@ fn head(declared: &Declared, given: &Given, units: Units, wrong: Option<(&[(Stri
     });
     let view = |f: &ironseat_core::reckon::Field| field(f, "", &typed, system, refusal);
     let (needed, seldom): (Vec<_>, Vec<_>) = declared.given().into_iter().partition(|f| f.required);
-    let filled = |f: &FieldView| !f.error.is_empty() || !f.value.is_empty() || f.group.iter().any(|g| !g.value.is_empty());
+    let filled =
+        |f: &FieldView| !f.error.is_empty() || !f.value.is_empty() || f.group.iter().any(|g| !g.value.is_empty());
     let more: Vec<FieldView> = seldom.into_iter().map(view).collect();
     ActPart {
         fields: needed.into_iter().map(view).collect(),
@@ -421,13 +445,20 @@ fn question(a: &Reading, place: &Place, units: Units) -> AskView {
     let none = AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false };
     match a {
         Reading::DidYouMean { typed, meant, .. } if small => AskView {
-            sentence: format!("{} is less than a dial shows: was it typed in the larger unit? Not stored.", mm(typed.get())),
+            sentence: format!(
+                "{} is less than a dial shows: was it typed in the larger unit? Not stored.",
+                mm(typed.get())
+            ),
             meant: format!("{:.6} mm", meant.get()),
             meant_label: format!("It is {}", mm(meant.get())),
             can_insist: false,
         },
         Reading::FarOff { typed, nominal } => AskView {
-            sentence: format!("{} is far from {}. Is it this place, and is the instrument zeroed? Not stored yet.", mm(typed.get()), mm(nominal.get())),
+            sentence: format!(
+                "{} is far from {}. Is it this place, and is the instrument zeroed? Not stored yet.",
+                mm(typed.get()),
+                mm(nominal.get())
+            ),
             can_insist: true,
             ..none
         },

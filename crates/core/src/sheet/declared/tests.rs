@@ -18,7 +18,7 @@ fn read_of(sheet: &Declared, input: &Map<String, Value>) -> (Given, BTreeMap<Str
     let mut read = BTreeMap::new();
     fn put(path: String, v: &Value, read: &mut BTreeMap<String, f64>) {
         match v {
-            Value::Number(n) => drop(read.insert(path, n.as_f64().unwrap())),
+            Value::Number(n) => read.extend([(path, n.as_f64().unwrap())]),
             Value::Array(list) => list.iter().enumerate().for_each(|(k, x)| put(format!("{path}.{k}"), x, read)),
             Value::Object(map) => map.iter().for_each(|(k, x)| put(format!("{path}.{k}"), x, read)),
             _ => {}
@@ -28,7 +28,7 @@ fn read_of(sheet: &Declared, input: &Map<String, Value>) -> (Given, BTreeMap<Str
         let Some(v) = input.get(r.field()) else { continue };
         if let Reads::Mean(field, usual, ..) = r {
             // Around one ring the same height everywhere is its mean.
-            (0..*usual).for_each(|k| drop(read.insert(format!("{field}.{k}"), v.as_f64().unwrap())));
+            read.extend((0..*usual).map(|k| (format!("{field}.{k}"), v.as_f64().unwrap())));
             continue;
         }
         put(r.field().into(), v, &mut read);
@@ -51,7 +51,8 @@ fn every_sheet_stands_on_its_computation() {
             if matches!(r, Reads::Bolts) {
                 continue;
             }
-            let f = e.fields.iter().find(|f| f.name == r.field()).unwrap_or_else(|| panic!("{} {}", sheet.name, r.field()));
+            let f =
+                e.fields.iter().find(|f| f.name == r.field()).unwrap_or_else(|| panic!("{} {}", sheet.name, r.field()));
             let fits = match (*r, f.kind) {
                 (Reads::One(_) | Reads::Mean(..), Kind::Number | Kind::Positive | Kind::NotNegative) => true,
                 (Reads::List(..), Kind::Numbers) | (Reads::Grid(..), Kind::Grid) => true,
@@ -74,7 +75,8 @@ fn every_sheet_stands_on_its_computation() {
         assert!(keys.iter().all(|k| k.len() <= 40), "{}: the record keeps 40 characters of a place", sheet.name);
         let out = sheet.input(&given, &read, None);
         for (k, v) in &input {
-            let alike = |a: &Value, b: &Value| a == b || a.to_string().replace(".0", "") == b.to_string().replace(".0", "");
+            let alike =
+                |a: &Value, b: &Value| a == b || a.to_string().replace(".0", "") == b.to_string().replace(".0", "");
             assert!(out.get(k).is_some_and(|o| alike(o, v)), "{}: {k} is {:?} of {v}", sheet.name, out.get(k));
         }
         assert!(!sheet.says.is_empty() && sheet.says.ends_with('.'), "{}", sheet.name);
@@ -142,7 +144,9 @@ fn acts_have_their_sheets_and_their_number() {
     assert_eq!(names("prove.float.thrust"), ["float.shim"]);
     assert_eq!(names("prove.run"), ["runin.step"]);
     assert_eq!(names("at.de.put_on"), ["press.trace"]);
-    assert!(names("sweep.nose").contains(&"runout.sweep") && names("prove.turn").is_empty() && names("nonsense").is_empty());
+    assert!(
+        names("sweep.nose").contains(&"runout.sweep") && names("prove.turn").is_empty() && names("nonsense").is_empty()
+    );
 
     let sheet = Declared::of("float.shim").unwrap();
     let mut given = Given::default();
@@ -165,7 +169,10 @@ fn bolts_go_round_as_the_computation_says() {
     given.fields.insert("n".into(), json!(4));
     let places = sheet.places(&given, &BTreeMap::new());
     // Three rounds crossing, and one more going round.
-    assert_eq!((places.len(), places[0].label.as_str(), places[1].label.as_str()), (16, "bolt 1 to 30 %", "bolt 3 to 30 %"));
+    assert_eq!(
+        (places.len(), places[0].label.as_str(), places[1].label.as_str()),
+        (16, "bolt 1 to 30 %", "bolt 3 to 30 %")
+    );
     assert_eq!(read_place(&places[0], " done", Units::Metric, None, false), Ok(Reading::Value(1.0)));
     assert!(read_place(&places[0], "7", Units::Metric, None, false).unwrap_err().message.contains("press it"));
 }
@@ -178,7 +185,10 @@ fn a_log_goes_on_as_long_as_somebody_reads() {
     let rows = |read: &BTreeMap<String, f64>| sheet.places(&given, read).len() / 2;
     assert_eq!(rows(&read), 6);
     for k in 0..9 {
-        read.extend([(format!("points.{k}.travel_mm"), f64::from(k)), (format!("points.{k}.force_n"), f64::from(k) * 900.0)]);
+        read.extend([
+            (format!("points.{k}.travel_mm"), f64::from(k)),
+            (format!("points.{k}.force_n"), f64::from(k) * 900.0),
+        ]);
     }
     assert_eq!(rows(&read), 10);
     assert!(sheet.complete(&given, &read), "one more may be read, none must");
@@ -186,14 +196,17 @@ fn a_log_goes_on_as_long_as_somebody_reads() {
 
 #[test]
 fn slips_of_unit_and_thimble_are_asked_about() {
-    let place = |sheet: &str, k: usize| Declared::of(sheet).unwrap().places(&Given::default(), &BTreeMap::new())[k].clone();
+    let place =
+        |sheet: &str, k: usize| Declared::of(sheet).unwrap().places(&Given::default(), &BTreeMap::new())[k].clone();
     let dial = place("runout.sweep", 0);
     let height = place("parts.compare", 1);
     let read = |p: &Place, text: &str, expected| read_place(p, text, Units::Metric, expected, false);
     for (text, value) in [("8", 8.0), ("+8", 8.0), ("-0.5", -0.5), ("0.012 mm", 12.0), ("1 thou", 25.4), ("0", 0.0)] {
         assert_eq!(read(&dial, text, None), Ok(Reading::Value(value)), "{text}");
     }
-    assert!(matches!(read(&dial, "0.012", None), Ok(Reading::DidYouMean { meant, .. }) if (meant.0 - 0.012).abs() < 1e-12));
+    assert!(
+        matches!(read(&dial, "0.012", None), Ok(Reading::DidYouMean { meant, .. }) if (meant.0 - 0.012).abs() < 1e-12)
+    );
     assert!(matches!(read(&dial, "5000", None), Ok(Reading::FarOff { .. })));
     assert_eq!(read_place(&dial, "5000", Units::Metric, None, true), Ok(Reading::Value(5000.0)));
     assert_eq!(read(&height, "24.003", Some(24.002)), Ok(Reading::Value(24.003)));

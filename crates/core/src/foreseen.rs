@@ -1,0 +1,168 @@
+//! What was foreseen beside what came: how far off, and how good a shop's forecasts are by their kind.
+
+use crate::fit::Friction;
+use crate::fit::learning::Belief;
+use crate::rules::{FITS_TO_LEARN, Learned, SeatLubricant};
+
+/// What is foreseen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[allow(missing_docs)]
+pub enum Kind {
+    Size,
+    Sweep,
+    Station,
+    Repeat,
+    Float,
+    Force,
+    Preload,
+}
+
+impl Kind {
+    /// All, with how each is said and the field whose unit it has.
+    pub const ALL: [(Self, &'static str, &'static str); 7] = [
+        (Self::Size, "the next size on a surface", "off_um"),
+        (Self::Sweep, "the next place of a sweep", "off_um"),
+        (Self::Station, "the next station along a rotor", "off_um"),
+        (Self::Repeat, "a reading taken once more", "off_um"),
+        (Self::Float, "the float after its shim was changed", "off_um"),
+        (Self::Force, "the force of a press", "off_n"),
+        (Self::Preload, "the preload after the nut", "off_n"),
+    ];
+    /// As said.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        Self::ALL.iter().find(|k| k.0 == self).map_or("", |k| k.1)
+    }
+    /// A name whose suffix says its unit.
+    #[must_use]
+    pub fn field(self) -> &'static str {
+        Self::ALL.iter().find(|k| k.0 == self).map_or("", |k| k.2)
+    }
+}
+
+/// One forecast and what came, in the unit of its kind.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Foreseen {
+    /// What.
+    pub kind: Kind,
+    /// What was foreseen.
+    pub foreseen: f64,
+    /// How far off it may be, where that was said.
+    pub give: Option<f64>,
+    /// What came.
+    pub came: f64,
+}
+
+impl Foreseen {
+    /// How far off it was.
+    #[must_use]
+    pub fn off(&self) -> f64 {
+        self.came - self.foreseen
+    }
+}
+
+/// How good forecasts of a kind are.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Record {
+    pub kind: Kind,
+    pub count: usize,
+    /// Mean of what came less what was foreseen: off to one side.
+    pub mean: f64,
+    /// Standard deviation around that mean; none of one.
+    pub spread: Option<f64>,
+    /// Half of them were off by less than this.
+    pub half: f64,
+}
+
+impl Record {
+    /// Beyond this it is asked what happened: three standard deviations from the mean; none before there are eight.
+    #[must_use]
+    pub fn beyond(&self) -> Option<f64> {
+        self.spread.filter(|_| self.count >= 8).map(|s| 3.0 * s)
+    }
+    /// Whether a forecast of this kind was off by more than the others are.
+    #[must_use]
+    pub fn stands_out(&self, f: &Foreseen) -> bool {
+        let far = self.beyond().is_some_and(|b| (f.off() - self.mean).abs() > b.max(1e-9));
+        f.kind == self.kind && (far || f.give.is_some_and(|g| f.off().abs() > g))
+    }
+}
+
+/// The record of each kind that there is something of. Source: mean and standard deviation of the differences.
+///
+/// ```
+/// use ironseat_core::foreseen::{Foreseen, Kind, records};
+/// let f = |came| Foreseen { kind: Kind::Force, foreseen: 9000.0, give: None, came };
+/// let r = records(&[f(9100.0), f(9300.0)])[0];
+/// assert_eq!((r.count, r.mean, r.half), (2, 200.0, 200.0));
+/// ```
+#[must_use]
+pub fn records(list: &[Foreseen]) -> Vec<Record> {
+    Kind::ALL
+        .iter()
+        .filter_map(|(kind, ..)| {
+            let mut off: Vec<f64> = list.iter().filter(|f| f.kind == *kind).map(Foreseen::off).collect();
+            let n = off.len() as f64;
+            let mean = off.iter().sum::<f64>() / n;
+            let spread =
+                (off.len() > 1).then(|| (off.iter().map(|o| (o - mean).powi(2)).sum::<f64>() / (n - 1.0)).sqrt());
+            off.iter_mut().for_each(|o| *o = o.abs());
+            off.sort_by(f64::total_cmp);
+            let middle = off.len() / 2;
+            let half = match off.len() % 2 {
+                _ if off.is_empty() => return None,
+                0 => f64::midpoint(off[middle - 1], off[middle]),
+                _ => off[middle],
+            };
+            Some(Record { kind: *kind, count: off.len(), mean, spread, half })
+        })
+        .collect()
+}
+
+/// What the shop's own presses say of its friction: the usual figure moved by each of them. None before there are
+/// enough; a friction that no press fit has is left out.
+#[must_use]
+pub fn learn(lubricant: SeatLubricant, mu: &[f64]) -> (Friction, Option<Learned>) {
+    let belief = mu.iter().fold(Belief::usual(lubricant.friction()), |b, m| b.learn(*m).unwrap_or(b));
+    let f = belief.friction();
+    let round = |v: f64| (v * 1e4).round() / 1e4;
+    let own = Learned { lubricant, low: round(f.low), mid: round(f.mid), high: round(f.high), fits: belief.fits };
+    (f, (belief.fits >= FITS_TO_LEARN).then_some(own))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn force(foreseen: f64, came: f64) -> Foreseen {
+        Foreseen { kind: Kind::Force, foreseen, give: None, came }
+    }
+
+    #[test]
+    fn one_that_stands_out_is_named_once_there_are_enough() {
+        let mut list: Vec<Foreseen> = (0..11).map(|k| force(1000.0, 1000.0 + f64::from(k % 3 - 1) * 10.0)).collect();
+        let wild = force(1000.0, 1400.0);
+        assert!(!records(&list[..3])[0].stands_out(&wild), "three say nothing of what is usual");
+        assert!(records(&list)[0].stands_out(&wild));
+        assert!(list.iter().all(|f| !records(&list)[0].stands_out(f)));
+        list.push(wild);
+        // By hand: eleven of -10, 0 and 10 and one of 400.
+        let r = records(&list)[0];
+        assert!((r.mean - 390.0 / 12.0).abs() < 1e-9 && r.half == 10.0 && r.count == 12, "{r:?}");
+        assert!(records(&[]).is_empty() && records(&[wild])[0].spread.is_none());
+        let told = Foreseen { give: Some(50.0), ..wild };
+        assert!(records(&[told])[0].stands_out(&told), "what was said to be possible is held against it at once");
+    }
+
+    #[test]
+    fn friction_is_learned_from_enough_presses() {
+        let (_, few) = learn(SeatLubricant::Oiled, &[0.1, 0.1, 0.1]);
+        assert!(few.is_none());
+        let (f, own) = learn(SeatLubricant::Oiled, &[0.1, 0.11, 0.09, 0.1, 7.0]);
+        let own = own.unwrap();
+        assert_eq!(own.fits, 4, "a friction of 7 is no press fit");
+        assert!((own.mid - 0.11).abs() < 1e-3 && own.low < own.mid && (f.mid - own.mid).abs() < 1e-4, "{own:?}");
+        assert!(crate::rules::HouseRules { learned: Some(own), ..Default::default() }.check().is_ok());
+    }
+}

@@ -1,0 +1,212 @@
+//! What was foreseen in all rebuilds beside what came: from readings that had a forecast, floats after a shim, presses
+//! with a trace, pairs with a push test.
+
+use crate::act_sheets::{ActSheet, worked};
+use crate::bench::{self, Bench};
+use crate::schema::{people, readings, rebuilds, sheets};
+use crate::{RebuildId, Result};
+use chrono::NaiveDateTime;
+use diesel::prelude::*;
+use ironseat_core::decide::ActId;
+use ironseat_core::foreseen::{Foreseen, Kind};
+use ironseat_core::sheet::Outcome;
+use serde_json::{Map, Value};
+use std::collections::BTreeSet;
+
+/// So many readings are looked at, the newest first, and so many rebuilds.
+const READINGS: i64 = 20_000;
+const REBUILDS: i64 = 200;
+
+/// A forecast with where it was made.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Seen {
+    pub rebuild: RebuildId,
+    pub number: String,
+    /// Act or seat, for the address of the bench.
+    pub at: String,
+    pub place: String,
+    pub foreseen: Foreseen,
+    pub by: String,
+    pub when: NaiveDateTime,
+}
+
+/// Friction that a trace gave.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Press {
+    pub rebuild: RebuildId,
+    pub number: String,
+    pub place: String,
+    pub mu: f64,
+    pub when: NaiveDateTime,
+}
+
+type Row = (RebuildId, String, String, String, String, String, f64, f64, String, NaiveDateTime);
+
+fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
+    let rows: Vec<(Row, i32)> = readings::table
+        .inner_join(people::table)
+        .inner_join(sheets::table.inner_join(rebuilds::table))
+        .filter(readings::expected.is_not_null())
+        .order(readings::at.desc())
+        .limit(READINGS)
+        .select((
+            (
+                rebuilds::id,
+                rebuilds::number,
+                sheets::seat,
+                sheets::act,
+                sheets::kind,
+                readings::cell,
+                readings::value,
+                readings::expected.assume_not_null(),
+                people::name,
+                readings::at,
+            ),
+            readings::seq,
+        ))
+        .load(c)?;
+    let seen = |((rebuild, number, seat, act, kind, cell, value, expected, by, when), _): (Row, i32)| {
+        let field = cell.rsplit('.').find(|p| p.contains('_')).unwrap_or("").to_owned();
+        let to_um = if field.ends_with("_um") { 1.0 } else { 1000.0 };
+        let what = match (act.is_empty(), kind.as_str()) {
+            (true, _) => Kind::Size,
+            (_, "runout.sweep" | "runout.face" | "runout.straightness") => Kind::Sweep,
+            (_, "runout.stations") => Kind::Station,
+            _ if field.ends_with("_um") || field.ends_with("_mm") => Kind::Repeat,
+            _ => return None,
+        };
+        Some(Seen {
+            rebuild,
+            number,
+            at: if act.is_empty() { format!("seat={seat}") } else { format!("step={act}") },
+            place: String::new(),
+            foreseen: Foreseen { kind: what, foreseen: expected * to_um, give: None, came: value * to_um },
+            by,
+            when,
+        })
+    };
+    // What was read again says nothing of the forecast before it.
+    Ok(rows.into_iter().filter(|r| r.1 == 0).filter_map(seen).collect())
+}
+
+fn moment(micros: i64) -> NaiveDateTime {
+    chrono::DateTime::from_timestamp_micros(micros).unwrap_or_default().naive_utc()
+}
+
+/// Floats that were read again after their shim was changed: foreseen is the middle of the window.
+fn floats(b: &Bench, out: &mut Vec<Seen>) {
+    let s = &b.state;
+    for act in s.acts.iter() {
+        let Some(id) = ActId::of(&act.id).filter(|i| i.round() > 1) else { continue };
+        let ActId::Float(f) = id.first_time() else { continue };
+        let Some(float) = s.anatomy().floats.iter().find(|x| x.id == *f) else { continue };
+        let Some((done, came)) = s.done.get(&act.id).and_then(|d| Some((d, d.value?))) else { continue };
+        let give = (float.hi_mm.get() - float.lo_mm.get()) * 500.0;
+        out.push(Seen {
+            rebuild: b.rebuild.id,
+            number: b.rebuild.number.clone(),
+            at: format!("step={}", act.id),
+            place: float.name.clone(),
+            foreseen: Foreseen {
+                kind: Kind::Float,
+                foreseen: float.middle().get() * 1000.0,
+                give: Some(give),
+                came: came * 1000.0,
+            },
+            by: done.by.clone(),
+            when: moment(done.at),
+        });
+    }
+}
+
+/// A sheet with what it asked and what it answered.
+type Worked<'a> = (&'a ActSheet, Map<String, Value>, Map<String, Value>);
+
+fn answers<'a>(b: &'a Bench, name: &str) -> Vec<Worked<'a>> {
+    let of = |s: &'a ActSheet| match worked(b, s) {
+        Some((_, Outcome::Answer(input, answer))) => Some((s, input, answer)),
+        _ => None,
+    };
+    b.sheets.iter().filter(|s| s.name == name).filter_map(of).collect()
+}
+
+fn place_of(b: &Bench, act: &str) -> String {
+    b.state.act(act).map_or_else(String::new, |a| b.state.anatomy().name_of(&a.body).to_owned())
+}
+
+fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
+    let number = |m: &Map<String, Value>, k: &str| m.get(k).and_then(Value::as_f64);
+    let one = |s: &ActSheet, foreseen: Foreseen| {
+        let last = s.readings.last()?;
+        Some(Seen {
+            rebuild: b.rebuild.id,
+            number: b.rebuild.number.clone(),
+            at: format!("step={}", s.act),
+            place: place_of(b, &s.act),
+            foreseen,
+            by: last.person.clone(),
+            when: last.at,
+        })
+    };
+    for (s, input, answer) in answers(b, "press.trace") {
+        if let (Some(lo), Some(hi), Some(came)) =
+            (number(&input, "low_n"), number(&input, "high_n"), number(&answer, "force_at_knee_n"))
+        {
+            let f = Foreseen { kind: Kind::Force, foreseen: f64::midpoint(lo, hi), give: Some((hi - lo) / 2.0), came };
+            out.extend(one(s, f));
+        }
+        if let (Some(mu), Some(last)) = (number(&answer, "mu"), s.readings.last()) {
+            presses.push(Press {
+                rebuild: b.rebuild.id,
+                number: b.rebuild.number.clone(),
+                place: place_of(b, &s.act),
+                mu,
+                when: last.at,
+            });
+        }
+    }
+    // The spacers of a pair say what its push test will find.
+    let pair = |act: &str| {
+        let body = &b.state.act(act)?.body;
+        b.state.anatomy().pairs.iter().position(|p| p.a == *body || p.b == *body || p.spacers.contains(body))
+    };
+    for (s, _, tested) in answers(b, "preload.push_test") {
+        let spacers = answers(b, "preload.spacers");
+        let same = spacers.iter().find(|(x, ..)| pair(&x.act).is_some() && pair(&x.act) == pair(&s.act));
+        if let (Some(foreseen), Some(came)) =
+            (same.and_then(|(.., a)| number(a, "preload_n")), number(&tested, "preload_n"))
+        {
+            let f = Foreseen { kind: Kind::Preload, foreseen, give: number(&tested, "u_preload_n"), came };
+            out.extend(one(s, f));
+        }
+    }
+}
+
+/// Everything that was foreseen, the newest first, and every press that gave a friction, oldest first.
+///
+/// # Errors
+/// Database errors.
+pub fn all(c: &mut MysqlConnection) -> Result<(Vec<Seen>, Vec<Press>)> {
+    let mut out = of_readings(c)?;
+    let with_sheets: Vec<RebuildId> = sheets::table
+        .filter(sheets::kind.eq_any(["press.trace", "preload.push_test"]))
+        .filter(sheets::act.ne(""))
+        .select(sheets::rebuild_id)
+        .distinct()
+        .limit(REBUILDS)
+        .load(c)?;
+    let with_rounds: Vec<RebuildId> =
+        crate::schema::rounds::table.select(crate::schema::rounds::rebuild_id).distinct().limit(REBUILDS).load(c)?;
+    let ids: BTreeSet<String> = with_sheets.iter().chain(&with_rounds).map(ToString::to_string).collect();
+    let mut presses = Vec::new();
+    for id in ids.iter().filter_map(|i| i.parse().ok()) {
+        let b = bench::look(c, id)?;
+        floats(&b, &mut out);
+        sheets_of(&b, &mut out, &mut presses);
+    }
+    out.sort_by_key(|s| std::cmp::Reverse(s.when));
+    presses.sort_by_key(|p| p.when);
+    Ok((out, presses))
+}
