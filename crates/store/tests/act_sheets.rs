@@ -251,7 +251,7 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
     let learned = learn(settings.rules.lubricant, &presses.iter().map(|p| p.mu).collect::<Vec<_>>()).1.unwrap();
     let force = |c: &mut MysqlConnection| {
         let head = ironseat_store::rebuilds::get(c, f.rebuild("R-0412")).unwrap();
-        let seat = ironseat_store::readings::seat_record(c, &head, "de").unwrap();
+        let seat = ironseat_store::readings::seat_record(c, &head, "ie").unwrap();
         seat.fit().unwrap().press.mid.force.get()
     };
     let usual = force(c);

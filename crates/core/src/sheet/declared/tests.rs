@@ -1,3 +1,5 @@
+//! Every sheet of the table, from its first reading to its last.
+
 use super::super::SHEETS;
 use super::*;
 use proptest::prelude::*;

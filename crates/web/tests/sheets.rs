@@ -1,0 +1,193 @@
+//! Sheets of acts, papers and forecasts from outside: one source for every figure, whoever shows it.
+
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod browser;
+#[path = "../../store/tests/support/mod.rs"]
+mod support;
+
+use axum::Router;
+use axum::http::{StatusCode, header};
+use browser::Browser;
+use ironseat_web::{App, Config, router};
+use serde_json::Value;
+use support::Fresh;
+
+/// What is to be printed, as it reaches the printer.
+async fn shop_with_printer() -> (Fresh, Router) {
+    let f = Fresh::demo().await;
+    let printer: ironseat_web::Printer = |paper, letter, data, files| {
+        let mut seen = data.clone();
+        seen["paper"] = paper.into();
+        seen["letter"] = letter.into();
+        seen["files"] = files.iter().map(|f| f.0.clone()).collect::<Vec<_>>().into();
+        Ok(seen.to_string().into_bytes())
+    };
+    let config = Config { first_run_code: "QUAY-CODE".into(), printer: Some(printer), ..Config::default() };
+    let app = router(App::new(f.store.clone(), config));
+    (f, app)
+}
+
+const READ: [i32; 12] = [10, 8, 3, -3, -8, -10, -8, -3, 3, 8, 11, 12];
+
+/// Numbers with their units as a page shows them, without its tags.
+fn plain(html: &str) -> String {
+    let mut out = String::new();
+    let mut inside = false;
+    for c in html.chars() {
+        match c {
+            '<' => inside = true,
+            '>' => {
+                inside = false;
+                out.push(' ');
+            }
+            c if !inside => out.push(c),
+            _ => {}
+        }
+    }
+    out.replace("&#8230;", "…").replace("&#38;", "&").split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
+#[tokio::test]
+async fn one_figure_stands_on_sheet_reckoner_api_bench_ledger_and_paper() {
+    let (f, app) = shop_with_printer().await;
+    let id = f.rebuild("R-0415");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let sheet = format!("/rebuilds/{id}/acts/sweep.collar/sheets/runout.sweep");
+    for (k, v) in READ.iter().enumerate() {
+        let a = b.post(&format!("{sheet}/readings"), &format!("cell=readings_um.{k}&text={v}&units=mm")).await;
+        assert_eq!(a.status, StatusCode::SEE_OTHER, "{k}: {}", a.body);
+    }
+    // By hand: 12 less -10.
+    let page = b.get(&sheet).await.body;
+    let text = plain(&page);
+    assert!(text.contains("22 µm is above 12 µm"), "{text}");
+    let list = READ.map(|v| v.to_string()).join(",");
+    let api = b.post_raw("/api/reckon/runout.sweep", &format!("{{\"readings_um\": [{list}]}}")).await;
+    let answer: Value = serde_json::from_str(&api.body).unwrap();
+    let high = answer["high_deg"].as_f64().unwrap();
+    assert!((answer["tir_um"].as_f64().unwrap() - 22.0).abs() < 1e-9);
+    let shown = ironseat_core::reckon::shown("high_deg", high, ironseat_core::quantity::Units::Metric);
+    let high = format!("{} {}", shown.0, shown.1);
+    let typed = READ.map(|v| v.to_string()).join("+");
+    let reckoner = plain(&b.get(&format!("/reckoner/runout.sweep?units=metric&readings_um={typed}")).await.body);
+    let paper: Value =
+        serde_json::from_str(&b.get(&format!("/rebuilds/{id}/papers/certificate.pdf")).await.body).unwrap();
+    let on_paper = paper["parts"][0]["rows"][0].to_string();
+    let ledger = plain(&b.get(&format!("/rebuilds/{id}/ledger")).await.body);
+    let bench = plain(&b.get(&format!("/rebuilds/{id}?step=sweep.collar")).await.body);
+    for (place, text) in [("sheet", &text), ("reckoner", &reckoner), ("paper", &on_paper), ("ledger", &ledger)] {
+        assert!(text.contains("22 µm") && text.contains(&high), "{place}: {high} in {text}");
+    }
+    assert!(bench.contains("Runout sweep 12 of 12"), "{bench}");
+
+    // In inches everywhere alike.
+    b.post("/me/units", "units=inch&here=/").await;
+    let inch = plain(&b.get(&sheet).await.body);
+    let paper: Value =
+        serde_json::from_str(&b.get(&format!("/rebuilds/{id}/papers/certificate.pdf")).await.body).unwrap();
+    assert!(inch.contains("0.87 thou") && paper["parts"][0]["rows"][0].to_string().contains("0.87 thou"), "{inch}");
+}
+
+/// Every figure of the certificate's page is on its paper.
+#[tokio::test]
+async fn the_paper_says_what_the_page_says() {
+    let (f, app) = shop_with_printer().await;
+    let id = f.rebuild("R-0398");
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let page = plain(&b.get(&format!("/rebuilds/{id}/certificate")).await.body);
+    let a = b.get(&format!("/rebuilds/{id}/papers/certificate.pdf?size=letter")).await;
+    assert_eq!(a.headers[header::CONTENT_TYPE], "application/pdf");
+    let paper: Value = serde_json::from_str(&a.body).unwrap();
+    assert_eq!(
+        (&paper["letter"], &paper["files"][0], &paper["whole"]),
+        (&true.into(), &"section.svg".into(), &true.into())
+    );
+    let mut said = Vec::new();
+    fn texts(v: &Value, out: &mut Vec<String>) {
+        match v {
+            Value::String(s) => out.push(s.clone()),
+            Value::Array(l) => l.iter().for_each(|x| texts(x, out)),
+            Value::Object(m) => m.values().for_each(|x| texts(x, out)),
+            _ => {}
+        }
+    }
+    texts(&paper["seats"], &mut said);
+    texts(&paper["found_left"], &mut said);
+    assert!(said.len() > 40);
+    for s in said.iter().filter(|s| !s.is_empty() && s.chars().any(|c| c.is_ascii_digit())) {
+        let wanted = s.split_whitespace().collect::<Vec<_>>().join(" ");
+        assert!(page.contains(&wanted), "{wanted} is not on the page");
+    }
+    // Instruments have their numbers, and the record its end.
+    assert!(paper["instruments"].as_array().unwrap().iter().any(|i| i["serial"].as_str().unwrap().starts_with("MQ-")));
+    assert!(paper["record"].as_str().unwrap().contains("entries") && paper["chain"].as_str().unwrap().len() == 64);
+    assert!(paper["address"].as_str().unwrap().ends_with(&format!("/rebuilds/{id}")));
+
+    let open = f.rebuild("R-0415");
+    let travel: Value =
+        serde_json::from_str(&b.get(&format!("/rebuilds/{open}/papers/travel-sheet.pdf")).await.body).unwrap();
+    let acts: Vec<&Value> =
+        travel["stages"].as_array().unwrap().iter().flat_map(|s| s["acts"].as_array().unwrap()).collect();
+    assert!(acts.iter().any(|a| a["done"] == true) && acts.iter().any(|a| a["boxes"] == 3 && a["done"] == false));
+    let labels: Value =
+        serde_json::from_str(&b.get(&format!("/rebuilds/{open}/papers/labels.pdf")).await.body).unwrap();
+    assert!(labels["labels"].as_array().unwrap().len() > 20);
+    for wrong in ["certificate", "no-such.pdf", "certificate.pdf.pdf"] {
+        assert_eq!(b.get(&format!("/rebuilds/{open}/papers/{wrong}")).await.status, StatusCode::NOT_FOUND, "{wrong}");
+    }
+    // A customer has the certificate of what is theirs, and nobody else's.
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    assert_eq!(
+        viewer.get(&format!("/rebuilds/{}/papers/certificate.pdf", f.rebuild("R-0412"))).await.status,
+        StatusCode::OK
+    );
+    assert_ne!(viewer.get(&format!("/rebuilds/{id}/papers/certificate.pdf")).await.status, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn what_is_wrong_beside_the_readings_is_said_beside_its_field_and_nothing_typed_is_lost() {
+    let (f, app) = shop_with_printer().await;
+    let id = f.rebuild("R-0409");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let sheet = format!("/rebuilds/{id}/acts/look.f1/sheets/taper.nut");
+    assert!(plain(&b.get(&sheet).await.body).contains("Still wanted: wanted float"));
+    let a = b.post(&format!("{sheet}/given"), "units=metric&aim_mm=snug&pitch_mm=1.5").await;
+    assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(a.body.contains("said-aim_mm") && a.body.contains("value=\"snug\"") && a.body.contains("value=\"1.5\""));
+    let a = b
+        .post(&format!("/rebuilds/{id}/acts/look.f1/sheets/runout.sweep/given"), "units=metric&count.readings_um=1000")
+        .await;
+    assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(a.body.contains("whole number from 1 to 72") && a.body.contains("value=\"1000\""));
+    let a = b.post(&format!("{sheet}/given"), "units=metric&aim_mm=0.05&pitch_mm=1.5").await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER);
+    let a = b.post(&format!("{sheet}/readings"), "cell=float_mm&text=much").await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("value=\"much\""));
+    let a = b.get(&format!("{sheet}/preview?cell=float_mm&text=0.2")).await;
+    assert!(plain(&a.body).contains("36 degrees"), "{}", plain(&a.body));
+    assert!(plain(&b.get(&sheet).await.body).contains("0 of 1 read"), "a preview stores nothing");
+    for (path, body) in [("readings", "cell=float_mm&text=0.2&instrument=x&units=mm"), ("instrument", "instrument=")] {
+        assert!(b.post(&format!("{sheet}/{path}"), body).await.status.is_redirection(), "{path}");
+    }
+    let gone = b.get(&format!("/rebuilds/{id}/acts/no.such/sheets/taper.nut")).await;
+    assert_eq!(gone.status, StatusCode::NOT_FOUND);
+    let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
+    let a = viewer.post(&format!("{sheet}/readings"), "cell=float_mm&text=0.2").await;
+    assert!(a.status == StatusCode::FORBIDDEN || a.status == StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn forecasts_are_counted_and_a_lead_alone_changes_the_friction() {
+    let (_f, app) = shop_with_printer().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = plain(&b.get("/forecasts").await.body);
+    assert!(
+        page.contains("the next size on a surface") && page.contains("nothing yet") && page.contains("4 presses"),
+        "{page}"
+    );
+    assert_eq!(b.post("/forecasts", "revision=1&friction=own").await.status, StatusCode::FORBIDDEN);
+    let mut ines = Browser::signed_in(&app, "ines").await;
+    let a = ines.post("/forecasts", "revision=1&friction=own").await;
+    assert!(a.status == StatusCode::CONFLICT && a.body.contains("4 presses or more"), "{} {}", a.status, a.body);
+}
