@@ -25,7 +25,7 @@ async function openSheetOf(page, title) {
 /** Types what stands beside the readings, by the labels of its fields. */
 async function beside(page, fields) {
   const head = page.locator("details.given-fields");
-  if ((await head.getAttribute("open")) === null) await head.locator("summary").click();
+  if ((await head.getAttribute("open")) === null) await head.locator("summary").first().click();
   const more = head.locator("details.also");
   if ((await more.count()) && (await more.getAttribute("open")) === null) await more.locator("summary").click();
   for (const [label, text] of Object.entries(fields)) {
