@@ -9,6 +9,7 @@
 ][#qr(24mm)]
 #v(6pt)
 #image("section.svg", width: 100%)
+#named
 
 #for s in data.seats [
   #block(breakable: true)[

@@ -27,4 +27,6 @@
   columns: (auto, 1fr), column-gutter: 12pt, row-gutter: 6pt,
   ..list.filter(p => p.at(1) != "").map(p => (text(9pt, fill: soft, p.at(0)), p.at(1))).flatten()
 )
+// The parts by the numbers of the drawing.
+#let named = text(8.5pt, fill: soft, data.at("named", default: ()).enumerate().map(((i, n)) => [#num[#(i + 1)] #n]).join([#h(5pt) ]))
 #let qr(size) = image("qr.svg", width: size)

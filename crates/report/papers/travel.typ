@@ -10,6 +10,7 @@
 ][#qr(26mm)]
 #v(4pt)
 #image("section.svg", width: 100%)
+#named
 
 #for stage in data.stages [
   == #stage.word

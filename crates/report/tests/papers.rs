@@ -23,7 +23,7 @@ fn certificate(seats: usize) -> Value {
         "found_left": [{"what": "Thrust float", "found": "0.41 mm", "left": "0.30 mm", "change": "-0.11 mm", "limit": "0.25 … 0.35", "source": "sheet 4", "note": ""}],
         "parts": [{"title": "Read on the way", "head": ["Sheet", "Of", "Answer", "Who"], "rows": [["Runout sweep", "Collar", "tir 8 µm", "Yuki"]]}],
         "instruments": [{"name": "Electronic gauge", "serial": "EG-77", "u": "0.6 µm", "due": "2027-01-31"}],
-        "pictures": [], "remarks": [], "guard": "Limits judged with the guard band.", "estimates": "", "whole": true,
+        "pictures": [], "remarks": [], "named": ["Free-end bearing", "Sheave"], "guard": "Limits judged with the guard band.", "estimates": "", "whole": true,
         "record": "312 entries, ab12", "chain": "ab12cd"})
 }
 
@@ -52,6 +52,7 @@ fn a_certificate_says_what_it_was_given_and_counts_its_pages() {
         "Runout sweep",
         "312 entries, ab12",
         "Record whole:",
+        "2 Sheave",
     ] {
         assert!(text.contains(said), "{said} is not in {text}");
     }

@@ -32,7 +32,8 @@ pub struct PaperQuery {
     size: String,
 }
 
-fn section(b: &Bench) -> Vec<u8> {
+/// The half section, and the names of the parts that it numbers, in their order.
+fn section(b: &Bench) -> (Vec<u8>, Vec<String>) {
     let s = &b.state;
     let drawn = half_section(
         s.anatomy(),
@@ -47,7 +48,7 @@ fn section(b: &Bench) -> Vec<u8> {
             id: "ps",
         },
     );
-    drawn.standalone().into_bytes()
+    (drawn.standalone().into_bytes(), drawn.rows.into_iter().map(|r| r.0).collect())
 }
 
 /// Where the square on a paper leads.
@@ -73,7 +74,8 @@ pub async fn show(
     };
     let l = certificate::load(&app, id).await?;
     let b = &l.bench;
-    let mut files = vec![("section.svg".to_owned(), section(b))];
+    let (drawing, named) = section(b);
+    let mut files = vec![("section.svg".to_owned(), drawing)];
     let mut data = match name.as_str() {
         "certificate" => {
             let all: Vec<(String, Picture)> = b
@@ -101,6 +103,7 @@ pub async fn show(
         _ => return Err(not_there()),
     };
     data["address"] = json!(address(&headers, &app, id));
+    data["named"] = json!(named);
     let letter = q.size == "letter";
     let fault = Refusal::new("paper", "this could not be set: the fault is ours, please report the rebuild");
     let paper = name.clone();

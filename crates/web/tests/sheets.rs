@@ -80,6 +80,10 @@ async fn one_figure_stands_on_sheet_reckoner_api_bench_ledger_and_paper() {
         assert!(text.contains("22 µm") && text.contains(&high), "{place}: {high} in {text}");
     }
     assert!(bench.contains("Runout sweep 12 of 12"), "{bench}");
+    // Where nothing is read, the question is filled from the act.
+    let bolts = b.get(&format!("/rebuilds/{id}?step=bolts.bracket")).await.body;
+    let link = bolts.split("href=\"").find(|x| x.starts_with("/reckoner/torque.extension?")).unwrap();
+    assert!(link.contains("torque_nm=80") && link.contains("pin.about=Thrust+bracket"), "{link}");
 
     // In inches everywhere alike.
     b.post("/me/units", "units=inch&here=/").await;

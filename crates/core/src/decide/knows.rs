@@ -27,6 +27,32 @@ pub fn knows(s: &State, act: &Act, name: &str) -> Map<String, Value> {
     out
 }
 
+/// Questions that come up at an act and want no reading, in the order in which they come up: the first word of its id.
+const ASKS: [(&str, &[&str]); 8] = [
+    ("bolts", &["torque.extension", "torque.other_surface", "torque.value"]),
+    ("close", &["torque.extension", "torque.other_surface"]),
+    ("torque", &["torque.extension", "torque.other_surface", "thread.hand"]),
+    ("nip", &["thread.hand"]),
+    ("set", &["thread.hand", "preload.pair"]),
+    ("shim", &["shim.stock", "axial.two_shims"]),
+    ("grease", &["grease.fill"]),
+    ("preload", &["preload.bearing", "preload.pair"]),
+];
+
+/// The questions that come up at an act.
+///
+/// ```
+/// use ironseat_core::decide::{ActId, questions_at};
+/// assert_eq!(questions_at(&ActId::Shim("thrust".into()).in_round(2)), ["shim.stock", "axial.two_shims"]);
+/// assert!(questions_at(&ActId::Look("b1".into())).is_empty());
+/// ```
+#[must_use]
+pub fn questions_at(act: &ActId) -> &'static [&'static str] {
+    let id = act.first_time().to_string();
+    let word = id.split('.').next().unwrap_or_default();
+    ASKS.iter().find(|a| a.0 == word).map_or(&[], |a| a.1)
+}
+
 fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
     let a = s.anatomy();
     let Some(id) = ActId::of(&act.id) else { return Vec::new() };
@@ -89,6 +115,12 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             let ring = a.bolt_rings.iter().find(|b| b.part == act.body);
             let figure = ring.map(|b| b.torque_nm).or_else(|| part.and_then(|p| p.torque_nm));
             vec![("n", json!(ring.map(|b| b.n))), ("torque_nm", json!(figure))]
+        }
+        "grease.fill" => {
+            let Some(b) = part.and_then(|p| designation::read(p.designation.as_deref()?).ok()) else {
+                return Vec::new();
+            };
+            vec![("d_mm", json!(b.d.0)), ("outer_mm", json!(b.outer.0)), ("width_mm", json!(b.width.0))]
         }
         "thread.hand" => vec![("hand", json!(part.and_then(|p| p.hand)))],
         "probe.gap" => vec![("target_v", json!(part.and_then(|p| p.gap_volts)))],

@@ -12,7 +12,7 @@ pub mod urgency;
 
 pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
-pub use knows::knows;
+pub use knows::{knows, questions_at};
 pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 
 use crate::anatomy::acts::{self, Act, first_time, open_round};

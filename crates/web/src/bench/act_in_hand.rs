@@ -4,7 +4,7 @@
 use super::BenchQuery;
 use crate::call_view::why_of_seat;
 use crate::seat_view::FitView;
-use crate::sheet::of_act::{SheetRow, left_for, offered};
+use crate::sheet::of_act::{SheetRow, left_for, offered, questions};
 use crate::view::{ClockView, encode, moment_of};
 use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
@@ -129,6 +129,8 @@ pub struct HandView {
     /// Sheets that belong to it or were begun on it, and all others by what they are for.
     pub sheets: Vec<SheetRow>,
     pub more: Vec<(&'static str, Vec<SheetRow>)>,
+    /// Questions that come up here and want no reading.
+    pub asks: Vec<(&'static str, String)>,
     pub clock: Option<ClockView>,
 }
 
@@ -417,6 +419,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
         }),
         sheets,
         more,
+        asks: questions(b, act),
         clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
     }
 }
