@@ -1,8 +1,10 @@
 //! What was foreseen beside what came: how far off, and how good a shop's forecasts are by their kind.
 
+use crate::anatomy::FloatOf;
 use crate::fit::Friction;
 use crate::fit::learning::Belief;
 use crate::rules::{FITS_TO_LEARN, Learned, SeatLubricant};
+use serde_json::{Map, Value};
 
 /// What is foreseen.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -59,6 +61,38 @@ impl Foreseen {
     pub fn off(&self) -> f64 {
         self.came - self.foreseen
     }
+}
+
+/// A reading that had a forecast: of a seat's sheet in mm, or of a sheet of an act in the unit of its place.
+#[must_use]
+pub fn of_reading(sheet: Option<&str>, place: &str, foreseen: f64, came: f64) -> Option<Foreseen> {
+    let field = place.rsplit('.').find(|p| p.contains('_')).unwrap_or("");
+    let to_um = if field.ends_with("_um") { 1.0 } else { 1000.0 };
+    let kind = match sheet {
+        None => Kind::Size,
+        Some("runout.sweep" | "runout.face" | "runout.straightness") => Kind::Sweep,
+        Some("runout.stations") => Kind::Station,
+        Some(_) if field.ends_with("_um") || field.ends_with("_mm") => Kind::Repeat,
+        Some(_) => return None,
+    };
+    Some(Foreseen { kind, foreseen: foreseen * to_um, give: None, came: came * to_um })
+}
+
+/// A float that was read again after its shim was changed: the middle of its window was foreseen.
+#[must_use]
+pub fn of_float(f: &FloatOf, came_mm: f64) -> Foreseen {
+    let half = (f.hi_mm.0 - f.lo_mm.0) / 2.0;
+    let um = |mm: f64| mm * 1000.0;
+    Foreseen { kind: Kind::Float, foreseen: um(f.middle().0), give: Some(um(half)), came: um(came_mm) }
+}
+
+/// The force of a press, from what its trace was asked with and what it answered.
+#[must_use]
+pub fn of_trace(input: &Map<String, Value>, answer: &Map<String, Value>) -> Option<Foreseen> {
+    let of = |m: &Map<String, Value>, k: &str| m.get(k)?.as_f64();
+    let (lo, hi) = (of(input, "low_n")?, of(input, "high_n")?);
+    let came = of(answer, "force_at_knee_n")?;
+    Some(Foreseen { kind: Kind::Force, foreseen: f64::midpoint(lo, hi), give: Some((hi - lo) / 2.0), came })
 }
 
 /// How good forecasts of a kind are.
@@ -153,6 +187,17 @@ mod tests {
         assert!(records(&[]).is_empty() && records(&[wild])[0].spread.is_none());
         let told = Foreseen { give: Some(50.0), ..wild };
         assert!(records(&[told])[0].stands_out(&told), "what was said to be possible is held against it at once");
+    }
+
+    #[test]
+    fn a_reading_is_counted_in_its_own_unit() {
+        let of = |sheet, place| of_reading(sheet, place, 0.01, 0.012);
+        let um = of(Some("runout.sweep"), "readings_um.3").unwrap();
+        assert!(um.kind == Kind::Sweep && (um.off() - 0.002).abs() < 1e-12);
+        let mm = of(Some("float.shim"), "pairs.0.pulled_mm").unwrap();
+        assert!(mm.kind == Kind::Repeat && (mm.off() - 2.0).abs() < 1e-9);
+        assert_eq!(of(None, "A1").unwrap().kind, Kind::Size);
+        assert!(of(Some("probe.gap"), "voltage_v").is_none());
     }
 
     #[test]

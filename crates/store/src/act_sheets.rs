@@ -138,12 +138,8 @@ pub struct Room {
 /// # Errors
 /// Not found: no such act, or no such sheet.
 pub fn room(c: &mut MysqlConnection, rebuild: RebuildId, act: &str, name: &str) -> Result<Room> {
-    Declared::of(name).ok_or(StoreError::NotFound)?;
-    let mut bench = bench::look(c, rebuild)?;
-    let act = bench.state.act(act).cloned().ok_or(StoreError::NotFound)?;
-    if let Some((seat, _)) = &act.seat {
-        bench.judge(c, seat)?;
-    }
+    let seen = bench::look(c, rebuild)?;
+    let (bench, act, _) = at(c, seen, act, name)?;
     Ok(Room { bench, act, instruments: shop::list_instruments(c)? })
 }
 
@@ -154,8 +150,13 @@ fn decided(
     act: &str,
     name: &str,
 ) -> Result<(Bench, Act, &'static Declared)> {
+    let now = bench::load(c, rebuild)?;
+    at(c, now, act, name)
+}
+
+/// An act and its sheet, with the figures of the act's seat.
+fn at(c: &mut MysqlConnection, mut b: Bench, act: &str, name: &str) -> Result<(Bench, Act, &'static Declared)> {
     let sheet = Declared::of(name).ok_or(StoreError::NotFound)?;
-    let mut b = bench::load(c, rebuild)?;
     let act = b.state.act(act).cloned().ok_or(StoreError::NotFound)?;
     if let Some((seat, _)) = &act.seat {
         b.judge(c, seat)?;
@@ -314,10 +315,17 @@ pub fn give(
         let counted = declared.counted();
         kept.counts
             .retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
-        let before = b.sheet(&act.id, name).map(|s| s.typed.clone()).unwrap_or_default();
+        let sheet = b.sheet(&act.id, name);
+        let before = sheet.map(|s| s.typed.clone()).unwrap_or_default();
         if kept == before {
             return Ok(());
         }
+        let whole = |typed: &Given| {
+            let mut fields = known.clone();
+            fields.extend(typed.fields.clone());
+            Given { fields, counts: typed.counts.clone() }
+        };
+        declared.may_give(&whole(&before), &whole(&kept), &sheet.map(ActSheet::values).unwrap_or_default())?;
         let id = row(c, &b, &act, name)?;
         let document = stored::write(&kept)?;
         if document.len() > 20_000 {

@@ -8,7 +8,7 @@ use crate::{RebuildId, Result};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::decide::ActId;
-use ironseat_core::foreseen::{Foreseen, Kind};
+use ironseat_core::foreseen::{self, Foreseen, Kind};
 use ironseat_core::sheet::Outcome;
 use serde_json::{Map, Value};
 use std::collections::BTreeSet;
@@ -68,21 +68,14 @@ fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
         ))
         .load(c)?;
     let seen = |((rebuild, number, seat, act, kind, cell, value, expected, by, when), _): (Row, i32)| {
-        let field = cell.rsplit('.').find(|p| p.contains('_')).unwrap_or("").to_owned();
-        let to_um = if field.ends_with("_um") { 1.0 } else { 1000.0 };
-        let what = match (act.is_empty(), kind.as_str()) {
-            (true, _) => Kind::Size,
-            (_, "runout.sweep" | "runout.face" | "runout.straightness") => Kind::Sweep,
-            (_, "runout.stations") => Kind::Station,
-            _ if field.ends_with("_um") || field.ends_with("_mm") => Kind::Repeat,
-            _ => return None,
-        };
+        let sheet = Some(kind.as_str()).filter(|_| !act.is_empty());
+        let foreseen = foreseen::of_reading(sheet, &cell, expected, value)?;
         Some(Seen {
             rebuild,
             number,
             at: if act.is_empty() { format!("seat={seat}") } else { format!("step={act}") },
             place: String::new(),
-            foreseen: Foreseen { kind: what, foreseen: expected * to_um, give: None, came: value * to_um },
+            foreseen,
             by,
             when,
         })
@@ -103,18 +96,12 @@ fn floats(b: &Bench, out: &mut Vec<Seen>) {
         let ActId::Float(f) = id.first_time() else { continue };
         let Some(float) = s.anatomy().floats.iter().find(|x| x.id == *f) else { continue };
         let Some((done, came)) = s.done.get(&act.id).and_then(|d| Some((d, d.value?))) else { continue };
-        let give = (float.hi_mm.get() - float.lo_mm.get()) * 500.0;
         out.push(Seen {
             rebuild: b.rebuild.id,
             number: b.rebuild.number.clone(),
             at: format!("step={}", act.id),
             place: float.name.clone(),
-            foreseen: Foreseen {
-                kind: Kind::Float,
-                foreseen: float.middle().get() * 1000.0,
-                give: Some(give),
-                came: came * 1000.0,
-            },
+            foreseen: foreseen::of_float(float, came),
             by: done.by.clone(),
             when: moment(done.at),
         });
@@ -151,12 +138,7 @@ fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
         })
     };
     for (s, input, answer) in answers(b, "press.trace") {
-        if let (Some(lo), Some(hi), Some(came)) =
-            (number(&input, "low_n"), number(&input, "high_n"), number(&answer, "force_at_knee_n"))
-        {
-            let f = Foreseen { kind: Kind::Force, foreseen: f64::midpoint(lo, hi), give: Some((hi - lo) / 2.0), came };
-            out.extend(one(s, f));
-        }
+        out.extend(foreseen::of_trace(&input, &answer).and_then(|f| one(s, f)));
         if let (Some(mu), Some(last)) = (number(&answer, "mu"), s.readings.last()) {
             presses.push(Press {
                 rebuild: b.rebuild.id,

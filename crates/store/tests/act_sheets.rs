@@ -98,6 +98,12 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
     let fifth = &b.sheet(SWEEP.0, SWEEP.1).unwrap().standing()["readings_um.10"].clone();
     assert!((fifth.expected.unwrap() - 11.0).abs() < 3.0, "{:?}", fifth.expected);
 
+    // What is read keeps its angle.
+    let mut fewer = Given::default();
+    fewer.counts.insert("readings_um".into(), 8);
+    let moved = act_sheets::give(c, &tomasz, id, SWEEP.0, SWEEP.1, &fewer);
+    assert!(matches!(moved, Err(StoreError::Refused(r)) if r.field == "count.readings_um"));
+
     // In the record by its name, in the file with its unit, and everything bound.
     let said: Vec<String> = record::entries(c, id)
         .unwrap()

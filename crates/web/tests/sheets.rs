@@ -164,6 +164,14 @@ async fn what_is_wrong_beside_the_readings_is_said_beside_its_field_and_nothing_
         .await;
     assert_eq!(a.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(a.body.contains("whole number from 1 to 72") && a.body.contains("value=\"1000\""));
+    // A person who works in inches finds what was typed in the system that it was typed in.
+    let mut inch = Browser::signed_in(&app, "yuki").await;
+    inch.post("/me/units", "units=inch&here=/").await;
+    let a = inch.post(&format!("{sheet}/given"), "units=metric&aim_mm=snug&pitch_mm=1.5").await;
+    assert!(
+        a.body.contains("name=\"units\" value=\"metric\"") && a.body.contains("value=\"1.5\""),
+        "1.5 mm, not inches"
+    );
     let a = b.post(&format!("{sheet}/given"), "units=metric&aim_mm=0.05&pitch_mm=1.5").await;
     assert_eq!(a.status, StatusCode::SEE_OTHER);
     let a = b.post(&format!("{sheet}/readings"), "cell=float_mm&text=much").await;

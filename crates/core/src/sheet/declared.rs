@@ -273,6 +273,42 @@ impl Declared {
         out
     }
 
+    /// Whether what stands beside the readings may become this: once something is read, the angle of a place on a circle
+    /// and the order of bolts are what they were, and no reading is left without its place.
+    ///
+    /// # Errors
+    /// `count.FIELD` or the field, with what to do instead.
+    pub fn may_give(&self, old: &Given, new: &Given, read: &BTreeMap<String, f64>) -> Result<()> {
+        if read.is_empty() {
+            return Ok(());
+        }
+        for r in self.reads {
+            let field = r.field();
+            let count = |g: &Given| g.counts.get(field).copied();
+            let around = matches!(r, Reads::List(.., Label::Around(_), _) | Reads::Mean(.., Label::Around(_)));
+            let mine = |k: &&String| row_of(field, k).is_some();
+            if around && count(old) != count(new) && read.keys().any(|k| mine(&k)) {
+                let words =
+                    "places of this circle are read already, and another number of steps would move them: keep it";
+                return Err(Refusal::new(format!("count.{field}"), words));
+            }
+            if matches!(r, Reads::Bolts) && old.fields != new.fields {
+                let changed =
+                    new.fields.keys().chain(old.fields.keys()).find(|k| old.fields.get(*k) != new.fields.get(*k));
+                let words = "bolts are drawn already in the order that this gave: keep it";
+                return Err(Refusal::new(changed.map_or("n", String::as_str), words));
+            }
+        }
+        let places = self.places(new, read);
+        match read.keys().find(|k| !places.iter().any(|p| p.key == **k)) {
+            Some(lost) => {
+                let field = lost.split('.').next().unwrap_or_default();
+                Err(Refusal::new(format!("count.{field}"), "more are read already than that: keep their places"))
+            }
+            None => Ok(()),
+        }
+    }
+
     fn bolts(&self, given: &Given) -> Vec<Place> {
         let Ok(answer) = self.reckon(&given.fields) else { return Vec::new() };
         let rounds = answer.get("rounds").and_then(Value::as_array);

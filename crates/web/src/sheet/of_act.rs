@@ -5,7 +5,7 @@ use super::{InstrumentForm, ReadingForm, taken};
 use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Form, Reader, Worker, wants_fragment};
-use crate::reckoner::{AnswerView, FieldView, FigureView, Typed, answered, drawn, field};
+use crate::reckoner::{AnswerView, FieldView, FigureView, Typed, answered, drawn, field, units_of};
 use crate::view::{Shell, encode, local, page};
 use askama::Template;
 use axum::extract::{Path, Query, State};
@@ -412,7 +412,8 @@ fn head(declared: &Declared, given: &Given, units: Units, wrong: Option<(&[(Stri
             Typed { map: as_typed(&fields, &given.fields).into_iter().collect() }
         }
     };
-    let system = if wrong.is_some() { units } else { Units::Metric };
+    // What was typed stays in the system that it was typed in.
+    let system = wrong.map_or(Units::Metric, |(pairs, _)| units_of(pairs, units));
     let refusal = wrong.map(|w| w.1);
     let counts = declared.counted().into_iter().map(|(name, what, usual, _)| {
         let path = format!("count.{name}");
@@ -554,7 +555,7 @@ pub async fn give(
     Form(pairs): Form<Vec<(String, String)>>,
 ) -> WebResult<Response> {
     let declared = Declared::of(&at.2).ok_or(WebError::Store(StoreError::NotFound))?;
-    let units = crate::reckoner::units_of(&pairs, reader.person.units);
+    let units = units_of(&pairs, reader.person.units);
     let done = async {
         let given = is_typed(&pairs, declared, units)?;
         let (who, to) = (reader.person.clone(), at.clone());

@@ -180,6 +180,31 @@ fn bolts_go_round_as_the_computation_says() {
 }
 
 #[test]
+fn what_is_read_keeps_its_place() {
+    let with = |field: &str, n: usize| Given { counts: [(field.to_owned(), n)].into(), ..Given::default() };
+    let sweep = Declared::of("runout.sweep").unwrap();
+    let none = Given::default();
+    let one = BTreeMap::from([("readings_um.3".to_owned(), 4.0)]);
+    assert!(sweep.may_give(&none, &with("readings_um", 8), &BTreeMap::new()).is_ok(), "nothing is read yet");
+    // At 90 degrees of twelve steps; of eight it would be at 135.
+    let moved = sweep.may_give(&none, &with("readings_um", 8), &one).unwrap_err();
+    assert!(moved.field == "count.readings_um" && moved.message.contains("would move them"));
+    assert!(sweep.may_give(&none, &none, &one).is_ok());
+    let bushes = Declared::of("pairs.match").unwrap();
+    let sixth = BTreeMap::from([("bushes_mm.5".to_owned(), 30.0)]);
+    assert!(bushes.may_give(&with("bushes_mm", 6), &with("bushes_mm", 8), &sixth).is_ok(), "a list may grow");
+    assert_eq!(
+        bushes.may_give(&with("bushes_mm", 6), &with("bushes_mm", 4), &sixth).unwrap_err().field,
+        "count.bushes_mm"
+    );
+    let ring = |n: u64| Given { fields: [("n".to_owned(), json!(n))].into_iter().collect(), ..Given::default() };
+    let drawn = BTreeMap::from([("0.1".to_owned(), 1.0)]);
+    let bolts = Declared::of("torque.order").unwrap();
+    assert_eq!(bolts.may_give(&ring(8), &ring(6), &drawn).unwrap_err().field, "n");
+    assert!(bolts.may_give(&ring(8), &ring(8), &drawn).is_ok());
+}
+
+#[test]
 fn a_log_goes_on_as_long_as_somebody_reads() {
     let sheet = Declared::of("press.trace").unwrap();
     let given = Given::default();
