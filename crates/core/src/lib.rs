@@ -36,12 +36,14 @@ pub mod readings;
 pub mod reckon;
 pub mod refusal;
 pub mod rotation;
+pub mod rows;
 pub mod rules;
 pub mod run_in;
 pub mod seal;
 pub mod seat;
 pub mod sheet;
 pub mod stack;
+pub mod stock;
 pub mod takedown;
 pub mod why;
 

@@ -17,6 +17,7 @@ use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{self, Declared, Given, read_place};
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// Most sheets of one rebuild: every act may have some.
 pub const MOST: usize = 400;
@@ -200,17 +201,18 @@ pub fn take(
 ) -> Result<Outcome> {
     transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
-        let (b, act, declared) = decided(c, rebuild, act, name)?;
-        let outcome = take_one(c, &mut locked, &b, &act, declared, who, new)?;
+        let (mut b, act, declared) = decided(c, rebuild, act, name)?;
+        let outcome = take_one(c, &mut locked, &mut b, &act, declared, who, new)?;
         locked.write(c)?;
         Ok(outcome)
     })
 }
 
-fn take_one(
+/// Takes one reading, and puts it into the rebuild as it stands.
+pub(crate) fn take_one(
     c: &mut MysqlConnection,
     locked: &mut record::Locked,
-    b: &Bench,
+    b: &mut Bench,
     act: &Act,
     declared: &'static Declared,
     who: &Person,
@@ -251,34 +253,45 @@ fn take_one(
         None => None,
     };
     let sheet_id = row(c, b, act, declared.name)?;
-    let typed: String = new.text.trim().chars().take(80).collect();
-    diesel::insert_into(readings::table)
-        .values((
-            readings::id.eq(new.id),
-            readings::sheet_id.eq(sheet_id),
-            readings::cell.eq(&place.key),
-            readings::seq.eq(stands.map_or(0, |r| r.seq + 1)),
-            readings::value.eq(value),
-            readings::typed.eq(&typed),
-            readings::expected.eq(expected),
-            readings::instrument_id.eq(instrument.map(|i| i.id)),
-            readings::person_id.eq(who.id),
-            readings::at.eq(crate::now()),
-        ))
-        .execute(c)?;
+    let kept = ReadingRow {
+        id: new.id,
+        sheet_id,
+        cell: place.key.clone(),
+        seq: stands.map_or(0, |r| r.seq + 1),
+        value,
+        typed: new.text.trim().chars().take(80).collect(),
+        expected,
+        instrument_id: instrument.map(|i| i.id),
+        person: who.name.clone(),
+        at: crate::now(),
+    };
+    kept.put(c, who)?;
     let read = Read {
         reading: new.id.to_string(),
         seat: String::new(),
         sheet: declared.name.into(),
         cell: place.key,
         value,
-        typed,
+        typed: kept.typed.clone(),
         instrument: instrument.map(|i| i.name.clone()),
         over: stands.map(|r| r.typed.clone()),
         act: act.id.clone(),
         place: place.label,
     };
     locked.note(who.id, &if read.over.is_some() { Event::Correction(read) } else { Event::Reading(read) });
+    let sheets = Arc::make_mut(&mut b.sheets);
+    match sheets.iter_mut().find(|s| s.id == sheet_id) {
+        Some(s) => s.readings.push(kept),
+        None => sheets.push(ActSheet {
+            id: sheet_id,
+            act: act.id.clone(),
+            name: declared.name.to_owned(),
+            typed: Given::default(),
+            instrument_id: None,
+            readings: vec![kept],
+            u_mm: None,
+        }),
+    }
     Ok(Outcome::Stored)
 }
 

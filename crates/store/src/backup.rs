@@ -18,8 +18,9 @@ const MAGIC: &str = "iron-seat-backup-1";
 /// Bytes before the packed part: `iron-seat-backup-1 sha256=… bytes=…`.
 const HEAD: usize = 18 + 8 + 64 + 7 + 20 + 1;
 
-/// Tables whose rows are of the moment: who is signed in, and wrong tries. Kept sessions would be keys that lie about.
-const OF_THE_MOMENT: [&str; 2] = ["sessions", "sign_in_failures"];
+/// Tables whose rows are of the moment: who is signed in, wrong tries, files that are being looked at. Kept sessions
+/// would be keys that lie about.
+const OF_THE_MOMENT: [&str; 4] = ["sessions", "sign_in_failures", "upload_parts", "uploads"];
 
 fn head(sha256: &str, bytes: u64) -> String {
     format!("{MAGIC} sha256={sha256:0>64} bytes={bytes:0>20}\n")

@@ -55,9 +55,9 @@ impl Chain {
     }
     fn tables(self) -> &'static [&'static str] {
         match self {
-            Self::People => &["people"],
+            Self::People => &["people", "tokens"],
             Self::Rules => &["shops"],
-            Self::Stores => &["instruments", "tools", "presses"],
+            Self::Stores => &["instruments", "tools", "presses", "leaves", "bolt_patterns"],
             Self::Types => &["anatomies"],
             Self::Rebuilds => &["rebuilds"],
             Self::Customers => &["customers"],
@@ -66,7 +66,7 @@ impl Chain {
 }
 
 /// Tables of a rebuild, and which of their rows are its own; `{}` stands for its id.
-const OF_REBUILD: [(&str, &str); 15] = [
+pub(crate) const OF_REBUILD: [(&str, &str); 15] = [
     ("rebuilds", "id = {}"),
     ("anatomies", "id = (SELECT anatomy_id FROM rebuilds WHERE id = {})"),
     ("steps", "rebuild_id = {}"),
@@ -86,15 +86,24 @@ const OF_REBUILD: [(&str, &str); 15] = [
 /// Bytes of pictures: they never change, so they are looked at when one is put in, and when a record is verified.
 const BODIES: (&str, &str) = ("picture_bodies", "picture_id IN (SELECT id FROM pictures WHERE rebuild_id = {})");
 
-/// Columns that no entry speaks for: the heads of chains, which are checked by themselves, and what a person sets for
-/// the eye.
-const LOOSE: [(&str, &str); 4] =
-    [("rebuilds", "journal_seq"), ("rebuilds", "journal_hash"), ("people", "units"), ("people", "theme")];
+/// Columns that no entry speaks for: the heads of chains, which are checked by themselves, what a person sets for the
+/// eye, and when a key was last used.
+const LOOSE: [(&str, &str); 5] = [
+    ("rebuilds", "journal_seq"),
+    ("rebuilds", "journal_hash"),
+    ("people", "units"),
+    ("people", "theme"),
+    ("tokens", "used_at"),
+];
+/// Which shop something came from: its own chain was written there and does not know, those of this shop do.
+pub(crate) const ORIGIN: &str = "origin";
 
 /// Tables that are no record, and why.
-pub const NO_RECORD: [(&str, &str); 8] = [
+pub const NO_RECORD: [(&str, &str); 10] = [
     ("sessions", "who is signed in just now"),
     ("sign_in_failures", "wrong tries of the last minutes"),
+    ("uploads", "files that are looked at before anything of them is kept"),
+    ("upload_parts", "their bytes"),
     ("drafts", "machine types being drawn: a version is bound when it is kept"),
     ("draft_states", "their undo"),
     ("journal", "the chain itself, checked by its hashes"),
@@ -110,15 +119,15 @@ pub(crate) type Rows = BTreeMap<(String, String), String>;
 type Change = BTreeMap<String, BTreeMap<String, Option<String>>>;
 
 #[derive(QueryableByName)]
-struct Column {
+pub(crate) struct Column {
     #[diesel(sql_type = Text)]
-    tbl: String,
+    pub(crate) tbl: String,
     #[diesel(sql_type = Text)]
-    col: String,
+    pub(crate) col: String,
     #[diesel(sql_type = Text)]
-    kind: String,
+    pub(crate) kind: String,
     #[diesel(sql_type = Text)]
-    part: String,
+    pub(crate) part: String,
 }
 
 #[derive(QueryableByName)]
@@ -132,7 +141,7 @@ struct Digest {
 }
 
 /// Columns of every table, read once: migrations run before anything is bound.
-fn columns(c: &mut MysqlConnection) -> Result<&'static Vec<Column>> {
+pub(crate) fn columns(c: &mut MysqlConnection) -> Result<&'static Vec<Column>> {
     static KNOWN: OnceLock<Vec<Column>> = OnceLock::new();
     if let Some(known) = KNOWN.get() {
         return Ok(known);
@@ -157,7 +166,8 @@ fn select(columns: &[Column], table: &str, filter: &str, own: &str) -> String {
         )
     };
     let mut digest = String::new();
-    for k in of().filter(|k| !LOOSE.contains(&(table, k.col.as_str()))) {
+    let loose = |k: &Column| LOOSE.contains(&(table, k.col.as_str())) || !own.is_empty() && k.col == ORIGIN;
+    for k in of().filter(|k| !loose(k)) {
         let _ = write!(digest, ", CONCAT('{}=', {})", k.col, text(k).1);
     }
     let keys: Vec<String> = of()
@@ -179,10 +189,10 @@ pub(crate) fn rows(c: &mut MysqlConnection, scope: Scope, bodies: bool) -> Resul
             let own = |(table, filter): &(&str, &str)| select(known, table, &filter.replace("{}", &id), "rebuild_id");
             OF_REBUILD.iter().chain(bodies.then_some(&BODIES)).map(own).collect()
         }
-        // What a rebuild is stands in its own chain; here, only that it is there.
+        // What a rebuild is stands in its own chain; here, only that it is there, and where from.
         Scope::Shop(Chain::Rebuilds) => {
             vec![
-                "SELECT 'rebuilds' AS tbl, LOWER(HEX(id)) AS k, LEFT(SHA2(HEX(id), 256), 32) AS digest FROM rebuilds"
+                "SELECT 'rebuilds' AS tbl, LOWER(HEX(id)) AS k, LEFT(SHA2(CONCAT(HEX(id), HEX(origin)), 256), 32) AS digest FROM rebuilds"
                     .to_owned(),
             ]
         }
@@ -284,6 +294,9 @@ impl fmt::Display for Fault {
             "tools" => "a tool",
             "presses" => "a press",
             "customers" => "a customer",
+            "tokens" => "a key",
+            "leaves" => "a shim leaf",
+            "bolt_patterns" => "a bolt pattern",
             other => other,
         };
         let how = match self.how {

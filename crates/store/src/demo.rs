@@ -89,6 +89,7 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
                 cost,
                 due_on: due(days),
                 serial: serial.into(),
+                origin: String::new(),
             },
         )?;
     }

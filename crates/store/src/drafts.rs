@@ -29,6 +29,7 @@ pub struct Kind {
 /// Database errors.
 pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
     let rows: Vec<(AnatomyId, String, Stored<Anatomy>)> = anatomies::table
+        .filter(anatomies::origin.eq(""))
         .order((anatomies::type_key, anatomies::version.desc()))
         .select((anatomies::id, anatomies::type_key, anatomies::document))
         .load(c)?;
@@ -57,6 +58,7 @@ pub fn kinds(c: &mut MysqlConnection) -> Result<Vec<Kind>> {
 pub fn version(c: &mut MysqlConnection, key: &str, version: Option<i32>) -> Result<Anatomy> {
     let mut q = anatomies::table
         .filter(anatomies::type_key.eq(key))
+        .filter(anatomies::origin.eq(""))
         .order(anatomies::version.desc())
         .select(anatomies::document)
         .into_boxed();
@@ -224,6 +226,7 @@ pub fn keep(c: &mut MysqlConnection, who: &Person, id: DraftId) -> Result<Anatom
         }
         let last: Option<i32> = anatomies::table
             .filter(anatomies::type_key.eq(&a.key))
+            .filter(anatomies::origin.eq(""))
             .select(diesel::dsl::max(anatomies::version))
             .first(c)?;
         a.version = u32::try_from(last.unwrap_or(0) + 1).unwrap_or(1);
@@ -253,7 +256,7 @@ pub fn key_for(c: &mut MysqlConnection, name: &str) -> Result<String> {
     if !name.chars().any(|c| c.is_ascii_alphanumeric()) {
         return Err(Refusal::new("name", "expected a name with letters or digits").into());
     }
-    let mut taken: Vec<String> = anatomies::table.select(anatomies::type_key).distinct().load(c)?;
+    let mut taken: Vec<String> = anatomies::table.filter(anatomies::origin.eq("")).select(anatomies::type_key).distinct().load(c)?;
     taken.extend(drafts::table.select(drafts::type_key).load::<String>(c)?);
     Ok(free_id(name, 48, "machine", |k| taken.iter().any(|t| t == k)))
 }

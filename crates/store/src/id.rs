@@ -65,6 +65,12 @@ tables! {
     Tool ToolId;
     /// A press.
     Press PressId;
+    /// A key for another program.
+    Token TokenId;
+    /// A file that is looked at before anything of it is kept.
+    Upload UploadId;
+    /// Where the bolts of a cover stand.
+    Pattern PatternId;
 }
 
 impl<Of> Id<Of> {

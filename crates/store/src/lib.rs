@@ -2,9 +2,11 @@
 //! memory, so any number of processes on one database behave as one.
 
 pub mod act_sheets;
+pub mod archive;
 pub mod backup;
 pub mod bench;
 pub mod bound;
+pub mod brought;
 pub mod customers;
 mod demo;
 pub mod drafts;
@@ -30,17 +32,20 @@ mod seat_record;
 pub mod sessions;
 pub mod shop;
 pub mod shop_record;
+pub mod stock;
 pub mod stored;
 pub mod taken;
+pub mod tokens;
 pub mod transaction;
+pub mod uploads;
 pub mod versions;
 pub mod work;
 
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};
 pub use error::{Result, StoreError};
 pub use id::{
-    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PersonId, PictureId, PinId, PressId, ReadingId,
-    RebuildId, RepairId, SheetId, SignOffId, StepId, ToolId, of,
+    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PatternId, PersonId, PictureId, PinId, PressId,
+    ReadingId, RebuildId, RepairId, SheetId, SignOffId, StepId, TokenId, ToolId, UploadId, of,
 };
 
 use deadpool::managed::Pool;

@@ -122,7 +122,29 @@ pub fn record_readings(
     })
 }
 
-fn take(
+impl ReadingRow {
+    /// Keeps a reading.
+    pub(crate) fn put(&self, c: &mut MysqlConnection, who: &Person) -> Result<()> {
+        diesel::insert_into(readings::table)
+            .values((
+                readings::id.eq(self.id),
+                readings::sheet_id.eq(self.sheet_id),
+                readings::cell.eq(&self.cell),
+                readings::seq.eq(self.seq),
+                readings::value.eq(self.value),
+                readings::typed.eq(&self.typed),
+                readings::expected.eq(self.expected),
+                readings::instrument_id.eq(self.instrument_id),
+                readings::person_id.eq(who.id),
+                readings::at.eq(self.at),
+            ))
+            .execute(c)?;
+        Ok(())
+    }
+}
+
+/// Takes one reading, and puts it into the seat as it stands.
+pub(crate) fn take(
     c: &mut MysqlConnection,
     locked: &mut record::Locked,
     record: &mut SeatRecord,
@@ -177,20 +199,7 @@ fn take(
         at: crate::now(),
     };
     let over = stands.map(|r| r.typed.clone());
-    diesel::insert_into(readings::table)
-        .values((
-            readings::id.eq(row.id),
-            readings::sheet_id.eq(row.sheet_id),
-            readings::cell.eq(&row.cell),
-            readings::seq.eq(row.seq),
-            readings::value.eq(row.value),
-            readings::typed.eq(&row.typed),
-            readings::expected.eq(row.expected),
-            readings::instrument_id.eq(row.instrument_id),
-            readings::person_id.eq(who.id),
-            readings::at.eq(row.at),
-        ))
-        .execute(c)?;
+    row.put(c, who)?;
     let read = Read {
         reading: row.id.to_string(),
         seat: record.facts.seat.id.clone(),
@@ -250,7 +259,7 @@ fn usable(
 }
 
 /// Writes the calls of a sheet and of the fit, and ticks the step when the sheet is full.
-fn settle(
+pub(crate) fn settle(
     c: &mut MysqlConnection,
     rebuild: RebuildId,
     record: &SeatRecord,

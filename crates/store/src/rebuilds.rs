@@ -23,6 +23,8 @@ pub struct Rebuild {
     pub finished_at: Option<NaiveDateTime>,
     pub record_seq: i32,
     pub record_hash: String,
+    /// The shop that it came from with an archive; empty for one of ours.
+    pub origin: String,
     pub kind: Arc<MachineType>,
 }
 
@@ -66,6 +68,7 @@ struct HeadRow {
     finished_at: Option<NaiveDateTime>,
     record_seq: i32,
     record_hash: String,
+    origin: String,
     anatomy_id: AnatomyId,
 }
 
@@ -79,8 +82,8 @@ struct RebuildRow {
 }
 
 fn of(r: HeadRow, kind: Arc<MachineType>) -> Rebuild {
-    let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, .. } = r;
-    Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, kind }
+    let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, .. } = r;
+    Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, kind }
 }
 
 /// Machine types by the id of their version.

@@ -17,7 +17,7 @@ use rand::Rng as _;
 /// A code counts for so many days.
 const CODE_DAYS: i64 = 7;
 /// Stands where no password is: no hash is ever equal to it.
-const NO_PASSWORD: &str = "!";
+pub(crate) const NO_PASSWORD: &str = "!";
 
 /// A person as the list shows them.
 #[derive(Debug, Clone, Queryable)]

@@ -7,13 +7,13 @@ diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datet
 diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, address -> Text, } }
 diesel::table! { shops (id) { id -> SmallInt, name -> Text, demo -> Bool, rules -> Text, revision -> Integer, zone -> Text, } }
 diesel::table! { instruments (id) {
-    id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date, serial -> Text,
+    id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date, serial -> Text, origin -> Text,
 } }
 diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, outside_mm -> Double, length_mm -> Double, } }
 diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }
-diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, } }
+diesel::table! { anatomies (id) { id -> Binary, type_key -> Text, version -> Integer, name -> Text, document -> Text, origin -> Text, } }
 diesel::table! { rebuilds (id) {
-    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, customer_id -> Nullable<Binary>, serial -> Text, #[sql_name = "journal_seq"] record_seq -> Integer, #[sql_name = "journal_hash"] record_hash -> Text,
+    id -> Binary, number -> Text, title -> Text, customer -> Text, anatomy_id -> Binary, due_on -> Date, finished_at -> Nullable<Datetime>, derivation -> Integer, customer_id -> Nullable<Binary>, serial -> Text, #[sql_name = "journal_seq"] record_seq -> Integer, #[sql_name = "journal_hash"] record_hash -> Text, origin -> Text,
 } }
 diesel::table! { steps (id) {
     id -> Binary, rebuild_id -> Binary, seat -> Text, kind -> Text, position -> Integer, done -> Bool, done_by -> Nullable<Binary>, done_at -> Nullable<Datetime>, detail -> Text,
@@ -51,6 +51,15 @@ diesel::table! { pictures (id) {
 } }
 diesel::table! { picture_bodies (picture_id) { picture_id -> Binary, whole -> Blob, small -> Blob, } }
 
+diesel::table! { tokens (id) {
+    id -> Binary, person_id -> Binary, name -> Text, scopes -> Text, secret_hash -> Text, made_at -> Datetime, used_at -> Nullable<Datetime>, put_away_at -> Nullable<Datetime>,
+} }
+diesel::table! { uploads (id) { id -> Binary, person_id -> Binary, kind -> Text, name -> Text, at -> Datetime, } }
+diesel::table! { upload_parts (upload_id, n) { upload_id -> Binary, n -> Integer, body -> Blob, } }
+diesel::table! { leaves (um) { um -> Integer, pieces -> Integer, } }
+diesel::table! { bolt_patterns (id) { id -> Binary, name -> Text, document -> Text, } }
+
+diesel::joinable!(tokens -> people (person_id));
 diesel::joinable!(repairs -> people (person_id));
 diesel::table! { pins (id) {
     id -> Binary, rebuild_id -> Binary, name -> Text, about -> Text, document -> Text, replaces -> Nullable<Binary>, person_id -> Binary, at -> Datetime, taken_away_at -> Nullable<Datetime>,
@@ -87,5 +96,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     picture_bodies,
     shop_chains,
     shops,
-    pins
+    pins,
+    tokens
 );

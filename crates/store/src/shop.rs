@@ -32,9 +32,16 @@ pub struct Instrument {
     pub due_on: NaiveDate,
     /// Its own number, engraved on it.
     pub serial: String,
+    /// The shop that it belongs to, when it came with an archive; empty for one of ours.
+    pub origin: String,
 }
 
 impl Instrument {
+    /// It lies here; another came with an archive, under the readings that it took.
+    #[must_use]
+    pub fn ours(&self) -> bool {
+        self.origin.is_empty()
+    }
     /// As core knows it, on a day.
     ///
     /// # Errors
@@ -42,9 +49,10 @@ impl Instrument {
     pub fn gauge(&self, today: NaiveDate) -> Result<Gauge> {
         Ok(Gauge {
             name: self.name.clone(),
-            outside: self.outside,
-            inside: self.inside,
-            depth: self.depth,
+            // What lies in another shop reaches nothing here.
+            outside: self.outside && self.ours(),
+            inside: self.inside && self.ours(),
+            depth: self.depth && self.ours(),
             range: (Millimetres::new(self.lo_mm)?, Millimetres::new(self.hi_mm)?),
             resolution: Millimetres::new(self.resolution_mm)?,
             u: Millimetres::new(self.u_mm)?,

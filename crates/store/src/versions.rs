@@ -35,8 +35,13 @@ pub struct Newer {
 /// # Errors
 /// Database errors.
 pub fn newest(c: &mut MysqlConnection, r: &Rebuild) -> Result<Option<i32>> {
+    // Another shop's drawing is not ours to go on with.
+    if !r.origin.is_empty() {
+        return Ok(None);
+    }
     let last: Option<i32> = anatomies::table
         .filter(anatomies::type_key.eq(&r.anatomy().key))
+        .filter(anatomies::origin.eq(""))
         .select(diesel::dsl::max(anatomies::version))
         .first(c)?;
     Ok(last.filter(|v| i64::from(*v) > i64::from(r.anatomy().version) && r.finished_at.is_none()))
@@ -51,6 +56,7 @@ pub fn newer(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<Option<Newer
     let Some(version) = newest(c, &r)? else { return Ok(None) };
     let (id, Stored(anatomy)): (AnatomyId, Stored<Anatomy>) = anatomies::table
         .filter(anatomies::type_key.eq(&r.anatomy().key))
+        .filter(anatomies::origin.eq(""))
         .filter(anatomies::version.eq(version))
         .select((anatomies::id, anatomies::document))
         .first(c)?;

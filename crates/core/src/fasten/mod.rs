@@ -4,7 +4,7 @@
 mod pattern;
 mod strength;
 
-pub use pattern::{Ring, drawn_order, rectangle_order, rounds_until_even};
+pub use pattern::{Pattern, Ring, drawn_order, rectangle_order, rounds_until_even};
 pub use strength::{Ground, engaged_for, proof_load, proof_stress, stress_area, stripping};
 
 use crate::instrument::SLACK;

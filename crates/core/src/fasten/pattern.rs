@@ -3,6 +3,52 @@
 
 use crate::quantity::Newtons;
 use crate::refusal::{Result, expect};
+use serde::{Deserialize, Serialize};
+
+/// Where the bolts of a cover stand, mm from anywhere, seen from their heads: x to the right, y up.
+///
+/// ```
+/// use ironseat_core::fasten::Pattern;
+/// let cover = Pattern::new("Sump", vec![(0.0, 0.0), (90.0, 0.0), (90.0, 60.0), (0.0, 60.0)])?;
+/// assert_eq!(cover.order()?, [0, 2, 1, 3]);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Pattern {
+    name: String,
+    bolts: Vec<(f64, f64)>,
+}
+
+impl Pattern {
+    /// A pattern.
+    ///
+    /// # Errors
+    /// `name` when empty or over 80 characters; `bolts` as [`drawn_order`].
+    pub fn new(name: &str, bolts: Vec<(f64, f64)>) -> Result<Self> {
+        let name = name.trim();
+        let plain = !name.is_empty() && name.chars().count() <= 80 && !name.chars().any(char::is_control);
+        expect(plain, "name", "expected a name with up to 80 characters")?;
+        check(&bolts)?;
+        Ok(Self { name: name.to_owned(), bolts })
+    }
+    /// Its name.
+    #[must_use]
+    pub fn name(&self) -> &str {
+        &self.name
+    }
+    /// Places, mm.
+    #[must_use]
+    pub fn bolts(&self) -> &[(f64, f64)] {
+        &self.bolts
+    }
+    /// In which order they are tightened, from 0: each next as far as possible from those done.
+    ///
+    /// # Errors
+    /// As [`drawn_order`].
+    pub fn order(&self) -> Result<Vec<usize>> {
+        drawn_order(&self.bolts)
+    }
+}
 
 /// Order of a drawn pattern, from 0: each next bolt as far as possible from the nearest of those done, ties to the one
 /// farthest from the last, then the lowest number; the same rule as for a circle. Source: docs/trade.md, Fastening and

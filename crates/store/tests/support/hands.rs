@@ -6,9 +6,13 @@ use ironseat_core::anatomy::Cost;
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State};
+use ironseat_core::fasten::Pattern;
+use ironseat_core::rules::HouseRules;
 use ironseat_core::seat::steps::StepKind;
+use ironseat_core::stock::Leaf;
 use ironseat_store::people::Person;
-use ironseat_store::{Id, RebuildId, Result, bench, rebuilds, work};
+use ironseat_store::pictures::{self, NewPicture};
+use ironseat_store::{Id, RebuildId, Result, bench, pins, rebuilds, shop, stock, tokens, work};
 
 /// The state of a rebuild.
 pub fn state(c: &mut MysqlConnection, id: RebuildId) -> State {
@@ -155,4 +159,46 @@ pub fn sign(c: &mut MysqlConnection, id: RebuildId, seat: &str) {
         .bind::<diesel::sql_types::Binary, _>(id)
         .execute(c)
         .unwrap();
+}
+
+/// A shop in which every table of the record holds something.
+pub fn filled(f: &Fresh, c: &mut MysqlConnection) {
+    let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
+    let id = begin(f, c, "Biogas engine turbocharger", "R-0501");
+    work_to(f, c, id, Stage::TakeApart);
+    let a = state(c, id).kind.clone();
+    let marked =
+        a.anatomy.parts.iter().find(|p| !ironseat_core::anatomy::acts::voided_by(&a.anatomy, &p.id).is_empty());
+    repair(c, &tomasz, id, &marked.expect("a part with a mark").id, "face ground 0.05 mm").unwrap();
+    let question = state(c, id).questions[0].id.clone();
+    let picture =
+        NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
+    pictures::add(c, &tomasz, id, &question, &picture).unwrap();
+    let asked = pins::Asked { input: serde_json::Map::new(), answer: serde_json::Map::new() };
+    let about = "lock nut".to_owned();
+    let pin = pins::NewPin { id: Id::new(), name: "nut.slots".into(), about, asked, replaces: None };
+    pins::pin(c, &tomasz, id, &pin).unwrap();
+    let act = state(c, id).acts[0].id.clone();
+    let mut given = ironseat_core::sheet::Given::default();
+    given.counts.insert("readings_um".into(), 8);
+    ironseat_store::act_sheets::give(c, &tomasz, id, &act, "runout.sweep", &given).unwrap();
+    // Something that is scrapped by coming off, on a machine without bearing seats: hands set those in SQL.
+    let mut scrapped = 0;
+    for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"]
+        .into_iter()
+        .enumerate()
+    {
+        let id = begin(f, c, name, &format!("R-06{k:02}"));
+        work_to(f, c, id, Stage::CloseUp);
+        let parts: Vec<String> = state(c, id).kind.anatomy.parts.iter().map(|p| p.id.clone()).collect();
+        if let Some(part) = parts.iter().find(|p| state(c, id).cost(p).is_ok_and(|x| !x.scrapped.is_empty())) {
+            scrapped += back_out(c, &tomasz, id, part).unwrap().scrapped.len();
+            break;
+        }
+    }
+    assert!(scrapped > 0);
+    stock::set_leaves(c, &ines, &[Leaf { um: 100, pieces: 4 }]).unwrap();
+    stock::keep_pattern(c, &ines, &Pattern::new("Sump cover", vec![(0.0, 0.0), (90.0, 60.0)]).unwrap()).unwrap();
+    tokens::make(c, &tomasz, "gauge on the bench", &["read".to_owned()]).unwrap();
+    shop::change_rules(c, &ines, &HouseRules { press_share: 0.7, ..HouseRules::default() }, ines.zone, 1).unwrap();
 }

@@ -1,0 +1,10 @@
+DROP TABLE IF EXISTS bolt_patterns;
+DROP TABLE IF EXISTS leaves;
+DROP TABLE IF EXISTS upload_parts;
+DROP TABLE IF EXISTS uploads;
+DROP TABLE IF EXISTS tokens;
+ALTER TABLE instruments DROP COLUMN origin;
+ALTER TABLE anatomies DROP INDEX version_of_anatomy, ADD UNIQUE KEY anatomy_version (type_key, version);
+ALTER TABLE anatomies DROP COLUMN origin;
+ALTER TABLE rebuilds DROP INDEX number_of_rebuild, ADD UNIQUE KEY number (number);
+ALTER TABLE rebuilds DROP COLUMN origin;

@@ -1,0 +1,308 @@
+//! Rows of a rebuild as JSON, by the columns that the database has: a column that is added later goes along without a
+//! word here.
+
+use super::FORMAT;
+use crate::bound::{self, OF_REBUILD, ORIGIN};
+use crate::{RebuildId, Result, StoreError};
+use chrono::{NaiveDate, NaiveDateTime};
+use diesel::prelude::*;
+use diesel::sql_types::Text;
+use ironseat_core::Refusal;
+use serde_json::{Map, Value, json};
+use std::fmt::Write as _;
+use uuid::Uuid;
+
+/// A row: values by the names of their columns.
+pub type Row = Map<String, Value>;
+
+/// Tables of a rebuild in an order in which rows find what they name. The record's table has kept its first name in the
+/// database; outside it goes by what it is.
+pub(super) const TABLES: [&str; 16] = [
+    "anatomies",
+    "rebuilds",
+    "steps",
+    "sheets",
+    "readings",
+    "calls",
+    "clocks",
+    "sign_offs",
+    "ticks",
+    "answers",
+    "rounds",
+    "scrapped",
+    "repairs",
+    "pictures",
+    "pins",
+    "record",
+];
+const RECORD: (&str, &str) = ("journal", "rebuild_id = {}");
+
+/// What a column names outside the rebuild.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum To {
+    Person,
+    Customer,
+    Instrument,
+}
+
+/// How the values of a column are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Kind {
+    Id,
+    Words,
+    Whole,
+    Number,
+    Moment,
+    Day,
+}
+
+#[derive(Debug)]
+pub(super) struct Column {
+    /// Outside.
+    pub(super) name: String,
+    inside: String,
+    kind: Kind,
+    key: bool,
+}
+
+#[derive(Debug)]
+pub(super) struct Table {
+    /// Outside.
+    pub(super) name: &'static str,
+    inside: &'static str,
+    filter: &'static str,
+    pub(super) columns: Vec<Column>,
+}
+
+impl Table {
+    /// Columns that name what is no part of the rebuild.
+    pub(super) fn refers(&self) -> Vec<(String, To)> {
+        let to = |c: &Column| match (self.name, c.name.as_str()) {
+            (_, "person_id" | "done_by" | "overruled_by") => Some(To::Person),
+            (_, "instrument_id") => Some(To::Instrument),
+            ("rebuilds", "customer_id") => Some(To::Customer),
+            _ => None,
+        };
+        self.columns.iter().filter_map(|c| Some((c.name.clone(), to(c)?))).collect()
+    }
+}
+
+fn outside(name: &str) -> String {
+    match name.strip_prefix("journal_") {
+        Some(rest) => format!("record_{rest}"),
+        None => name.to_owned(),
+    }
+}
+
+/// The tables of a rebuild with their columns.
+pub(super) fn tables(c: &mut MysqlConnection) -> Result<Vec<Table>> {
+    let all = bound::columns(c)?;
+    let of = |name: &'static str, inside: &'static str, filter: &'static str| {
+        let kept = |k: &&bound::Column| {
+            // Where it came from is the business of whoever takes it in; entries are counted anew everywhere.
+            k.tbl == inside && k.col != ORIGIN && !(name == "record" && k.col == "id")
+        };
+        let column = |k: &bound::Column| {
+            let kind = match k.kind.as_str() {
+                "binary" => Kind::Id,
+                "char" | "varchar" | "text" | "mediumtext" | "longtext" => Kind::Words,
+                "tinyint" | "smallint" | "int" | "bigint" => Kind::Whole,
+                "double" => Kind::Number,
+                "datetime" => Kind::Moment,
+                "date" => Kind::Day,
+                other => {
+                    return Err(StoreError::Internal(format!("{inside}.{} is a {other}: archives do not know it", k.col)));
+                }
+            };
+            Ok(Column { name: outside(&k.col), inside: k.col.clone(), kind, key: k.part == "PRI" })
+        };
+        let columns = all.iter().filter(kept).map(column).collect::<Result<Vec<_>>>()?;
+        Ok::<_, StoreError>(Table { name, inside, filter, columns })
+    };
+    let mut out = Vec::new();
+    for name in TABLES {
+        let (inside, filter) = OF_REBUILD.into_iter().find(|t| t.0 == name).unwrap_or(RECORD);
+        out.push(of(name, inside, filter)?);
+    }
+    Ok(out)
+}
+
+#[derive(QueryableByName)]
+struct Line {
+    #[diesel(sql_type = Text)]
+    line: String,
+}
+
+/// The rows of a rebuild in a table, in the order of their keys.
+pub(super) fn read(c: &mut MysqlConnection, t: &Table, id: RebuildId) -> Result<Vec<Row>> {
+    // Everything as hexadecimal digits: no text can be taken for what stands between values.
+    let written = |k: &Column| match k.kind {
+        Kind::Id | Kind::Words => format!("IFNULL(HEX(`{}`), '-')", k.inside),
+        _ => format!("IFNULL(HEX(CAST(`{}` AS CHAR)), '-')", k.inside),
+    };
+    let columns: Vec<String> = t.columns.iter().map(written).collect();
+    let keys: Vec<String> = t.columns.iter().filter(|k| k.key).map(|k| format!("`{}`", k.inside)).collect();
+    let order = if t.name == "record" { "seq".to_owned() } else { keys.join(", ") };
+    let filter = t.filter.replace("{}", &format!("x'{}'", id.plain()));
+    let sql = format!(
+        "SELECT CONVERT(CONCAT_WS(',', {}) USING utf8mb4) AS line FROM `{}` WHERE {filter} ORDER BY {order}",
+        columns.join(", "),
+        t.inside
+    );
+    let lines: Vec<Line> = diesel::sql_query(sql).load(c)?;
+    lines.iter().map(|l| row(t, &l.line)).collect()
+}
+
+fn row(t: &Table, line: &str) -> Result<Row> {
+    let odd = |k: &Column| StoreError::Internal(format!("{}.{} holds what no archive can", t.inside, k.inside));
+    let mut out = Row::new();
+    for (k, hex) in t.columns.iter().zip(line.split(',')) {
+        let value = if hex == "-" { Value::Null } else { value(k.kind, hex).ok_or_else(|| odd(k))? };
+        out.insert(k.name.clone(), value);
+    }
+    if out.len() == t.columns.len() { Ok(out) } else { Err(StoreError::Internal("a row lost a column".into())) }
+}
+
+fn value(kind: Kind, hex: &str) -> Option<Value> {
+    let digits = |p: &[u8]| u8::from_str_radix(std::str::from_utf8(p).ok()?, 16).ok();
+    let bytes: Vec<u8> = hex.as_bytes().chunks(2).map(digits).collect::<Option<_>>()?;
+    if kind == Kind::Id {
+        return Some(json!(Uuid::from_slice(&bytes).ok()?.to_string()));
+    }
+    let text = String::from_utf8(bytes).ok()?;
+    Some(match kind {
+        Kind::Whole => json!(text.parse::<i64>().ok()?),
+        Kind::Number => json!(text.parse::<f64>().ok()?),
+        Kind::Moment => json!(format!("{}Z", text.replacen(' ', "T", 1))),
+        Kind::Id | Kind::Words | Kind::Day => json!(text),
+    })
+}
+
+fn hex(b: &[u8]) -> String {
+    b.iter().fold(String::with_capacity(2 * b.len()), |mut s, x| {
+        let _ = write!(s, "{x:02x}");
+        s
+    })
+}
+
+fn words(s: &str) -> String {
+    if s.is_empty() { "''".to_owned() } else { format!("CONVERT(x'{}' USING utf8mb4)", hex(s.as_bytes())) }
+}
+
+/// A value as SQL: hexadecimal digits, numbers and dates alone.
+fn sql(k: &Column, v: &Value) -> Option<String> {
+    Some(match (k.kind, v) {
+        (_, Value::Null) => "NULL".to_owned(),
+        (Kind::Id, Value::String(s)) => format!("x'{}'", hex(s.parse::<Uuid>().ok()?.as_bytes())),
+        (Kind::Words, Value::String(s)) => words(s),
+        (Kind::Whole, Value::Number(n)) => n.as_i64()?.to_string(),
+        (Kind::Number, Value::Number(n)) => format!("{:e}", n.as_f64().filter(|v| v.is_finite())?),
+        (Kind::Moment, Value::String(s)) => {
+            let at = NaiveDateTime::parse_from_str(s.strip_suffix('Z')?, "%Y-%m-%dT%H:%M:%S%.f").ok()?;
+            format!("'{}'", at.format("%Y-%m-%d %H:%M:%S%.6f"))
+        }
+        (Kind::Day, Value::String(s)) => format!("'{}'", NaiveDate::parse_from_str(s, "%Y-%m-%d").ok()?),
+        _ => return None,
+    })
+}
+
+/// Puts rows in; with `origin`, as what came from that shop.
+///
+/// # Errors
+/// `archive`, with the row that cannot be kept.
+pub(super) fn write(c: &mut MysqlConnection, t: &Table, list: &[Row], origin: Option<&str>) -> Result<()> {
+    let bad = |n: usize, why: &str| -> StoreError {
+        Refusal::new("archive", format!("row {} of {} cannot be kept: {why}", n + 1, t.name)).into()
+    };
+    for (n, r) in list.iter().enumerate() {
+        if let Some(unknown) = r.keys().find(|k| !t.columns.iter().any(|c| c.name == **k)) {
+            let shown: String = unknown.chars().take(40).collect();
+            return Err(bad(n, &format!("{shown} is not known here, it needs a newer program")));
+        }
+        // A column that an older program did not have keeps what it begins with.
+        let there: Vec<&Column> = t.columns.iter().filter(|k| r.contains_key(&k.name)).collect();
+        let mut names: Vec<String> = there.iter().map(|k| format!("`{}`", k.inside)).collect();
+        let mut values = Vec::new();
+        for k in &there {
+            values.push(sql(k, &r[&k.name]).ok_or_else(|| bad(n, &format!("{} is not what belongs there", k.name)))?);
+        }
+        if let Some(shop) = origin {
+            names.push(ORIGIN.to_owned());
+            values.push(words(shop));
+        }
+        let text = format!("INSERT INTO `{}` ({}) VALUES ({})", t.inside, names.join(", "), values.join(", "));
+        diesel::sql_query(text).execute(c).map_err(|e| match StoreError::from(e) {
+            e @ (StoreError::Clash | StoreError::Unavailable(_) | StoreError::Full) => e,
+            StoreError::Conflict(_) => bad(n, "another row stands there already"),
+            _ => bad(n, "the record book does not take it"),
+        })?;
+    }
+    Ok(())
+}
+
+/// JSON Schema of the document.
+pub(super) fn schema(c: &mut MysqlConnection) -> Result<Value> {
+    let nullable: Vec<Line> = diesel::sql_query(
+        "SELECT CONCAT(table_name, '.', column_name) AS line FROM information_schema.columns WHERE table_schema = DATABASE() AND is_nullable = 'YES'",
+    )
+    .load(c)?;
+    let of = |kind: Kind| match kind {
+        Kind::Id => json!({"type": "string", "format": "uuid"}),
+        Kind::Words => json!({"type": "string"}),
+        Kind::Whole => json!({"type": "integer"}),
+        Kind::Number => json!({"type": "number"}),
+        Kind::Moment => json!({"type": "string", "format": "date-time", "description": "UTC, microseconds"}),
+        Kind::Day => json!({"type": "string", "format": "date"}),
+    };
+    let object = |fields: &[(&str, Value)]| {
+        let required: Vec<&str> = fields.iter().map(|f| f.0).collect();
+        let properties: Map<String, Value> = fields.iter().map(|(k, v)| ((*k).to_owned(), v.clone())).collect();
+        json!({"type": "object", "required": required, "additionalProperties": false, "properties": properties})
+    };
+    let list = |items: Value| json!({"type": "array", "items": items});
+    let mut by_table = Vec::new();
+    for t in tables(c)? {
+        let field = |k: &Column| {
+            let mut v = of(k.kind);
+            if nullable.iter().any(|n| n.line == format!("{}.{}", t.inside, k.inside)) {
+                v["type"] = json!([v["type"], "null"]);
+            }
+            (k.name.clone(), v)
+        };
+        let fields: Vec<(String, Value)> = t.columns.iter().map(field).collect();
+        let fields: Vec<(&str, Value)> = fields.iter().map(|(k, v)| (k.as_str(), v.clone())).collect();
+        by_table.push((t.name, list(object(&fields))));
+    }
+    let (id, words, yes, number) = (of(Kind::Id), of(Kind::Words), json!({"type": "boolean"}), of(Kind::Number));
+    let whole = || of(Kind::Whole);
+    let named = |more: &[(&str, Value)]| {
+        let mut fields = vec![("id", id.clone()), ("name", words.clone())];
+        fields.extend(more.iter().cloned());
+        list(object(&fields))
+    };
+    let gauge: Vec<(&str, Value)> = [("serial", &words), ("outside", &yes), ("inside", &yes), ("depth", &yes)]
+        .into_iter()
+        .chain(["lo_mm", "hi_mm", "resolution_mm", "u_mm", "cost"].map(|f| (f, &number)))
+        .map(|(k, v)| (k, v.clone()))
+        .chain([("due_on", of(Kind::Day))])
+        .collect();
+    let mut out = object(&[
+        ("format", json!({"const": FORMAT})),
+        ("number", words.clone()),
+        ("entries", whole()),
+        ("head", json!({"type": "string", "pattern": "^[0-9a-f]{64}$"})),
+        ("people", named(&[("initials", words.clone())])),
+        ("customers", named(&[])),
+        ("instruments", named(&gauge)),
+        ("tables", object(&by_table)),
+    ]);
+    let head = [
+        ("$schema", json!("https://json-schema.org/draft/2020-12/schema")),
+        ("title", json!("rebuild.json of an Iron Seat rebuild archive")),
+        ("description", json!("Every row of one rebuild, as it is kept. The hash of an entry of `record` and what `bound` says is described in docs/formats.md.")),
+    ];
+    for (k, v) in head {
+        out[k] = v;
+    }
+    Ok(out)
+}

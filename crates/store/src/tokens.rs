@@ -1,0 +1,184 @@
+//! Keys for other programs. A key belongs to a person and opens what that person may do, within its scopes; it is shown
+//! once, and kept as a hash.
+
+use crate::bound::Chain;
+use crate::people::{self, Person, Role};
+use crate::schema::{people as person_rows, tokens};
+use crate::shop_record::changed;
+use crate::{PersonId, Result, StoreError, TokenId, hex};
+use chrono::{NaiveDateTime, TimeDelta};
+use diesel::prelude::*;
+use ironseat_core::Refusal;
+use rand::Rng as _;
+use sha2::{Digest as _, Sha256};
+
+/// What every key begins with, so that one that lies about is recognised.
+pub const PREFIX: &str = "ironseat_";
+/// Keys of one person that are not put away.
+pub const MOST: i64 = 20;
+/// That a key is used is written down so often.
+const TOUCH: TimeDelta = TimeDelta::seconds(60);
+
+/// What a key opens.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Scope {
+    /// Rebuilds, their readings, papers and archives.
+    Read,
+    /// Readings in.
+    Measure,
+    /// Archives, stock and bolt patterns in.
+    TakeIn,
+}
+
+impl Scope {
+    /// All, with their names and what they open.
+    pub const ALL: [(Self, &'static str, &'static str); 3] = [
+        (Self::Read, "read", "rebuilds, readings, papers and archives out"),
+        (Self::Measure, "measure", "readings in"),
+        (Self::TakeIn, "take_in", "archives, shim leaves and bolt patterns in"),
+    ];
+    /// Its name.
+    #[must_use]
+    pub fn key(self) -> &'static str {
+        Self::ALL.iter().find(|s| s.0 == self).map_or("", |s| s.1)
+    }
+    fn of(key: &str) -> Option<Self> {
+        Self::ALL.iter().find(|s| s.1 == key).map(|s| s.0)
+    }
+}
+
+/// A key as lists show it.
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = tokens)]
+#[allow(missing_docs)]
+pub struct Token {
+    pub id: TokenId,
+    pub person_id: PersonId,
+    #[diesel(select_expression = person_rows::name)]
+    pub person: String,
+    pub name: String,
+    pub scopes: String,
+    pub made_at: NaiveDateTime,
+    pub used_at: Option<NaiveDateTime>,
+    pub put_away_at: Option<NaiveDateTime>,
+}
+
+fn hashed(secret: &str) -> String {
+    hex(&Sha256::digest(secret.as_bytes()))
+}
+
+/// Makes a key; what is given back is shown once and kept nowhere.
+///
+/// # Errors
+/// `token_name`, `scopes`; held for a customer's viewer, for a scope that the person may not use, and beyond [`MOST`].
+pub fn make(c: &mut MysqlConnection, who: &Person, name: &str, scopes: &[String]) -> Result<String> {
+    let name = name.trim();
+    if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
+        return Err(Refusal::new("token_name", "expected what it is for, in up to 80 characters").into());
+    }
+    let mut wanted: Vec<Scope> = scopes
+        .iter()
+        .map(|s| Scope::of(s).ok_or_else(|| Refusal::new("scopes", "expected read, measure or take_in")))
+        .collect::<std::result::Result<_, _>>()?;
+    wanted.sort();
+    wanted.dedup();
+    if wanted.is_empty() {
+        return Err(Refusal::new("scopes", "choose what it opens").into());
+    }
+    if !who.works_here() {
+        return Err(StoreError::Held("keys are for the people of the shop".into()));
+    }
+    if let Some(s) = wanted.iter().find(|s| !may(who, **s)) {
+        return Err(StoreError::Held(format!("“{}” is not for your role: a key opens no more than you do", s.key())));
+    }
+    let secret = format!("{PREFIX}{}", hex(&rand::rng().random::<[u8; 24]>()));
+    let list: Vec<&str> = wanted.iter().map(|s| s.key()).collect();
+    changed(c, Chain::People, Some(who), &format!("Key “{name}” made by {}: {}.", who.name, list.join(", ")), |c| {
+        let there: i64 = tokens::table
+            .filter(tokens::person_id.eq(who.id))
+            .filter(tokens::put_away_at.is_null())
+            .count()
+            .get_result(c)?;
+        if there >= MOST {
+            return Err(StoreError::Held(format!("{MOST} keys are yours already: put one away first")));
+        }
+        diesel::insert_into(tokens::table)
+            .values((
+                tokens::id.eq(TokenId::new()),
+                tokens::person_id.eq(who.id),
+                tokens::name.eq(name),
+                tokens::scopes.eq(list.join(" ")),
+                tokens::secret_hash.eq(hashed(&secret)),
+                tokens::made_at.eq(crate::now()),
+            ))
+            .execute(c)?;
+        Ok(())
+    })?;
+    Ok(secret)
+}
+
+/// What a role may do with a scope.
+fn may(who: &Person, scope: Scope) -> bool {
+    match scope {
+        Scope::Read => who.works_here(),
+        Scope::Measure => who.role > Role::Viewer,
+        Scope::TakeIn => who.role == Role::Lead,
+    }
+}
+
+/// Keys of one person, or of all, newest first.
+///
+/// # Errors
+/// Database errors.
+pub fn list(c: &mut MysqlConnection, of: Option<PersonId>) -> Result<Vec<Token>> {
+    let mut q = tokens::table.inner_join(person_rows::table).order(tokens::made_at.desc()).into_boxed();
+    if let Some(id) = of {
+        q = q.filter(tokens::person_id.eq(id));
+    }
+    Ok(q.select(Token::as_select()).load(c)?)
+}
+
+/// Puts a key away: it opens nothing any more. One's own; a lead puts any away.
+///
+/// # Errors
+/// Not found.
+pub fn put_away(c: &mut MysqlConnection, who: &Person, id: TokenId) -> Result<()> {
+    let t: Token =
+        tokens::table.inner_join(person_rows::table).filter(tokens::id.eq(id)).select(Token::as_select()).first(c)?;
+    if t.person_id != who.id && who.role != Role::Lead {
+        return Err(StoreError::NotFound);
+    }
+    changed(c, Chain::People, Some(who), &format!("Key “{}” of {} put away.", t.name, t.person), |c| {
+        diesel::update(tokens::table.find(id).filter(tokens::put_away_at.is_null()))
+            .set(tokens::put_away_at.eq(crate::now()))
+            .execute(c)?;
+        Ok(())
+    })
+}
+
+/// Who a key belongs to, if it opens this.
+///
+/// # Errors
+/// Not found for a key that is none, is put away, or whose person is; held for a scope that it does not have.
+pub fn open(c: &mut MysqlConnection, secret: &str, scope: Scope) -> Result<Person> {
+    let nothing = StoreError::NotFound;
+    if !secret.starts_with(PREFIX) || secret.len() > 100 {
+        return Err(nothing);
+    }
+    let row: Option<(TokenId, PersonId, String, Option<NaiveDateTime>)> = tokens::table
+        .filter(tokens::secret_hash.eq(hashed(secret)))
+        .filter(tokens::put_away_at.is_null())
+        .select((tokens::id, tokens::person_id, tokens::scopes, tokens::used_at))
+        .first(c)
+        .optional()?;
+    let Some((id, person, scopes, used)) = row else { return Err(nothing) };
+    let Some(who) = people::get(c, person)? else { return Err(nothing) };
+    let now = crate::now();
+    if used.is_none_or(|u| now - u > TOUCH) {
+        diesel::update(tokens::table.find(id)).set(tokens::used_at.eq(now)).execute(c)?;
+    }
+    if !scopes.split(' ').any(|s| s == scope.key()) || !may(&who, scope) {
+        return Err(StoreError::Held(format!("this key does not open this: it needs the scope “{}”", scope.key())));
+    }
+    Ok(who)
+}
