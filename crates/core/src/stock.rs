@@ -21,8 +21,15 @@ pub type Read<T> = (usize, Result<T>);
 
 /// Columns of a list of leaves.
 pub const LEAVES: [Role; 2] = [
-    Role { key: "thickness", name: "thickness", words: &["thickness", "um", "µm", "mm", "size", "leaf"], needed: true },
-    Role { key: "pieces", name: "pieces", words: &["pieces", "count", "qty", "quantity", "number", "stock"], needed: false },
+    Role {
+        key: "thickness", name: "thickness", words: &["thickness", "um", "µm", "mm", "size", "leaf"], needed: true
+    },
+    Role {
+        key: "pieces",
+        name: "pieces",
+        words: &["pieces", "count", "qty", "quantity", "number", "stock"],
+        needed: false,
+    },
 ];
 
 /// Columns of a bolt pattern.
@@ -59,9 +66,10 @@ pub fn read_leaves(t: &Table, columns: &[Option<usize>], unit: &str) -> Vec<Read
         let pieces = if column(1).is_none() {
             1
         } else {
-            text.parse::<u64>().ok().filter(|n| *n <= 100_000).ok_or_else(|| {
-                Refusal::new("pieces", "expected a whole number of pieces, 0 to 100 000")
-            })?
+            text.parse::<u64>()
+                .ok()
+                .filter(|n| *n <= 100_000)
+                .ok_or_else(|| Refusal::new("pieces", "expected a whole number of pieces, 0 to 100 000"))?
         };
         Ok(Leaf { um: um.round() as u64, pieces })
     };
@@ -110,11 +118,8 @@ pub fn pattern(name: &str, read: &[Read<(f64, f64)>]) -> Result<Pattern> {
 /// The unit that a heading names: `mm`, `um` or `in`; else that of a person's system.
 #[must_use]
 pub fn unit_of(heading: &str, units: Units) -> &'static str {
-    let words: Vec<String> = heading
-        .to_lowercase()
-        .split(|c: char| !(c.is_alphabetic() || c == 'µ'))
-        .map(str::to_owned)
-        .collect();
+    let words: Vec<String> =
+        heading.to_lowercase().split(|c: char| !(c.is_alphabetic() || c == 'µ')).map(str::to_owned).collect();
     let says = |any: &[&str]| words.iter().any(|w| any.contains(&w.as_str()));
     if says(&["um", "µm", "μm", "micron", "microns"]) {
         "um"
@@ -140,7 +145,8 @@ mod tests {
 
     #[test]
     fn each_row_is_understood_or_says_what_was_expected() {
-        let t = table(&["Thickness;Stock", "0.25;2", "100 um;4", "0.0005;1", "0.1 in;1", "-0.1;1", "1;few", "1;-2", ";3"]);
+        let t =
+            table(&["Thickness;Stock", "0.25;2", "100 um;4", "0.0005;1", "0.1 in;1", "-0.1;1", "1;few", "1;-2", ";3"]);
         assert_eq!(t.guess(&LEAVES), [Some(0), Some(1)]);
         let read = read_leaves(&t, &t.guess(&LEAVES), unit_of(&t.head[0], Units::Metric));
         let words = |r: &Read<Leaf>| match &r.1 {
@@ -155,7 +161,10 @@ mod tests {
     #[test]
     fn leaves_of_one_thickness_are_counted_together() {
         let leaf = |um, pieces| Leaf { um, pieces };
-        assert_eq!(check(&[leaf(250, 1), leaf(100, 2), leaf(250, 3), leaf(50, 0)]), Ok(vec![leaf(100, 2), leaf(250, 4)]));
+        assert_eq!(
+            check(&[leaf(250, 1), leaf(100, 2), leaf(250, 3), leaf(50, 0)]),
+            Ok(vec![leaf(100, 2), leaf(250, 4)])
+        );
         assert!(check(&[leaf(0, 1)]).is_err());
     }
 

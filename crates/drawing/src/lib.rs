@@ -18,5 +18,5 @@ pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, 
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
-pub use reckoned::{Around, Curve, Window, around, bolts, curve, window};
+pub use reckoned::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
 pub use svg::escape;

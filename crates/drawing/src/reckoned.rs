@@ -191,6 +191,51 @@ pub fn bolts(order: &[u64], id: &str) -> String {
     s.close()
 }
 
+/// Bolts where they stand, mm, x to the right and y up, numbered by their turn: `order` counts from 1. Drawn to scale into
+/// a frame of `w` by `h`.
+#[must_use]
+pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &str) -> String {
+    let list: Vec<String> = order.iter().map(u64::to_string).collect();
+    let desc = format!("Bolts as they are drawn; in this order: {}.", list.join(", "));
+    let mut s = Svg::open(w, h, "img", "reckoned", "Bolts where they stand", &desc, id);
+    let ends = |v: fn(&(f64, f64)) -> f64| {
+        let all = places.iter().map(v);
+        (all.clone().fold(f64::INFINITY, f64::min), all.fold(f64::NEG_INFINITY, f64::max))
+    };
+    let ((x0, x1), (y0, y1)) = (ends(|p| p.0), ends(|p| p.1));
+    let edge = 24.0;
+    let scale = ((w - 2.0 * edge) / (x1 - x0).max(1e-9)).min((h - 2.0 * edge) / (y1 - y0).max(1e-9));
+    let to = |p: &(f64, f64)| {
+        (w / 2.0 + (p.0 - f64::midpoint(x0, x1)) * scale, h / 2.0 - (p.1 - f64::midpoint(y0, y1)) * scale)
+    };
+    let drawn: Vec<(f64, f64)> = places.iter().map(to).collect();
+    // No larger than half the way to the nearest fellow.
+    let near = (0..drawn.len())
+        .flat_map(|i| (0..i).map(move |j| (i, j)))
+        .map(|(i, j)| (drawn[i].0 - drawn[j].0).hypot(drawn[i].1 - drawn[j].1))
+        .fold(f64::INFINITY, f64::min);
+    let r = (near * 0.42).clamp(2.0, 15.0);
+    let place = |bolt: &u64| usize::try_from(*bolt).ok().and_then(|b| drawn.get(b.wrapping_sub(1)).copied());
+    for pair in order.windows(2).take(4) {
+        if let (Some((ax, ay)), Some((bx, by))) = (place(&pair[0]), place(&pair[1])) {
+            s.line("way", ax, ay, bx, by);
+        }
+    }
+    for (k, bolt) in order.iter().enumerate() {
+        let Some((x, y)) = place(bolt) else { continue };
+        s.circle(if k == 0 { "bolt first" } else { "bolt" }, x, y, r);
+        if r > 7.0 {
+            s.raw(&format!(
+                r#"<text class="figure" x="{}" y="{}" text-anchor="middle">{}</text>"#,
+                n(x),
+                n(y + 5.0),
+                k + 1
+            ));
+        }
+    }
+    s.close()
+}
+
 /// Readings along one axis: a press trace, a run-in log.
 #[derive(Debug)]
 pub struct Curve {

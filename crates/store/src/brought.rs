@@ -22,7 +22,12 @@ use uuid::Uuid;
 /// Columns that are known. Without a column for the sheet, rows belong to the one that was chosen; without one for the
 /// place they are taken in the order in which hands move.
 pub const ROLES: [Role; 7] = [
-    Role { key: "value", name: "reading", words: &["value", "reading", "measured", "actual", "result", "size"], needed: true },
+    Role {
+        key: "value",
+        name: "reading",
+        words: &["value", "reading", "measured", "actual", "result", "size"],
+        needed: true,
+    },
     Role { key: "cell", name: "place", words: &["cell", "place", "position", "point", "station"], needed: false },
     Role { key: "unit", name: "unit", words: &["unit", "units"], needed: false },
     Role { key: "key", name: "sheet", words: &["key", "sheet"], needed: false },
@@ -237,7 +242,10 @@ impl Into<'_> {
         let key = if key.is_empty() { self.asked.sheet.clone() } else { key };
         out.sheet.clone_from(&key);
         let read = if !rebuild.is_empty() && rebuild != self.bench.rebuild.number {
-            Err(Refusal::new("rebuild", format!("expected {}: this row is of another rebuild", self.bench.rebuild.number)))
+            Err(Refusal::new(
+                "rebuild",
+                format!("expected {}: this row is of another rebuild", self.bench.rebuild.number),
+            ))
         } else if stands == "no" {
             Ok(Became::Left("corrected before it left"))
         } else if out.text.is_empty() {
@@ -324,7 +332,11 @@ impl Into<'_> {
         };
         let Some((cell, label, own)) = at.map(|k| places[k].clone()) else {
             let (first, last) = (places.first().map_or("", |p| &p.0), places.last().map_or("", |p| &p.0));
-            return wrong(out, "cell", format!("there is no such place on this sheet: it has {} from {first} to {last}", places.len()));
+            return wrong(
+                out,
+                "cell",
+                format!("there is no such place on this sheet: it has {} from {first} to {last}", places.len()),
+            );
         };
         (out.place, out.unit) = (label, own);
         let gauge = match out.instrument.to_lowercase() {
@@ -333,7 +345,9 @@ impl Into<'_> {
                 let is = |i: &&Instrument| i.serial.to_lowercase() == named || i.name.to_lowercase() == named;
                 match self.gauges.iter().find(is) {
                     Some(i) => Some(i.id),
-                    None => return wrong(out, "instrument", "no instrument of the shop goes by this name or number".into()),
+                    None => {
+                        return wrong(out, "instrument", "no instrument of the shop goes by this name or number".into());
+                    }
                 }
             }
         };

@@ -4,6 +4,7 @@ use crate::people::{self, NewPerson, Person, Role};
 use crate::readings::{NewReading, record_readings};
 use crate::rebuilds::{self, NewRebuild};
 use crate::shop::{self, Instrument};
+use crate::stock;
 use crate::transaction::transaction;
 use crate::{AnatomyId, Id, InstrumentId, PersonId, RebuildId, Result, StoreError, bench, record, work};
 use chrono::Days;
@@ -13,9 +14,11 @@ use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::{Anatomy, Measure, Unit, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{ActId, AnswerState, Deed, Event, Said, State, Ticked};
+use ironseat_core::fasten::Pattern;
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{SheetKind, Takes};
+use ironseat_core::stock::Leaf;
 
 /// (sign-in name, what they are) of the demo; the password of all is [`DEMO_PASSWORD`].
 pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
@@ -366,6 +369,10 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         staff.push(people::get(c, id)?.ok_or(StoreError::NotFound)?);
     }
     let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
+    let leaf = |(um, pieces): (u64, u64)| Leaf { um, pieces };
+    stock::set_leaves(c, ines, &[(25, 6), (50, 10), (100, 10), (150, 4), (250, 6), (500, 3), (1000, 2)].map(leaf))?;
+    let cover = [(0.0, 0.0), (70.0, 0.0), (140.0, 0.0), (140.0, 65.0), (140.0, 130.0), (70.0, 130.0), (0.0, 130.0), (0.0, 65.0)];
+    stock::keep_pattern(c, ines, &Pattern::new("Gear case cover", cover.to_vec())?)?;
     let mut types = Vec::new();
     for a in machine_types()? {
         types.push(rebuilds::add_anatomy(c, None, a)?);

@@ -256,7 +256,8 @@ pub fn key_for(c: &mut MysqlConnection, name: &str) -> Result<String> {
     if !name.chars().any(|c| c.is_ascii_alphanumeric()) {
         return Err(Refusal::new("name", "expected a name with letters or digits").into());
     }
-    let mut taken: Vec<String> = anatomies::table.filter(anatomies::origin.eq("")).select(anatomies::type_key).distinct().load(c)?;
+    let mut taken: Vec<String> =
+        anatomies::table.filter(anatomies::origin.eq("")).select(anatomies::type_key).distinct().load(c)?;
     taken.extend(drafts::table.select(drafts::type_key).load::<String>(c)?);
     Ok(free_id(name, 48, "machine", |k| taken.iter().any(|t| t == k)))
 }

@@ -96,7 +96,11 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
         }
         let Stored(anatomy): Stored<Anatomy> =
             anatomies::table.find(new.anatomy).select(anatomies::document).first(c)?;
-        let taken: i64 = rebuilds::table.filter(rebuilds::number.eq(&new.number)).filter(rebuilds::origin.eq("")).count().get_result(c)?;
+        let taken: i64 = rebuilds::table
+            .filter(rebuilds::number.eq(&new.number))
+            .filter(rebuilds::origin.eq(""))
+            .count()
+            .get_result(c)?;
         if taken > 0 {
             return Err(Refusal::new("number", "this number is taken").into());
         }

@@ -288,3 +288,23 @@ pub fn signatures(c: &mut MysqlConnection, id: RebuildId) -> Result<Vec<SignOff>
 pub fn serial(c: &mut MysqlConnection, id: RebuildId) -> Result<String> {
     Ok(rebuilds::table.find(id).select(rebuilds::serial).first(c)?)
 }
+
+/// A rebuild that came with an archive.
+#[derive(Debug, Clone, Queryable, Selectable)]
+#[diesel(table_name = rebuilds)]
+#[allow(missing_docs)]
+pub struct Elsewhere {
+    pub id: RebuildId,
+    pub number: String,
+    pub title: String,
+    pub origin: String,
+}
+
+/// Rebuilds that came from other shops.
+///
+/// # Errors
+/// Database errors.
+pub fn from_elsewhere(c: &mut MysqlConnection) -> Result<Vec<Elsewhere>> {
+    let theirs = rebuilds::table.filter(rebuilds::origin.ne("")).order((rebuilds::origin, rebuilds::number));
+    Ok(theirs.select(Elsewhere::as_select()).limit(500).load(c)?)
+}

@@ -5,7 +5,7 @@ use crate::bound::Chain;
 use crate::people::{
     Person, Role, Trial, good_name, good_password, good_pin, hash, tried, try_code, try_own, unit_key,
 };
-use crate::schema::people;
+use crate::schema::{people, tokens};
 use crate::shop_record::changed;
 use crate::{CustomerId, PersonId, Result, StoreError};
 use chrono::{Duration, NaiveDateTime};
@@ -233,7 +233,7 @@ pub fn bring_back(c: &mut MysqlConnection, by: &Person, id: PersonId) -> Result<
     })
 }
 
-/// Password and PIN are void from now on; the code that is returned sets new ones.
+/// Password, PIN and keys are void from now on; the code that is returned sets new ones.
 ///
 /// # Errors
 /// Not found.
@@ -245,7 +245,7 @@ pub fn reset(c: &mut MysqlConnection, by: Option<&Person>, id: PersonId) -> Resu
         c,
         Chain::People,
         by,
-        &format!("{}: password and PIN are void, a new code is given out.", was.name),
+        &format!("{}: password, PIN and keys are void, a new code is given out.", was.name),
         |c| {
             diesel::update(people::table.find(id))
                 .set((
@@ -254,6 +254,9 @@ pub fn reset(c: &mut MysqlConnection, by: Option<&Person>, id: PersonId) -> Resu
                     people::code_hash.eq(hashed),
                     people::code_until.eq(until),
                 ))
+                .execute(c)?;
+            diesel::update(tokens::table.filter(tokens::person_id.eq(id)).filter(tokens::put_away_at.is_null()))
+                .set(tokens::put_away_at.eq(crate::now()))
                 .execute(c)?;
             Ok(())
         },

@@ -54,10 +54,8 @@ pub fn set_leaves(c: &mut MysqlConnection, who: &Person, list: &[Leaf]) -> Resul
 /// # Errors
 /// Database errors.
 pub fn patterns(c: &mut MysqlConnection) -> Result<Vec<(PatternId, Pattern)>> {
-    let rows: Vec<(PatternId, Stored<Pattern>)> = bolt_patterns::table
-        .order(bolt_patterns::name)
-        .select((bolt_patterns::id, bolt_patterns::document))
-        .load(c)?;
+    let rows: Vec<(PatternId, Stored<Pattern>)> =
+        bolt_patterns::table.order(bolt_patterns::name).select((bolt_patterns::id, bolt_patterns::document)).load(c)?;
     Ok(rows.into_iter().map(|(id, d)| (id, d.0)).collect())
 }
 

@@ -93,27 +93,33 @@ pub fn make(c: &mut MysqlConnection, who: &Person, name: &str, scopes: &[String]
     }
     let secret = format!("{PREFIX}{}", hex(&rand::rng().random::<[u8; 24]>()));
     let list: Vec<&str> = wanted.iter().map(|s| s.key()).collect();
-    changed(c, Chain::People, Some(who), &format!("Key “{name}” made by {}: {}.", who.name, list.join(", ")), |c| {
-        let there: i64 = tokens::table
-            .filter(tokens::person_id.eq(who.id))
-            .filter(tokens::put_away_at.is_null())
-            .count()
-            .get_result(c)?;
-        if there >= MOST {
-            return Err(StoreError::Held(format!("{MOST} keys are yours already: put one away first")));
-        }
-        diesel::insert_into(tokens::table)
-            .values((
-                tokens::id.eq(TokenId::new()),
-                tokens::person_id.eq(who.id),
-                tokens::name.eq(name),
-                tokens::scopes.eq(list.join(" ")),
-                tokens::secret_hash.eq(hashed(&secret)),
-                tokens::made_at.eq(crate::now()),
-            ))
-            .execute(c)?;
-        Ok(())
-    })?;
+    changed(
+        c,
+        Chain::People,
+        Some(who),
+        &format!("Key “{name}” made by {}: {}.", who.name, list.join(", ")),
+        |c| {
+            let there: i64 = tokens::table
+                .filter(tokens::person_id.eq(who.id))
+                .filter(tokens::put_away_at.is_null())
+                .count()
+                .get_result(c)?;
+            if there >= MOST {
+                return Err(StoreError::Held(format!("{MOST} keys are yours already: put one away first")));
+            }
+            diesel::insert_into(tokens::table)
+                .values((
+                    tokens::id.eq(TokenId::new()),
+                    tokens::person_id.eq(who.id),
+                    tokens::name.eq(name),
+                    tokens::scopes.eq(list.join(" ")),
+                    tokens::secret_hash.eq(hashed(&secret)),
+                    tokens::made_at.eq(crate::now()),
+                ))
+                .execute(c)?;
+            Ok(())
+        },
+    )?;
     Ok(secret)
 }
 

@@ -66,7 +66,9 @@ async fn every_rebuild_comes_back_as_it_went_out() {
         assert!(record::verify(c, id, true).unwrap().whole(), "{number}");
         let (there, here) = (taken::taken(c, id).unwrap(), taken::taken(&mut home.connection(), id).unwrap());
         assert_eq!(there.1, here.1, "{number}: every reading with its limits and uncertainty");
-        let said = |b: &ironseat_store::bench::Bench| b.state.acts.iter().map(|a| (a.id.clone(), b.state.is_done(&a.id))).collect::<Vec<_>>();
+        let said = |b: &ironseat_store::bench::Bench| {
+            b.state.acts.iter().map(|a| (a.id.clone(), b.state.is_done(&a.id))).collect::<Vec<_>>()
+        };
         assert_eq!(said(&there.0), said(&here.0), "{number}: every act");
         // Once more changes nothing.
         assert!(archive::take_in(c, &lead, &sent).unwrap().already);
@@ -86,7 +88,13 @@ async fn every_rebuild_comes_back_as_it_went_out() {
     }
     let strangers = roster::list(c).unwrap().into_iter().filter(|p| p.handle.starts_with("elsewhere-")).count();
     assert!(strangers > 0, "{strangers}");
-    assert!(roster::list(c).unwrap().iter().filter(|p| p.handle.starts_with("elsewhere-")).all(|p| !p.signs_in() && !p.signs()));
+    assert!(
+        roster::list(c)
+            .unwrap()
+            .iter()
+            .filter(|p| p.handle.starts_with("elsewhere-"))
+            .all(|p| !p.signs_in() && !p.signs())
+    );
     let last = shop_record::entries(c, Chain::Rebuilds).unwrap().pop().unwrap();
     assert!(last.said.contains("taken in from an archive"), "{}", last.said);
 }
@@ -106,7 +114,8 @@ async fn what_was_changed_on_the_way_is_not_taken_in() {
         other => panic!("{what}: {other:?}"),
     };
     let mut tried = 0;
-    for (sent, (table, rows)) in [&sent, &full].into_iter().flat_map(|a| a.document.tables.iter().map(move |t| (a, t))) {
+    for (sent, (table, rows)) in [&sent, &full].into_iter().flat_map(|a| a.document.tables.iter().map(move |t| (a, t)))
+    {
         // The first row and the last: every value of it another, one after the other.
         for n in [0, rows.len().saturating_sub(1)].into_iter().filter(|n| *n < rows.len()) {
             for (column, value) in &rows[n] {
@@ -115,10 +124,13 @@ async fn what_was_changed_on_the_way_is_not_taken_in() {
                         // One digit or letter is another; what cannot be read any more is refused as well.
                         let last = s.chars().rev().find(char::is_ascii_alphanumeric);
                         let turn = |x: char| if x == '1' { '2' } else { '1' };
-                        json!(last.map_or_else(|| "x".to_owned(), |l| {
-                            let at = s.rfind(l).unwrap();
-                            format!("{}{}{}", &s[..at], turn(l), &s[at + 1..])
-                        }))
+                        json!(last.map_or_else(
+                            || "x".to_owned(),
+                            |l| {
+                                let at = s.rfind(l).unwrap();
+                                format!("{}{}{}", &s[..at], turn(l), &s[at + 1..])
+                            }
+                        ))
                     }
                     Value::Number(n) if n.is_i64() => json!(n.as_i64().unwrap() + 1),
                     Value::Number(n) => json!(n.as_f64().unwrap() + 0.001),
@@ -150,17 +162,23 @@ async fn what_was_changed_on_the_way_is_not_taken_in() {
     with("no picture", &|a| a.pictures.clear());
     with("a newer format", &|a| a.document.format = "iron-seat-rebuild-9".into());
     with("a table from tomorrow", &|a| drop(a.document.tables.insert("weather".into(), Vec::new())));
-    with("a column from tomorrow", &|a| drop(a.document.tables.get_mut("rebuilds").unwrap()[0].insert("mood".into(), json!(1))));
+    with("a column from tomorrow", &|a| {
+        drop(a.document.tables.get_mut("rebuilds").unwrap()[0].insert("mood".into(), json!(1)))
+    });
     with("nobody who wrote", &|a| a.document.people.clear());
     with("a shop over two lines", &|a| a.shop = "Quay\nShop".into());
     with("a name over two lines", &|a| a.document.people[0].name = "Ines\nOkafor".into());
     with("no shop", &|a| a.shop = "  ".into());
     with("more entries than there are", &|a| a.document.entries += 1);
-        for (what, a) in &odd {
+    for (what, a) in &odd {
         refused(c, a, what);
     }
     assert!(matches!(archive::take_in(c, &away.person("tomasz"), &sent), Err(StoreError::Held(_))));
-    assert_eq!((ironseat_store::record::heads(c).unwrap(), shop::list_instruments(c).unwrap().len()), before, "none of it left a trace");
+    assert_eq!(
+        (ironseat_store::record::heads(c).unwrap(), shop::list_instruments(c).unwrap().len()),
+        before,
+        "none of it left a trace"
+    );
 
     // The same rebuild with another record is neither of the two.
     archive::take_in(c, &lead, &sent).unwrap();

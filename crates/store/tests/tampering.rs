@@ -165,6 +165,8 @@ async fn what_is_put_in_is_named() {
                     | "seat"
                     | "topic"
                     | "cell"
+                    | "um"
+                    | "secret_hash"
             )
         };
         let values = own

@@ -2,10 +2,11 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
+use crate::exchange::{api, archives, readings, stores};
 use crate::papers::Printer;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, floor, forecasts, ledger, papers, people,
-    reckon_api, reckoner, rules, sheet, shop_ledger, sign_in, watch, why,
+    anatomies, assets, bench, certificate, customers, error, events, exchange, floor, forecasts, keys, ledger, papers,
+    people, reckon_api, reckoner, rules, sheet, shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -74,13 +75,17 @@ impl App {
     }
 }
 
-/// Every hour: sessions that have expired, and wrong tries that count no more.
+/// Every hour: sessions that have expired, wrong tries that count no more, files that nobody came back to.
 async fn tidy(store: Store, mut stop: signal::Receiver<bool>) {
     loop {
-        let done =
-            store.run(|c| Ok((ironseat_store::sessions::purge(c)?, ironseat_store::people::purge_tries(c)?))).await;
-        match done {
-            Ok((sessions, tries)) if sessions + tries > 0 => tracing::info!(sessions, tries, "tidied"),
+        let work = |c: &mut _| {
+            use ironseat_store::{people, sessions, uploads};
+            Ok((sessions::purge(c)?, people::purge_tries(c)?, uploads::purge(c)?))
+        };
+        match store.run(work).await {
+            Ok((sessions, tries, files)) if sessions + tries + files > 0 => {
+                tracing::info!(sessions, tries, files, "tidied");
+            }
             Ok(_) => {}
             Err(e) => tracing::warn!(cause = %e, "could not tidy"),
         }
@@ -145,6 +150,17 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/certificate", get(certificate::show))
         .route("/rebuilds/{id}/papers/{file}", get(papers::show))
         .route("/rebuilds/{id}/section.svg", get(bench::section_svg))
+        .route("/rebuilds/{id}/archive.zip", get(exchange::archive::give_out))
+        .route(
+            "/rebuilds/{id}/readings-in",
+            get(readings::begin).post(readings::hand_in).layer(DefaultBodyLimit::max(readings::BODY)),
+        )
+        .route("/rebuilds/{id}/readings-in/{upload}", get(readings::look).post(readings::keep))
+        .route("/archives", get(archives::list).post(archives::hand_in).layer(DefaultBodyLimit::max(archives::BODY)))
+        .route("/archives/{upload}", get(archives::show).post(archives::take_in))
+        .route("/stores", get(stores::show).post(stores::change))
+        .route("/stores/{kind}", post(stores::hand_in).layer(DefaultBodyLimit::max(readings::BODY)))
+        .route("/stores/{kind}/{upload}", get(stores::look).post(stores::keep))
         .route("/anatomies", get(anatomies::list).post(anatomies::begin).layer(DefaultBodyLimit::max(2 << 20)))
         .route("/anatomies/{key}", get(anatomies::show))
         .route("/anatomies/{key}/build-sheet.toml", get(anatomies::sheet))
@@ -169,6 +185,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/people", get(people::show).post(people::change))
         .route("/me", get(people::own).post(people::change_own))
         .route("/first", get(people::first).post(people::set_first))
+        .route("/me/keys", get(keys::show).post(keys::change))
         .route("/me/units", post(sign_in::units))
         .route("/me/theme", post(sign_in::theme))
         .route("/sign-in", get(sign_in::show).post(sign_in::sign_in))
@@ -179,6 +196,17 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/api/reckon/{name}", post(reckon_api::reckon).layer(DefaultBodyLimit::max(32 << 20)))
         .route("/api/derive", post(reckon_api::derive).layer(DefaultBodyLimit::max(1 << 20)))
         .route("/api/openapi.json", get(reckon_api::openapi))
+        .route("/api/archive.schema.json", get(api::archive_schema))
+        .route("/api/rebuilds", get(api::rebuilds))
+        .route("/api/rebuilds/{id}", get(api::rebuild))
+        .route(
+            "/api/rebuilds/{id}/readings",
+            get(api::readings).post(api::readings_in).layer(DefaultBodyLimit::max(readings::BODY)),
+        )
+        .route("/api/rebuilds/{id}/files/{file}", get(api::file))
+        .route("/api/archives", post(api::archive_in).layer(DefaultBodyLimit::max(archives::BODY)))
+        .route("/api/stock/leaves", get(api::leaves).post(api::leaves_in))
+        .route("/api/stock/patterns", get(api::patterns).post(api::pattern_in))
         .route("/healthz", get(watch::ready))
         .route("/readyz", get(watch::ready))
         .route("/livez", get(watch::alive))

@@ -158,6 +158,8 @@ pub struct Upload {
     pub fields: std::collections::BTreeMap<String, String>,
     /// The file; empty when none was chosen.
     pub file: Bytes,
+    /// Its name.
+    pub name: String,
 }
 
 impl FromRequest<App> for Upload {
@@ -183,10 +185,13 @@ impl FromRequest<App> for Upload {
                 if !same_token(token.as_deref(), out.fields.get("_csrf").map(String::as_str)) {
                     return Err(WebError::Forged);
                 }
+                field.file_name().unwrap_or_default().clone_into(&mut out.name);
                 out.file = field.bytes().await.map_err(too_much)?;
             } else {
+                // Rows may be pasted instead of sent as a file.
+                let most = if name == "pasted" { 200_000 } else { 4000 };
                 let text = field.text().await.map_err(too_much)?;
-                if text.len() > 4000 || out.fields.len() > 20 {
+                if text.len() > most || out.fields.len() > 20 {
                     return Err(WebError::Unreadable);
                 }
                 out.fields.insert(name, text);

@@ -1,14 +1,14 @@
 //! Ledger: everything recorded on a rebuild, limits beside, corrections kept, and the record beneath.
 
 use crate::app::App;
-use crate::error::{WebError, WebResult};
+use crate::error::WebResult;
 use crate::extract::Reader;
 use crate::found_left::{self, FoundLeft};
 use crate::reckoner::pinned::{self, PinRow};
 use crate::sheet::of_act::part_name;
 use crate::view::{Shell, local, moment, page};
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::http::header;
 use axum::response::IntoResponse as _;
 use chrono_tz::Tz;
@@ -23,7 +23,9 @@ use ironseat_store::act_sheets::{self, ActSheet};
 use ironseat_store::bench::{self, Bench};
 use ironseat_store::readings::{self, ReadingRow};
 use ironseat_store::shop::{self, Instrument};
-use ironseat_store::{RebuildId, StoreError, record, taken};
+use ironseat_store::taken::{self, Taken};
+use ironseat_store::{RebuildId, StoreError, record};
+use serde::Deserialize;
 
 struct Line {
     place: String,
@@ -59,6 +61,11 @@ struct LedgerPage {
     number: String,
     title: String,
     customer: String,
+    /// The shop that it came from with an archive.
+    origin: String,
+    finished: bool,
+    /// What was brought in just now.
+    brought: String,
     found_left: Vec<FoundLeft>,
     pins: Vec<PinRow>,
     /// Sheets of acts.
@@ -209,8 +216,20 @@ fn of_acts(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
     b.sheets.iter().filter_map(group).filter(|g| !g.lines.is_empty()).collect()
 }
 
+/// What was done just before.
+#[derive(Deserialize, Default)]
+#[serde(default)]
+pub struct LedgerQuery {
+    brought: Option<u32>,
+}
+
 /// The ledger.
-pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
+pub async fn show(
+    State(app): State<App>,
+    reader: Reader,
+    Path(id): Path<RebuildId>,
+    Query(q): Query<LedgerQuery>,
+) -> WebResult {
     let l = load(&app, id).await?;
     let whole = l.verdict.whole();
     let chain = l.verdict.short();
@@ -225,6 +244,13 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(id): Path<Rebuild
         number: r.number.clone(),
         title: r.title.clone(),
         customer: r.customer.clone(),
+        origin: r.origin.clone(),
+        finished: l.bench.state.finished,
+        brought: match q.brought {
+            None => String::new(),
+            Some(1) => "1 reading was kept from the file.".into(),
+            Some(n) => format!("{n} readings were kept from the file."),
+        },
         found_left: found_left::rows(&l.bench, reader.person.units),
         pins: pinned::rows(&l.bench, true, reader.person.units, reader.person.zone),
         sheets: pinned::sheet_rows(&l.bench, reader.person.units, reader.person.zone),
@@ -279,11 +305,19 @@ const COLUMNS: [&str; 19] = [
 /// it is UTF-8.
 pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let (b, list) = app.store.run(move |c| taken::taken(c, id)).await?;
+    let name = format!("attachment; filename=\"{}-readings.csv\"", b.rebuild.number);
+    let text = file(&b, &list)?;
+    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
+        .into_response())
+}
+
+/// Readings as a file.
+pub fn file(b: &Bench, list: &[Taken]) -> Result<Vec<u8>, StoreError> {
     let number = |v: Option<f64>| v.map_or_else(String::new, |v| v.to_string());
     let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer("\u{feff}".as_bytes().to_vec());
-    let said = |e: csv::Error| WebError::from(StoreError::Internal(e.to_string()));
+    let said = |e: csv::Error| StoreError::Internal(e.to_string());
     w.write_record(COLUMNS.into_iter().chain(["reason"])).map_err(said)?;
-    for t in &list {
+    for t in list {
         let at = t.at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string();
         let plain = [
             "iron-seat-readings-2".to_owned(),
@@ -309,8 +343,5 @@ pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -
         ];
         w.write_record(&plain).map_err(said)?;
     }
-    let text = w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))?;
-    let name = format!("attachment; filename=\"{}-readings.csv\"", b.rebuild.number);
-    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
-        .into_response())
+    w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))
 }

@@ -57,6 +57,15 @@ fn address(headers: &HeaderMap, app: &App, id: RebuildId) -> String {
     format!("{}://{host}/rebuilds/{id}", if app.config.tls { "https" } else { "http" })
 }
 
+/// Which paper, and on which.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Paper {
+    /// `certificate`, `travel-sheet` or `labels`.
+    pub name: String,
+    pub letter: bool,
+}
+
 /// A paper of a rebuild.
 pub async fn show(
     State(app): State<App>,
@@ -65,18 +74,41 @@ pub async fn show(
     Query(q): Query<PaperQuery>,
     headers: HeaderMap,
 ) -> WebResult {
-    let not_there = || WebError::Store(StoreError::NotFound);
-    let name = file.strip_suffix(".pdf").ok_or_else(not_there)?.to_owned();
+    let name = file.strip_suffix(".pdf").ok_or(StoreError::NotFound)?.to_owned();
+    let (number, bytes) =
+        match set(&app, &reader, id, &Paper { name: name.clone(), letter: q.size == "letter" }, &headers).await {
+            Ok(set) => set,
+            Err(WebError::Store(StoreError::TooMany(words))) => {
+                return Ok((StatusCode::SERVICE_UNAVAILABLE, words).into_response());
+            }
+            Err(e) => return Err(e),
+        };
+    let as_file = format!("inline; filename=\"{number}-{name}.pdf\"");
+    Ok(([(header::CONTENT_TYPE, "application/pdf".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes)
+        .into_response())
+}
+
+/// Sets a paper: the number of its rebuild, and the PDF.
+///
+/// # Errors
+/// Not found; held without a printer; too many while others are reckoning.
+pub async fn set(
+    app: &App,
+    reader: &Reader,
+    id: RebuildId,
+    paper: &Paper,
+    headers: &HeaderMap,
+) -> WebResult<(String, Vec<u8>)> {
     let Some(printer) = app.config.printer else {
         return Err(
             StoreError::Held("this program was built without its printer: print the page instead".into()).into()
         );
     };
-    let l = certificate::load(&app, id).await?;
+    let l = certificate::load(app, id).await?;
     let b = &l.bench;
     let (drawing, named) = section(b);
     let mut files = vec![("section.svg".to_owned(), drawing)];
-    let mut data = match name.as_str() {
+    let mut data = match paper.name.as_str() {
         "certificate" => {
             let all: Vec<(String, Picture)> = b
                 .pictures
@@ -96,27 +128,22 @@ pub async fn show(
                 shown.push((format!("picture-{k}.{end}"), of, p.by.clone()));
                 files.push((format!("picture-{k}.{end}"), bytes));
             }
-            certificate::paper(&reader, &l, &shown)
+            certificate::paper(reader, &l, &shown)
         }
-        "travel-sheet" => travel(&reader, &l),
+        "travel-sheet" => travel(reader, &l),
         "labels" => labels(b, l.shop()),
-        _ => return Err(not_there()),
+        _ => return Err(StoreError::NotFound.into()),
     };
-    data["address"] = json!(address(&headers, &app, id));
+    data["address"] = json!(address(headers, app, id));
     data["named"] = json!(named);
-    let letter = q.size == "letter";
+    let (letter, name) = (paper.letter, paper.name.clone());
     let fault = Refusal::new("paper", "this could not be set: the fault is ours, please report the rebuild");
-    let paper = name.clone();
-    let pdf =
-        in_turn(fault, move || printer(&paper, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
-    let bytes = match pdf {
-        Ok(bytes) => bytes,
-        Err(Said::Busy(r)) => return Ok((StatusCode::SERVICE_UNAVAILABLE, capital(&r.message)).into_response()),
-        Err(Said::Refused(r) | Said::Fault(r)) => return Err(StoreError::Internal(r.message).into()),
-    };
-    let as_file = format!("inline; filename=\"{}-{name}.pdf\"", b.rebuild.number);
-    Ok(([(header::CONTENT_TYPE, "application/pdf".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes)
-        .into_response())
+    let pdf = in_turn(fault, move || printer(&name, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
+    match pdf {
+        Ok(bytes) => Ok((b.rebuild.number.clone(), bytes)),
+        Err(Said::Busy(r)) => Err(StoreError::TooMany(capital(&r.message)).into()),
+        Err(Said::Refused(r) | Said::Fault(r)) => Err(StoreError::Internal(r.message).into()),
+    }
 }
 
 /// Every act, done or with an empty box, in the offered order.

@@ -1,5 +1,6 @@
 //! Named computations over HTTP: the same JSON as on the command line, and their description.
 
+use crate::exchange::described;
 use axum::Json;
 use axum::extract::Path;
 use axum::http::{StatusCode, header};
@@ -129,11 +130,15 @@ pub async fn openapi() -> Json<Value> {
             },
         }}),
     );
+    paths.extend(described::paths());
     Json(json!({
         "openapi": "3.1.0",
-        "info": {"title": "Iron Seat: reckoning by name", "version": env!("CARGO_PKG_VERSION"), "description":
-            "One JSON object in, one out. The suffix of a field is its unit; null is the same as not given. An unknown name gives status 404 with the field `name`."},
+        "info": {"title": "Iron Seat", "version": env!("CARGO_PKG_VERSION"), "description":
+            "Reckoning by name needs no key: one JSON object in, one out. The suffix of a field is its unit; null is the same as not given. An unknown name gives status 404 with the field `name`. Rebuilds, readings and stock want a key."},
         "paths": paths,
-        "components": {"schemas": {"Error": error_schema()}},
+        "components": {
+            "schemas": {"Error": error_schema(), "Rebuild": described::document()},
+            "securitySchemes": described::security(),
+        },
     }))
 }

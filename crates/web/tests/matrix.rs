@@ -25,11 +25,13 @@ enum For {
     /// Apprentice, bench, lead.
     Works,
     Lead,
+    /// Nobody by signing in: another program, with a key.
+    Keyed,
 }
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 58] = [
+const TABLE: [(&str, Option<For>, Option<For>); 75] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -57,6 +59,14 @@ const TABLE: [(&str, Option<For>, Option<For>); 58] = [
     ("/rebuilds/{id}/certificate", Some(Sees), None),
     ("/rebuilds/{id}/section.svg", Some(Sees), None),
     ("/rebuilds/{id}/papers/{file}", Some(Sees), None),
+    ("/rebuilds/{id}/archive.zip", Some(Works), None),
+    ("/rebuilds/{id}/readings-in", Some(Works), Some(Works)),
+    ("/rebuilds/{id}/readings-in/{upload}", Some(Works), Some(Works)),
+    ("/archives", Some(Lead), Some(Lead)),
+    ("/archives/{upload}", Some(Lead), Some(Lead)),
+    ("/stores", Some(Works), Some(Lead)),
+    ("/stores/{kind}", None, Some(Lead)),
+    ("/stores/{kind}/{upload}", Some(Lead), Some(Lead)),
     ("/anatomies", Some(Works), Some(Lead)),
     ("/anatomies/{key}", Some(Works), None),
     ("/anatomies/{key}/build-sheet.toml", Some(Works), None),
@@ -79,6 +89,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 58] = [
     ("/people", Some(Lead), Some(Lead)),
     ("/me", Some(SignedIn), Some(SignedIn)),
     ("/first", Some(Anybody), Some(Anybody)),
+    ("/me/keys", Some(Works), Some(Works)),
     ("/me/units", None, Some(SignedIn)),
     ("/me/theme", None, Some(SignedIn)),
     ("/sign-in", Some(Anybody), Some(Anybody)),
@@ -87,6 +98,15 @@ const TABLE: [(&str, Option<For>, Option<For>); 58] = [
     ("/api/reckon/{name}", None, Some(Anybody)),
     ("/api/derive", None, Some(Anybody)),
     ("/api/openapi.json", Some(Anybody), None),
+    ("/api/archive.schema.json", Some(Anybody), None),
+    // With a key, whoever is signed in: the test of keys tries each.
+    ("/api/rebuilds", Some(Keyed), None),
+    ("/api/rebuilds/{id}", Some(Keyed), None),
+    ("/api/rebuilds/{id}/readings", Some(Keyed), Some(Keyed)),
+    ("/api/rebuilds/{id}/files/{file}", Some(Keyed), None),
+    ("/api/archives", None, Some(Keyed)),
+    ("/api/stock/leaves", Some(Keyed), Some(Keyed)),
+    ("/api/stock/patterns", Some(Keyed), Some(Keyed)),
     ("/healthz", Some(Anybody), None),
     ("/readyz", Some(Anybody), None),
 ];
@@ -110,7 +130,7 @@ fn may(who: Who, wanted: For) -> bool {
         Who::OtherViewer => wanted <= SignedIn,
         Who::Viewer => wanted <= Sees,
         Who::Apprentice | Who::Bench => wanted <= Works,
-        Who::Lead => true,
+        Who::Lead => wanted <= Lead,
     }
 }
 
@@ -169,8 +189,11 @@ async fn every_route_is_for_whom_it_is_for() {
     let rebuild = f.rebuild("R-0412").to_string();
     let fill = |route: &str| {
         let path = route.replacen("{id}", &rebuild, 1).replace("{seat}", "de").replace("{kind}", "journal");
-        let path =
-            path.replace("{key}", "overhung-brine-pump").replace("{picture}", &rebuild).replace("{chain}", "rules");
+        let path = path
+            .replace("{key}", "overhung-brine-pump")
+            .replace("{picture}", &rebuild)
+            .replace("{chain}", "rules")
+            .replace("{upload}", &rebuild);
         path.replace("{name}", "gauge.capable")
     };
     let before = ironseat_store::record::stand(c, None).unwrap();

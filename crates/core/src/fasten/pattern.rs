@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 /// ```
 /// use ironseat_core::fasten::Pattern;
 /// let cover = Pattern::new("Sump", vec![(0.0, 0.0), (90.0, 0.0), (90.0, 60.0), (0.0, 60.0)])?;
-/// assert_eq!(cover.order()?, [0, 2, 1, 3]);
+/// assert_eq!(cover.order()?, [0, 2, 3, 1]);
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

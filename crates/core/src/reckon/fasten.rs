@@ -1,13 +1,13 @@
 //! Names for nuts, torque and threads.
 
 use super::Entry;
-use super::declare::{NotNegative, Number, Numbers, Positive, Whole, Word, computation, gives};
+use super::declare::{List, NotNegative, Number, Numbers, Positive, Whole, Word, computation, gives, takes};
 use crate::fasten::{self, Hand};
 use crate::instrument::SLACK;
 use crate::quantity::{Millimetres, Newtons};
 use crate::refusal::{Result, expect};
 
-pub(super) static ENTRIES: [&Entry; 8] = [
+pub(super) static ENTRIES: [&Entry; 9] = [
     &taper_nut::ENTRY,
     &nut_slots::ENTRY,
     &match_mark::ENTRY,
@@ -15,6 +15,7 @@ pub(super) static ENTRIES: [&Entry; 8] = [
     &other_surface::ENTRY,
     &extension::ENTRY,
     &order::ENTRY,
+    &pattern::ENTRY,
     &hand::ENTRY,
 ];
 
@@ -375,9 +376,9 @@ computation! {
     example r#"{"n": 8}"#;
 }
 
-fn order(i: &order::Takes) -> Result<order::Gives> {
-    let n = i.n as usize;
-    let stages = i.stages_pct.clone().unwrap_or_else(|| vec![30.0, 60.0, 100.0]);
+/// Stages as asked, or the usual ones.
+fn stages(asked: Option<&Vec<f64>>) -> Result<Vec<f64>> {
+    let stages = asked.cloned().unwrap_or_else(|| vec![30.0, 60.0, 100.0]);
     let rising =
         stages.windows(2).all(|w| w[1] > w[0]) && stages.first().is_some_and(|f| *f > 0.0) && stages.len() <= 100;
     expect(
@@ -385,10 +386,58 @@ fn order(i: &order::Takes) -> Result<order::Gives> {
         "stages_pct",
         "expected rising stages that end at 100",
     )?;
-    let crossing: Vec<u64> = fasten::crossing_order(n).into_iter().map(|b| b as u64).collect();
+    Ok(stages)
+}
+
+fn order(i: &order::Takes) -> Result<order::Gives> {
+    let stages = stages(i.stages_pct.as_ref())?;
+    let crossing: Vec<u64> = fasten::crossing_order(i.n as usize).into_iter().map(|b| b as u64).collect();
     let mut rounds: Vec<RoundOut> = stages.iter().map(|pct| RoundOut { pct: *pct, order: crossing.clone() }).collect();
     rounds.push(RoundOut { pct: 100.0, order: (1..=i.n).collect() });
     Ok(order::Gives { order: crossing, rounds })
+}
+
+takes! {
+    /// Where a bolt stands.
+    pub(crate) struct BoltIn {
+        /// to the right
+        x_mm: Number;
+        /// up
+        y_mm: Number;
+    }
+}
+
+computation! {
+    /// Order and rounds of a cover whose bolts stand where they are drawn.
+    pattern = "torque.pattern";
+    formula "spread: next the bolt farthest from the nearest done; across: from the middle outwards, each followed by the one opposite";
+    source "EN 1591-4 and ASME PCC-1:2019, crossing patterns";
+    holds "equal bolts; a cover that is drawn seen from the heads";
+    takes {
+        /// where the bolts stand, 1 to 400
+        bolts: List<BoltIn>;
+        /// rule
+        [assumed "spread" "across"] rule: Word = "spread";
+        /// stages
+        [assumed] stages_pct: Option<Numbers> = "[30, 60, 100]";
+    }
+    gives {
+        /// order, from 1
+        order: Vec<u64>;
+        /// each round
+        rounds: Vec<RoundOut>;
+    }
+    example r#"{"bolts": [{"x_mm": 0, "y_mm": 0}, {"x_mm": 90, "y_mm": 0}, {"x_mm": 90, "y_mm": 60}, {"x_mm": 0, "y_mm": 60}]}"#;
+}
+
+fn pattern(i: &pattern::Takes) -> Result<pattern::Gives> {
+    let stages = stages(i.stages_pct.as_ref())?;
+    let places: Vec<(f64, f64)> = i.bolts.iter().map(|b| (b.x_mm, b.y_mm)).collect();
+    let order = if i.rule == "across" { fasten::rectangle_order(&places)? } else { fasten::drawn_order(&places)? };
+    let order: Vec<u64> = order.into_iter().map(|b| b as u64 + 1).collect();
+    let mut rounds: Vec<RoundOut> = stages.iter().map(|pct| RoundOut { pct: *pct, order: order.clone() }).collect();
+    rounds.push(RoundOut { pct: 100.0, order: (1..=places.len() as u64).collect() });
+    Ok(pattern::Gives { order, rounds })
 }
 
 computation! {

@@ -78,6 +78,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("What if the figure is for another surface?", "torque.other_surface"),
             ("Where do I set the wrench with an extension?", "torque.extension"),
             ("In what order, and in what rounds?", "torque.order"),
+            ("And when the cover is no circle?", "torque.pattern"),
             ("Which hand of thread?", "thread.hand"),
         ],
     ),

@@ -182,18 +182,29 @@ pub fn collect(c: &mut MysqlConnection, id: RebuildId) -> Result<Archive> {
                 .collect(),
             tables,
         };
-        let shop = if origin.is_empty() {
-            crate::shop::settings(c)?.map_or_else(String::new, |s| s.name)
-        } else {
-            origin
-        };
+        let shop =
+            if origin.is_empty() { crate::shop::settings(c)?.map_or_else(String::new, |s| s.name) } else { origin };
         Ok(Archive { shop, document, pictures: bytes })
     })
 }
 
 impl From<Instrument> for Gauge {
     fn from(i: Instrument) -> Self {
-        let Instrument { id, name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on, serial, .. } = i;
+        let Instrument {
+            id,
+            name,
+            outside,
+            inside,
+            depth,
+            lo_mm,
+            hi_mm,
+            resolution_mm,
+            u_mm,
+            cost,
+            due_on,
+            serial,
+            ..
+        } = i;
         Self { id, name, serial, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on }
     }
 }
@@ -253,8 +264,7 @@ fn put(c: &mut MysqlConnection, who: &Person, a: &Archive) -> Result<TakenIn> {
         return Err(StoreError::Held("only a lead takes an archive in".into()));
     }
     // All chains that are written to, locked in one order before anything is read.
-    let _: Vec<i32> =
-        shop_chains::table.order(shop_chains::name).select(shop_chains::seq).for_update().load(c)?;
+    let _: Vec<i32> = shop_chains::table.order(shop_chains::name).select(shop_chains::seq).for_update().load(c)?;
     let d = &a.document;
     if d.format != FORMAT {
         return Err(bad(format!("expected the format {FORMAT}: a newer one needs a newer program")));
@@ -376,7 +386,8 @@ fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str,
         }
     }
     if !fresh.is_empty() {
-        let words = said(format!("{} put in as people who wrote elsewhere and cannot sign in, ", out.unknown.join(", ")));
+        let words =
+            said(format!("{} put in as people who wrote elsewhere and cannot sign in, ", out.unknown.join(", ")));
         changed(c, Chain::People, Some(who), &words, |c| {
             for (p, called) in &fresh {
                 let initials: String = p.initials.chars().filter(|x| !x.is_control()).take(4).collect();
@@ -403,7 +414,8 @@ fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str,
             continue;
         }
         let taken: i64 = customers::table.filter(customers::name.eq(&called)).count().get_result(c)?;
-        let kept = if taken > 0 { format!("{called} (from {})", shop.chars().take(12).collect::<String>()) } else { called };
+        let kept =
+            if taken > 0 { format!("{called} (from {})", shop.chars().take(12).collect::<String>()) } else { called };
         changed(c, Chain::Customers, Some(who), &said(format!("{kept} put in")), |c| {
             diesel::insert_into(customers::table)
                 .values((customers::id.eq(o.id), customers::name.eq(&kept), customers::contact.eq("")))
@@ -425,9 +437,36 @@ fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str,
                 if !figures.iter().all(|v| v.is_finite() && (0.0..1e6).contains(v)) {
                     return Err(bad(format!("a figure of the {called} is none that an instrument has")));
                 }
-                let Gauge { id, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on, ref serial, .. } = **i;
+                let Gauge {
+                    id,
+                    outside,
+                    inside,
+                    depth,
+                    lo_mm,
+                    hi_mm,
+                    resolution_mm,
+                    u_mm,
+                    cost,
+                    due_on,
+                    ref serial,
+                    ..
+                } = **i;
                 let (serial, origin) = (serial.clone(), shop.to_owned());
-                let row = Instrument { id, name: called, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on, serial, origin };
+                let row = Instrument {
+                    id,
+                    name: called,
+                    outside,
+                    inside,
+                    depth,
+                    lo_mm,
+                    hi_mm,
+                    resolution_mm,
+                    u_mm,
+                    cost,
+                    due_on,
+                    serial,
+                    origin,
+                };
                 diesel::insert_into(instruments::table).values(row).execute(c)?;
             }
             Ok(())
@@ -454,7 +493,8 @@ fn machine_type(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str, 
     let anatomy: Anatomy = stored::read(&document).map_err(|e| bad(format!("its machine type cannot be read: {e}")))?;
     let anatomy = anatomy.check().map_err(|r| bad(format!("its machine type cannot be read: {}", r.message)))?;
     let version = i32::try_from(anatomy.version).unwrap_or(i32::MAX);
-    if text("type_key") != anatomy.key || row.get("version").and_then(serde_json::Value::as_i64) != Some(version.into()) {
+    if text("type_key") != anatomy.key || row.get("version").and_then(serde_json::Value::as_i64) != Some(version.into())
+    {
         return Err(bad("its machine type goes by another name than it says"));
     }
     let origin = free(shop, |origin| {
@@ -470,9 +510,7 @@ fn machine_type(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str, 
     let said = format!("{}, version {version}, put in with the archive of {} from {shop}.", anatomy.name, d.number);
     let known = rows::tables(c)?;
     let table = known.iter().find(|t| t.name == "anatomies").ok_or(StoreError::NotFound)?;
-    changed(c, Chain::Types, Some(who), &said, |c| {
-        rows::write(c, table, &d.tables["anatomies"], Some(&origin))
-    })
+    changed(c, Chain::Types, Some(who), &said, |c| rows::write(c, table, &d.tables["anatomies"], Some(&origin)))
 }
 
 /// The name of a shop, counted on where another one has it.
@@ -487,19 +525,14 @@ fn free(shop: &str, mut is_free: impl FnMut(&str) -> Result<bool>) -> Result<Str
 }
 
 /// The rows of the rebuild itself.
-fn own_rows(
-    c: &mut MysqlConnection,
-    who: &Person,
-    a: &Archive,
-    known: &[Table],
-    shop: &str,
-) -> Result<()> {
+fn own_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, known: &[Table], shop: &str) -> Result<()> {
     let d = &a.document;
     let origin = free(shop, |origin| {
         let taken = rebuilds::table.filter(rebuilds::number.eq(&d.number)).filter(rebuilds::origin.eq(origin));
         Ok(taken.count().get_result::<i64>(c)? == 0)
     })?;
-    let said = format!("{} from {origin} taken in from an archive: {} entries, the last {}.", d.number, d.entries, d.head);
+    let said =
+        format!("{} from {origin} taken in from an archive: {} entries, the last {}.", d.number, d.entries, d.head);
     changed(c, Chain::Rebuilds, Some(who), &said, |c| {
         for name in TABLES.iter().filter(|t| **t != "anatomies") {
             let (Some(table), Some(list)) = (known.iter().find(|t| t.name == *name), d.tables.get(*name)) else {

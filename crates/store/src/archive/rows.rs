@@ -111,7 +111,10 @@ pub(super) fn tables(c: &mut MysqlConnection) -> Result<Vec<Table>> {
                 "datetime" => Kind::Moment,
                 "date" => Kind::Day,
                 other => {
-                    return Err(StoreError::Internal(format!("{inside}.{} is a {other}: archives do not know it", k.col)));
+                    return Err(StoreError::Internal(format!(
+                        "{inside}.{} is a {other}: archives do not know it",
+                        k.col
+                    )));
                 }
             };
             Ok(Column { name: outside(&k.col), inside: k.col.clone(), kind, key: k.part == "PRI" })
@@ -299,7 +302,12 @@ pub(super) fn schema(c: &mut MysqlConnection) -> Result<Value> {
     let head = [
         ("$schema", json!("https://json-schema.org/draft/2020-12/schema")),
         ("title", json!("rebuild.json of an Iron Seat rebuild archive")),
-        ("description", json!("Every row of one rebuild, as it is kept. The hash of an entry of `record` and what `bound` says is described in docs/formats.md.")),
+        (
+            "description",
+            json!(
+                "Every row of one rebuild, as it is kept. The hash of an entry of `record` and what `bound` says is described in docs/formats.md."
+            ),
+        ),
     ];
     for (k, v) in head {
         out[k] = v;

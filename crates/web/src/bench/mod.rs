@@ -316,6 +316,11 @@ async fn again_with(
 /// The drawing alone.
 pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let b = app.store.run(move |c| bench::look(c, id)).await?;
+    Ok(crate::view::svg_file(section(&b, reader.person.units)))
+}
+
+/// The half section as a file.
+pub fn section(b: &Bench, units: Units) -> String {
     let s = &b.state;
     let drawn = half_section(
         s.anatomy(),
@@ -323,12 +328,12 @@ pub async fn section_svg(State(app): State<App>, reader: Reader, Path(id): Path<
             width: 968.0,
             height: 318.0,
             fitted: Fitted::Parts { on: &s.fitted(), scrapped: &s.scrapped },
-            marks: &marks(s, id, None, reader.person.units),
+            marks: &marks(s, b.rebuild.id, None, units),
             selected: None,
             in_hand: None,
             small: false,
             id: "hs",
         },
     );
-    Ok(crate::view::svg_file(drawn.standalone()))
+    drawn.standalone()
 }

@@ -2,7 +2,7 @@
 
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::{shown, unit_in};
-use ironseat_drawing::{Around, Curve, Window, around, bolts, curve, window};
+use ironseat_drawing::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
 use serde_json::{Map, Value};
 
 /// Question and answer, by the names of the contract.
@@ -99,6 +99,11 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
         "torque.order" => {
             let order: Vec<u64> = answer.get("order")?.as_array()?.iter().filter_map(Value::as_u64).collect();
             Some(bolts(&order, "answer"))
+        }
+        "torque.pattern" => {
+            let order: Vec<u64> = answer.get("order")?.as_array()?.iter().filter_map(Value::as_u64).collect();
+            let places = q.points("bolts", "x_mm", "y_mm")?;
+            Some(bolt_pattern(&places, &order, 460.0, 380.0, "answer"))
         }
         "press.trace" => {
             let points = q.points("points", "travel_mm", "force_n")?;

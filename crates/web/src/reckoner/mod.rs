@@ -19,8 +19,8 @@ use ironseat_core::reckon::{
     unit_in,
 };
 use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{Id, StoreError, pins};
-use serde_json::{Map, Value};
+use ironseat_store::{Id, StoreError, pins, stock};
+use serde_json::{Map, Value, json};
 use std::collections::BTreeMap;
 
 /// Rows of a list that stand open, and how many there may be.
@@ -173,6 +173,10 @@ struct ReckonPage {
     /// What is wrong with no field in particular.
     error: String,
     example: String,
+    /// What the stores put into the fields.
+    from_stores: String,
+    /// Covers of the shop, and the question with each.
+    covers: Vec<(String, String)>,
     /// The rebuild that it is asked for.
     of: Option<pinned::Of>,
     /// Pins the answer.
@@ -374,6 +378,10 @@ fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
     }
 }
 
+/// The question that the drawer knows something of, and the one that the covers of the shop do.
+const LEAVES: &str = "shim.stock";
+const COVERS: &str = "torque.pattern";
+
 /// One computation with what is typed into it.
 pub async fn show(
     State(app): State<App>,
@@ -395,14 +403,30 @@ async fn page_for(
 ) -> WebResult<ReckonPage> {
     let about = pinned::About::of(&pairs);
     let (rebuild, seat) = (about.rebuild, about.seat.clone());
-    let read = app.store.run(move |c| Ok((live_clocks(c)?, pins::asked_for(c, e.name, rebuild, &seat)?)));
-    let (clocks, found) = read.await?;
+    let read = app.store.run(move |c| {
+        let leaves = if e.name == LEAVES { stock::all_leaves(c)? } else { Vec::new() };
+        let covers = if e.name == COVERS { stock::patterns(c)? } else { Vec::new() };
+        Ok((live_clocks(c)?, pins::asked_for(c, e.name, rebuild, &seat)?, leaves, covers))
+    });
+    let (clocks, found, leaves, covers) = read.await?;
     let own = reader.person.units;
     let (mut typed, mut units) = (Typed::of(&pairs), units_of(&pairs, own));
     // What the seat knows stands in the fields as long as nothing else does.
     if let Some(known) = found.known.as_ref().filter(|_| typed.map.is_empty()) {
         (typed.map, units) = (as_typed(e.fields, known).into_iter().collect(), Units::Metric);
     }
+    // So does what lies in the drawer.
+    let mut from_stores = String::new();
+    let others_inch = units == Units::Inch && !typed.map.is_empty();
+    if !leaves.is_empty() && typed.rows("stock") == 0 && !others_inch {
+        units = Units::Metric;
+        let rows: Vec<Value> =
+            leaves.iter().take(ROWS.1).map(|l| json!({"um": l.um, "count": l.pieces})).collect();
+        let known = Map::from_iter([("stock".to_owned(), json!(rows))]);
+        typed.map.extend(as_typed(e.fields, &known));
+        from_stores = "The leaves stand as they lie in the drawer.".into();
+    }
+    let covers = covers.iter().map(|(_, p)| (p.name().to_owned(), crate::exchange::stores::question(p))).collect();
     let empty = typed.map.is_empty();
     let mut wrong = None;
     let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
@@ -490,6 +514,8 @@ async fn page_for(
         answer: out,
         error,
         example,
+        from_stores,
+        covers,
     })
 }
 

@@ -18,6 +18,13 @@ pub mod of_act;
 mod view;
 
 pub use view::SheetParams;
+
+/// What a place would ask instead of keeping a reading: the question, what was probably meant, and whether a person may
+/// insist. `unit` is `mm` or `um`.
+pub fn asked_about(a: &Reading, unit: &str, units: Units) -> (String, String, bool) {
+    let q = of_act::question(a, if unit == "um" { "v_um" } else { "v_mm" }, units);
+    (q.sentence, q.meant_label, q.can_insist)
+}
 use view::{Place, SheetPage, build, judge, load, question};
 
 fn kind_of(kind: &str) -> WebResult<SheetKind> {

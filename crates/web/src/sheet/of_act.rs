@@ -455,10 +455,10 @@ fn reckoner(declared: &Declared, given: &Given, values: &BTreeMap<String, f64>, 
 }
 
 /// What a place asks instead of storing.
-fn question(a: &Reading, place: &Place, units: Units) -> AskView {
-    let small = place.field.ends_with("_um");
+pub(super) fn question(a: &Reading, field: &str, units: Units) -> AskView {
+    let small = field.ends_with("_um");
     let mm = |v: f64| {
-        let (number, unit) = if small { shown(place.field, v * 1000.0, units) } else { shown(place.field, v, units) };
+        let (number, unit) = shown(field, if small { v * 1000.0 } else { v }, units);
         format!("{number} {unit}")
     };
     let none = AskView { sentence: String::new(), meant: String::new(), meant_label: String::new(), can_insist: false };
@@ -540,7 +540,7 @@ pub async fn record(
         let given = act_sheets::given(&room.bench, &room.act, declared.name);
         let values = room.bench.sheet(&room.act.id, declared.name).map(ActSheet::values).unwrap_or_default();
         let place = declared.places(&given, &values).into_iter().find(|p| p.key == f.cell);
-        p.ask = place.map(|place| question(a, &place, reader.person.units));
+        p.ask = place.map(|place| question(a, place.field, reader.person.units));
     }
     answer.put(&mut p, &f);
     let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
