@@ -70,11 +70,13 @@ function copyDemo(into) {
 }
 
 export class Shop {
+  /** `demo: "anew"` is a shop of its own, with other ids than the copies of one have. */
   static async open({ demo = true } = {}) {
     const shop = new Shop();
     shop.name = fresh();
     shop.database = `${admin}/${shop.name}`;
-    if (demo) copyDemo(shop.name);
+    if (demo === "anew") execFileSync(binary, ["demo", "--database", shop.database]);
+    else if (demo) copyDemo(shop.name);
     shop.servers = [await serve(shop.database, await freePort())];
     return shop;
   }

@@ -346,7 +346,11 @@ impl Into<'_> {
                 match self.gauges.iter().find(is) {
                     Some(i) => Some(i.id),
                     None => {
-                        return wrong(out, "instrument", "no instrument of the shop goes by this name or number".into());
+                        return wrong(
+                            out,
+                            "instrument",
+                            "no instrument of the shop goes by this name or number".into(),
+                        );
                     }
                 }
             }

@@ -371,7 +371,16 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
     let leaf = |(um, pieces): (u64, u64)| Leaf { um, pieces };
     stock::set_leaves(c, ines, &[(25, 6), (50, 10), (100, 10), (150, 4), (250, 6), (500, 3), (1000, 2)].map(leaf))?;
-    let cover = [(0.0, 0.0), (70.0, 0.0), (140.0, 0.0), (140.0, 65.0), (140.0, 130.0), (70.0, 130.0), (0.0, 130.0), (0.0, 65.0)];
+    let cover = [
+        (0.0, 0.0),
+        (70.0, 0.0),
+        (140.0, 0.0),
+        (140.0, 65.0),
+        (140.0, 130.0),
+        (70.0, 130.0),
+        (0.0, 130.0),
+        (0.0, 65.0),
+    ];
     stock::keep_pattern(c, ines, &Pattern::new("Gear case cover", cover.to_vec())?)?;
     let mut types = Vec::new();
     for a in machine_types()? {

@@ -34,6 +34,11 @@ impl Rebuild {
     pub fn anatomy(&self) -> &Anatomy {
         &self.kind.anatomy
     }
+    /// Its number, and for one that came with an archive the shop that it came from: numbers are counted in each shop.
+    #[must_use]
+    pub fn called(&self) -> String {
+        if self.origin.is_empty() { self.number.clone() } else { format!("{} from {}", self.number, self.origin) }
+    }
     /// What is known of one of its seats before anything is measured.
     ///
     /// # Errors

@@ -67,11 +67,11 @@ fn hashed(secret: &str) -> String {
     hex(&Sha256::digest(secret.as_bytes()))
 }
 
-/// Makes a key; what is given back is shown once and kept nowhere.
+/// Makes a key; what is given back is shown once and kept nowhere. Repeating the id makes no second one.
 ///
 /// # Errors
-/// `token_name`, `scopes`; held for a customer's viewer, for a scope that the person may not use, and beyond [`MOST`].
-pub fn make(c: &mut MysqlConnection, who: &Person, name: &str, scopes: &[String]) -> Result<String> {
+/// `token_name`, `scopes`; a conflict when it is made already; held for a customer's viewer, for a scope that the person may not use, and beyond [`MOST`].
+pub fn make(c: &mut MysqlConnection, who: &Person, id: TokenId, name: &str, scopes: &[String]) -> Result<String> {
     let name = name.trim();
     if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
         return Err(Refusal::new("token_name", "expected what it is for, in up to 80 characters").into());
@@ -99,6 +99,11 @@ pub fn make(c: &mut MysqlConnection, who: &Person, name: &str, scopes: &[String]
         Some(who),
         &format!("Key “{name}” made by {}: {}.", who.name, list.join(", ")),
         |c| {
+            if tokens::table.find(id).select(tokens::id).first::<TokenId>(c).optional()?.is_some() {
+                let words =
+                    "this key is made already and is not shown again: put it away and make another if it was lost";
+                return Err(StoreError::Conflict(words.into()));
+            }
             let there: i64 = tokens::table
                 .filter(tokens::person_id.eq(who.id))
                 .filter(tokens::put_away_at.is_null())
@@ -109,7 +114,7 @@ pub fn make(c: &mut MysqlConnection, who: &Person, name: &str, scopes: &[String]
             }
             diesel::insert_into(tokens::table)
                 .values((
-                    tokens::id.eq(TokenId::new()),
+                    tokens::id.eq(id),
                     tokens::person_id.eq(who.id),
                     tokens::name.eq(name),
                     tokens::scopes.eq(list.join(" ")),

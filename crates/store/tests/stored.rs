@@ -7,6 +7,7 @@
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
+use ironseat_core::fasten::Pattern;
 use ironseat_core::rules::HouseRules;
 use ironseat_core::sheet::Given;
 use ironseat_store::StoreError;
@@ -65,6 +66,7 @@ fn what_was_stored_in_any_format_says_the_same_today() {
     kept::<Anatomy>("anatomy");
     kept_since::<Asked>("asked", 1);
     kept_since::<Given>("given", 1);
+    kept_since::<Pattern>("pattern", 1);
     kept::<HouseRules>("rules");
     kept::<Vec<Call>>("calls");
     kept::<Round>("round");

@@ -225,7 +225,7 @@ fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
         guard: settings.as_ref().is_none_or(|s| s.rules.guard_band),
         shop: l.shop(),
         id,
-        number: r.number.clone(),
+        number: r.called(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         // What is the same for every machine of this kind is not said on paper: numbers, and what was turned round.

@@ -210,10 +210,10 @@ fn same_token(kept: Option<&str>, given: Option<&str>) -> bool {
     matches!((kept, given), (Some(t), Some(g)) if t.len() == g.len() && t.bytes().zip(g.bytes()).fold(0, |d, (a, b)| d | (a ^ b)) == 0)
 }
 
-/// Was this asked for by htmx? Then a fragment is enough.
+/// Was this asked for by htmx? Then a fragment is enough, except where somebody goes back to a page.
 #[must_use]
 pub fn wants_fragment(headers: &HeaderMap) -> bool {
-    headers.contains_key("hx-request")
+    headers.contains_key("hx-request") && !headers.contains_key("hx-history-restore-request")
 }
 
 /// Answers only under names that this program goes by. A page of another site whose name is pointed at this machine is

@@ -111,7 +111,7 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
             selected: None,
             in_hand: None,
             small: true,
-            id: &format!("s{}", r.number),
+            id: &format!("s{}", r.id),
         },
     );
     let (done, all) = state.progress();
@@ -154,7 +154,7 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
         },
     };
     Strip {
-        number: r.number.clone(),
+        number: r.called(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         due: r.finished_at.map_or_else(

@@ -36,6 +36,8 @@ struct KeysPage {
     shell: Shell,
     keys: Vec<KeyRow>,
     scopes: Vec<ScopeRow>,
+    /// Of the key that is made next.
+    next: TokenId,
     name: String,
     /// A key that was just made: shown once.
     secret: String,
@@ -66,6 +68,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<KeysPage> {
             .filter(|s| lead || s.0 != Scope::TakeIn)
             .map(|(s, key, opens)| ScopeRow { key, opens, chosen: *s == Scope::Read })
             .collect(),
+        next: TokenId::new(),
         name: String::new(),
         secret: String::new(),
         field: String::new(),
@@ -91,7 +94,7 @@ pub async fn change(
     let done = app
         .store
         .run(move |c| match act.as_str() {
-            "make" => tokens::make(c, &who, &asked.0, &asked.1).map(Some),
+            "make" => tokens::make(c, &who, id.parse().unwrap_or_default(), &asked.0, &asked.1).map(Some),
             "away" => tokens::put_away(c, &who, id.parse().map_err(|_| StoreError::NotFound)?).map(|()| None),
             _ => Err(Refusal::new("act", "this is not known here").into()),
         })

@@ -241,7 +241,7 @@ pub async fn show(
     page(&LedgerPage {
         shell: Shell::new(&reader, &l.bench.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
         id,
-        number: r.number.clone(),
+        number: r.called(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         origin: r.origin.clone(),

@@ -11,7 +11,7 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use browser::{Answer, Browser, shop};
 use http_body_util::BodyExt as _;
-use ironseat_store::{load_demo, people, roster, taken, tokens};
+use ironseat_store::{Id, load_demo, people, roster, taken, tokens};
 use ironseat_web::{App, Config, router};
 use serde_json::{Value, json};
 use std::io::{Cursor, Read as _};
@@ -55,7 +55,14 @@ fn file_of(zip: &[u8], name: &str) -> Vec<u8> {
 }
 
 /// A request of another program.
-async fn asks(app: &Router, method: &str, path: &str, key: &str, kind: &str, body: Vec<u8>) -> (StatusCode, Value, Vec<u8>) {
+async fn asks(
+    app: &Router,
+    method: &str,
+    path: &str,
+    key: &str,
+    kind: &str,
+    body: Vec<u8>,
+) -> (StatusCode, Value, Vec<u8>) {
     let mut r = Request::builder().method(method).uri(path).header(header::HOST, "127.0.0.1:4310");
     if !key.is_empty() {
         r = r.header(header::AUTHORIZATION, format!("Bearer {key}"));
@@ -73,10 +80,15 @@ async fn an_archive_goes_through_two_shops_and_comes_back_as_it_went() {
     let id = home.rebuild("R-0398");
     let (status, sent) = bytes(&Browser::signed_in(&app, "tomasz").await, &format!("/rebuilds/{id}/archive.zip")).await;
     assert_eq!(status, StatusCode::OK);
-    for name in ["READ-ME.txt", "about.json", "rebuild.schema.json", "build-sheet.toml", "section.svg", "readings.csv"] {
+    for name in ["READ-ME.txt", "about.json", "rebuild.schema.json", "build-sheet.toml", "section.svg", "readings.csv"]
+    {
         assert!(!file_of(&sent, name).is_empty(), "{name}");
     }
-    assert_eq!(bytes(&Browser::signed_in(&app, "ines").await, &format!("/rebuilds/{id}/archive.zip")).await.1, sent, "the same bytes");
+    assert_eq!(
+        bytes(&Browser::signed_in(&app, "ines").await, &format!("/rebuilds/{id}/archive.zip")).await.1,
+        sent,
+        "the same bytes"
+    );
 
     let mut lead = Browser::signed_in(&other, "ines").await;
     let a = lead.upload("/archives", form(&lead.csrf, &[], "R-0398.zip", &sent)).await;
@@ -106,10 +118,9 @@ async fn an_archive_goes_through_two_shops_and_comes_back_as_it_went() {
     assert!(lead.get(&at).await.status == StatusCode::NOT_FOUND, "what was taken in is not kept twice");
 
     // What is no archive, or one that was changed, is told beside the field or on its page.
-    for (name, body, words) in [
-        ("a.txt", b"hello".to_vec(), "this file is something else"),
-        ("", Vec::new(), "choose the archive"),
-    ] {
+    for (name, body, words) in
+        [("a.txt", b"hello".to_vec(), "this file is something else"), ("", Vec::new(), "choose the archive")]
+    {
         let a = lead.upload("/archives", form(&lead.csrf, &[], name, &body)).await;
         assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(words), "{name}: {}", a.body);
     }
@@ -150,14 +161,20 @@ async fn rows_are_understood_shown_and_only_then_kept() {
     let id = f.rebuild("R-0412");
     let at = id.to_string();
     let mut b = Browser::signed_in(&app, "tomasz").await;
-    let sheets = ironseat_store::brought::sheets(&f.store.run(move |c| ironseat_store::bench::load(c, id)).await.unwrap());
+    let sheets =
+        ironseat_store::brought::sheets(&f.store.run(move |c| ironseat_store::bench::load(c, id)).await.unwrap());
     // A bearing seat that nobody has measured yet, and the size that it is drawn with.
     let c = &mut f.connection();
     let (_, before) = taken::taken(c, id).unwrap();
-    let open = sheets.iter().find(|s| s.0.ends_with("/journal") && !before.iter().any(|t| t.key == s.0)).unwrap().0.clone();
+    let open =
+        sheets.iter().find(|s| s.0.ends_with("/journal") && !before.iter().any(|t| t.key == s.0)).unwrap().0.clone();
     let seat = open.split('/').next().unwrap().to_owned();
     let d = ironseat_store::bench::load(c, id).unwrap().rebuild.facts(&seat).unwrap().bearing.d.get();
-    let gauge = ironseat_store::shop::list_instruments(c).unwrap().into_iter().find(|i| i.outside && i.lo_mm <= d && i.hi_mm >= d).unwrap();
+    let gauge = ironseat_store::shop::list_instruments(c)
+        .unwrap()
+        .into_iter()
+        .find(|i| i.outside && i.lo_mm <= d && i.hi_mm >= d)
+        .unwrap();
     let s = &gauge.serial;
     let text = format!(
         "Place;Reading mm;Gauge\r\nA1;{:.3};{s}\r\nplane 2, end A side;{:.3};{s}\r\nC1;{:.2};{s}\r\nD1;{:.3};{s}\r\nE7;{d};{s}\r\nA2;snug;{s}\r\nB2;{d};MQ-999\r\nC2;;{s}\r\n",
@@ -204,14 +221,22 @@ async fn rows_are_understood_shown_and_only_then_kept() {
     let typed = b.post(&cell, &format!("cell=A3&text={:.3}&units=mm&instrument={}", d + 0.008, gauge.id)).await;
     assert_eq!(typed.status, StatusCode::SEE_OTHER, "{}", typed.body);
     let late = b.post(&page, &fields).await;
-    assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody wrote in this rebuild meanwhile"), "{}", late.body);
+    assert!(
+        late.status == StatusCode::CONFLICT && late.body.contains("somebody wrote in this rebuild meanwhile"),
+        "{}",
+        late.body
+    );
     assert_eq!(b.post(&page, &kept_fields(&late)).await.status, StatusCode::SEE_OTHER);
     assert_eq!(count(c), before.len() + 5);
 
     // What is no table is told beside its field, with what was typed.
     for (text, words) in [("", "choose a file"), ("place;value", "rows under the heading")] {
         let a = b.upload(&JOURNAL.replace("{id}", &at), form(&b.csrf, &[("pasted", text)], "", b"")).await;
-        assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(words) && a.body.contains(text), "{}", a.body);
+        assert!(
+            a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains(words) && a.body.contains(text),
+            "{}",
+            a.body
+        );
     }
     // A finished rebuild takes none.
     let done = f.rebuild("R-0398");
@@ -224,7 +249,8 @@ async fn a_file_that_went_out_says_the_same_when_it_comes_in() {
     for number in ["R-0412", "R-0415", "R-0418"] {
         let id = f.rebuild(number);
         let c = &mut f.connection();
-        let key = tokens::make(c, &f.person("tomasz"), "spreadsheet", &["read".into(), "measure".into()]).unwrap();
+        let key =
+            tokens::make(c, &f.person("tomasz"), Id::new(), "spreadsheet", &["read".into(), "measure".into()]).unwrap();
         let files = format!("/api/rebuilds/{id}/files/readings.csv");
         let (status, _, text) = asks(&app, "GET", &files, &key, "", Vec::new()).await;
         assert_eq!(status, StatusCode::OK);
@@ -248,7 +274,10 @@ async fn a_key_opens_what_its_owner_may_and_no_more() {
     let made = b.post("/me/keys", "act=make&token_name=gauge+on+bench+2&scopes=read&scopes=measure").await;
     let key = made.body.split("<code>").nth(1).unwrap().split('<').next().unwrap().to_owned();
     let listed = b.get("/me/keys").await.body;
-    assert!(listed.contains("gauge on bench 2") && listed.contains("read, measure") && !listed.contains(&key), "{listed}");
+    assert!(
+        listed.contains("gauge on bench 2") && listed.contains("read, measure") && !listed.contains(&key),
+        "{listed}"
+    );
     assert!(listed.contains("never"));
     for (body, words) in [
         ("act=make&token_name=&scopes=read", "expected what it is for"),
@@ -266,10 +295,16 @@ async fn a_key_opens_what_its_owner_may_and_no_more() {
     // Every way in, with every kind of key.
     let c = &mut f.connection();
     let ines = f.person("ines");
-    let all = tokens::make(c, &ines, "all", &["read".into(), "measure".into(), "take_in".into()]).unwrap();
-    let read = tokens::make(c, &f.person("tomasz"), "read", &["read".into()]).unwrap();
-    assert!(tokens::make(c, &f.person("tomasz"), "t", &["take_in".into()]).is_err(), "a bench hand takes nothing in");
-    assert!(tokens::make(c, &f.person("saltmarsh"), "v", &["read".into()]).is_err(), "a customer's viewer has no keys");
+    let all = tokens::make(c, &ines, Id::new(), "all", &["read".into(), "measure".into(), "take_in".into()]).unwrap();
+    let read = tokens::make(c, &f.person("tomasz"), Id::new(), "read", &["read".into()]).unwrap();
+    assert!(
+        tokens::make(c, &f.person("tomasz"), Id::new(), "t", &["take_in".into()]).is_err(),
+        "a bench hand takes nothing in"
+    );
+    assert!(
+        tokens::make(c, &f.person("saltmarsh"), Id::new(), "v", &["read".into()]).is_err(),
+        "a customer's viewer has no keys"
+    );
     let at = format!("/api/rebuilds/{id}");
     let ways = [
         ("GET", rebuilds.to_owned(), "read"),
@@ -291,7 +326,9 @@ async fn a_key_opens_what_its_owner_may_and_no_more() {
             assert_eq!(status, StatusCode::UNAUTHORIZED, "{method} {path} with {who}: {said}");
             assert_eq!(said["error"]["field"], "authorization");
         }
-        for (name, secret, has) in [("read", &read, "read"), ("read measure", &key, "read measure"), ("all", &all, "read measure take_in")] {
+        for (name, secret, has) in
+            [("read", &read, "read"), ("read measure", &key, "read measure"), ("all", &all, "read measure take_in")]
+        {
             let (status, said, _) = asks(&app, method, path, secret, "text/csv", Vec::new()).await;
             let open = has.split(' ').any(|s| s == *scope);
             assert_eq!(status != StatusCode::FORBIDDEN, open, "{method} {path} with {name}: {said}");
@@ -315,7 +352,7 @@ async fn a_key_opens_what_its_owner_may_and_no_more() {
     roster::put_away(c, &ines, f.person("tomasz").id).unwrap();
     assert_eq!(asks(&app, "GET", rebuilds, &read, "", Vec::new()).await.0, StatusCode::UNAUTHORIZED);
     let yuki = f.person("yuki");
-    let hers = tokens::make(c, &yuki, "h", &["read".into()]).unwrap();
+    let hers = tokens::make(c, &yuki, Id::new(), "h", &["read".into()]).unwrap();
     roster::reset(c, Some(&ines), yuki.id).unwrap();
     assert_eq!(asks(&app, "GET", rebuilds, &hers, "", Vec::new()).await.0, StatusCode::UNAUTHORIZED);
     roster::set_role(c, Some(&ines), f.person("pell").id, people::Role::Lead, None).unwrap();
@@ -334,7 +371,7 @@ async fn readings_of_a_program_are_all_kept_or_none() {
     let (f, app) = shop().await;
     let id = f.rebuild("R-0415");
     let c = &mut f.connection();
-    let key = tokens::make(c, &f.person("tomasz"), "dial", &["read".into(), "measure".into()]).unwrap();
+    let key = tokens::make(c, &f.person("tomasz"), Id::new(), "dial", &["read".into(), "measure".into()]).unwrap();
     let path = format!("/api/rebuilds/{id}/readings");
     let sheet = "sweep.collar/runout.sweep";
     let row = |k: usize, v: &str| json!({"key": sheet, "cell": format!("readings_um.{k}"), "value": v, "unit": "um"});
@@ -346,7 +383,10 @@ async fn readings_of_a_program_are_all_kept_or_none() {
     let count = |c: &mut _| taken::taken(c, id).unwrap().1.iter().filter(|t| t.key == sheet).count();
     let (status, said, _) = post("", vec![row(0, "10"), row(1, "far off")]).await;
     assert_eq!((status, count(c)), (StatusCode::UNPROCESSABLE_ENTITY, 0), "{said}");
-    assert_eq!((said["lines"][0]["became"].as_str(), said["lines"][1]["became"].as_str()), (Some("new"), Some("wrong")));
+    assert_eq!(
+        (said["lines"][0]["became"].as_str(), said["lines"][1]["became"].as_str()),
+        (Some("new"), Some("wrong"))
+    );
     let (status, said, _) = post("?look=true", vec![row(0, "10")]).await;
     assert_eq!((status, count(c), said["kept"].as_u64()), (StatusCode::OK, 0, Some(0)));
     let (status, said, _) = post("?partly=true", vec![row(0, "10"), row(1, "far off")]).await;
@@ -404,16 +444,37 @@ async fn stock_comes_as_tables_and_reaches_the_bench() {
     let stores = b.get("/stores").await;
     assert!(stores.body.contains("Sump cover") && stores.body.contains("4 bolts"));
     // Its order is asked in the Reckoner with its bolts.
-    let ask = stores.body.split("Sump cover").nth(1).unwrap().split("/reckoner/torque.pattern").nth(1).unwrap().split('"').next().unwrap().replace("&#38;", "&");
+    let ask = stores
+        .body
+        .split("Sump cover")
+        .nth(1)
+        .unwrap()
+        .split("/reckoner/torque.pattern")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .replace("&#38;", "&");
     let order = b.get(&format!("/reckoner/torque.pattern{ask}")).await;
     assert!(order.status == StatusCode::OK && order.body.contains("Bolts where they stand"), "{}", order.body);
     // Another program sees the same.
     let c = &mut f.connection();
-    let key = tokens::make(c, &f.person("ines"), "all", &["read".into(), "take_in".into()]).unwrap();
+    let key = tokens::make(c, &f.person("ines"), Id::new(), "all", &["read".into(), "take_in".into()]).unwrap();
     let (_, said, _) = asks(&app, "GET", "/api/stock/patterns", &key, "", Vec::new()).await;
-    assert_eq!((said["patterns"][1]["name"].as_str(), &said["patterns"][1]["order"]), (Some("Sump cover"), &json!([1, 3, 4, 2])));
-    let (status, said, _) =
-        asks(&app, "POST", "/api/stock/leaves", &key, "application/json", br#"{"leaves":[{"um":250,"count":3}]}"#.to_vec()).await;
+    assert_eq!(
+        (said["patterns"][1]["name"].as_str(), &said["patterns"][1]["order"]),
+        (Some("Sump cover"), &json!([1, 3, 4, 2]))
+    );
+    let (status, said, _) = asks(
+        &app,
+        "POST",
+        "/api/stock/leaves",
+        &key,
+        "application/json",
+        br#"{"leaves":[{"um":250,"count":3}]}"#.to_vec(),
+    )
+    .await;
     assert_eq!((status, &said["leaves"]), (StatusCode::OK, &json!([{"um": 250, "pieces": 3}])), "{said}");
     // Deleted by whom is on record.
     let pattern = stores.value(&["Sump cover", "name=\"pattern\""]);

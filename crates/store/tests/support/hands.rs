@@ -199,6 +199,6 @@ pub fn filled(f: &Fresh, c: &mut MysqlConnection) {
     assert!(scrapped > 0);
     stock::set_leaves(c, &ines, &[Leaf { um: 100, pieces: 4 }]).unwrap();
     stock::keep_pattern(c, &ines, &Pattern::new("Sump cover", vec![(0.0, 0.0), (90.0, 60.0)]).unwrap()).unwrap();
-    tokens::make(c, &tomasz, "gauge on the bench", &["read".to_owned()]).unwrap();
+    tokens::make(c, &tomasz, Id::new(), "gauge on the bench", &["read".to_owned()]).unwrap();
     shop::change_rules(c, &ines, &HouseRules { press_share: 0.7, ..HouseRules::default() }, ines.zone, 1).unwrap();
 }

@@ -97,7 +97,7 @@ impl BenchPage {
         Self {
             shell: Shell::new(reader, running, "", here, format!("/rebuilds/{}/events", r.id)),
             id: r.id,
-            number: r.number.clone(),
+            number: r.called(),
             title: r.title.clone(),
             customer: r.customer.clone(),
             live,

@@ -25,7 +25,14 @@ fn error() -> Value {
 }
 
 /// An operation with its answers: those of every one of them beside its own.
-fn operation(name: &str, summary: &str, scope: Scope, answer: &Value, parameters: &[Value], body: Option<Value>) -> Value {
+fn operation(
+    name: &str,
+    summary: &str,
+    scope: Scope,
+    answer: &Value,
+    parameters: &[Value],
+    body: Option<Value>,
+) -> Value {
     let said = |words: &str| json!({"description": words, "content": error()});
     let mut v = json!({
         "operationId": name,

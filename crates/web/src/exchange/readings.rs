@@ -73,6 +73,9 @@ struct LookPage {
     customer: String,
     name: String,
     roles: Vec<RoleView>,
+    /// The columns in words; open while one that is needed is not chosen.
+    columns: String,
+    wants_column: bool,
     sheets: Vec<Listed>,
     instruments: Vec<Listed>,
     units: &'static str,
@@ -115,7 +118,7 @@ fn hand_in_page(
     HandInPage {
         shell: Shell::new(reader, &b.running, "", format!("/rebuilds/{}/readings-in", r.id), String::new()),
         id: r.id,
-        number: r.number.clone(),
+        number: r.called(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         finished: b.state.finished,
@@ -255,10 +258,12 @@ fn look_page(
         ),
         id: r.id,
         upload,
-        number: r.number.clone(),
+        number: r.called(),
         title: r.title.clone(),
         customer: r.customer.clone(),
         name: l.name,
+        columns: table::said(&l.table, &ROLES, &l.asked.columns),
+        wants_column: ROLES.iter().zip(&l.asked.columns).any(|(r, c)| r.needed && c.is_none()),
         roles: table::roles(&l.table, &ROLES, &l.asked.columns),
         sheets: brought::sheets(&l.bench).into_iter().map(|(k, n)| option(k, n, &l.asked.sheet)).collect(),
         instruments: l
@@ -271,7 +276,10 @@ fn look_page(
         wants_reason: !l.asked.reason.is_empty()
             || b.lines.iter().any(|u| matches!(&u.became, Became::Wrong(r) if r.field == "reason")),
         reason: l.asked.reason.clone(),
-        wants_sheet: b.lines.iter().any(|u| matches!(&u.became, Became::Wrong(r) if r.field == "key" && u.sheet.is_empty())),
+        wants_sheet: b
+            .lines
+            .iter()
+            .any(|u| matches!(&u.became, Became::Wrong(r) if r.field == "key" && u.sheet.is_empty())),
         rows: b.lines.iter().map(|u| row(u, units, &l.asked)).collect(),
         keep: keep_words(b.kept(), count(|x| matches!(x, Became::Corrects(_)))),
         wrong: count(|x| matches!(x, Became::Wrong(_) | Became::Ask(_))),

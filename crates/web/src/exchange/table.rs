@@ -143,6 +143,12 @@ pub fn roles(t: &Table, roles: &'static [Role], columns: &[Option<usize>]) -> Ve
     roles.iter().zip(columns).map(one).collect()
 }
 
+/// The columns in words: `reading from “Reading mm”`.
+pub fn said(t: &Table, roles: &[Role], columns: &[Option<usize>]) -> String {
+    let one = |(r, c): (&Role, &Option<usize>)| c.map(|k| format!("{} from “{}”", r.name, t.head[k]));
+    roles.iter().zip(columns).filter_map(one).collect::<Vec<_>>().join(", ")
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -420,8 +420,7 @@ async fn page_for(
     let others_inch = units == Units::Inch && !typed.map.is_empty();
     if !leaves.is_empty() && typed.rows("stock") == 0 && !others_inch {
         units = Units::Metric;
-        let rows: Vec<Value> =
-            leaves.iter().take(ROWS.1).map(|l| json!({"um": l.um, "count": l.pieces})).collect();
+        let rows: Vec<Value> = leaves.iter().take(ROWS.1).map(|l| json!({"um": l.um, "count": l.pieces})).collect();
         let known = Map::from_iter([("stock".to_owned(), json!(rows))]);
         typed.map.extend(as_typed(e.fields, &known));
         from_stores = "The leaves stand as they lie in the drawer.".into();

@@ -259,7 +259,7 @@ fn build(
             format!("/rebuilds/{}/events", b.rebuild.id),
         ),
         seen: b.rebuild.record_seq,
-        number: b.rebuild.number.clone(),
+        number: b.rebuild.called(),
         back: back.clone(),
         base,
         finished: b.rebuild.finished_at.is_some(),

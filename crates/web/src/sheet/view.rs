@@ -201,7 +201,7 @@ pub(super) fn build(
     let mut p = SheetPage {
         shell: Shell::new(reader, clocks, "", format!("{base}?cell={}", q.cell), format!("/rebuilds/{}/events", r.id)),
         seen: r.record_seq,
-        number: r.number.clone(),
+        number: r.called(),
         back: format!("/rebuilds/{}?seat={}&step={}", r.id, facts.seat.id, step.key()),
         base,
         finished: r.finished_at.is_some(),
