@@ -24,6 +24,7 @@ pub mod fasten;
 pub mod fit;
 pub mod foreseen;
 pub mod grease;
+pub mod inspect;
 pub mod instrument;
 pub mod journal_sheet;
 pub mod numeric;

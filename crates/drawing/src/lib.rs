@@ -7,6 +7,7 @@ mod half_section;
 mod journal_map;
 mod land_view;
 mod lead;
+mod marks;
 mod more_shapes;
 mod numbers;
 mod part_shapes;
@@ -18,5 +19,6 @@ pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, 
 pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
+pub use marks::mark_sample;
 pub use reckoned::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
 pub use svg::escape;

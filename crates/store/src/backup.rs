@@ -148,6 +148,11 @@ fn write(url: &str, part: &Path, what: &str) -> Result<u64> {
         "--no-tablespaces",
     ]);
     rows.args(["--skip-add-drop-table", "--skip-triggers", "--skip-comments", "--tz-utc"]);
+    // A database of an older version has not all of them yet.
+    let (mut ask, _) = tool("mariadb", url)?;
+    let listed = ask.args(["-N", "-B", "-e", "SHOW TABLES", &database]).output().map_err(say)?;
+    let listed = String::from_utf8_lossy(&listed.stdout).into_owned();
+    let there = |t: &&&str| listed.lines().any(|l| l.trim() == **t);
     rows.args(OF_THE_MOMENT.iter().map(|t| format!("--ignore-table={database}.{t}"))).arg(&database);
     let (mut empty, _) = tool("mariadb-dump", url)?;
     empty.args([
@@ -158,7 +163,7 @@ fn write(url: &str, part: &Path, what: &str) -> Result<u64> {
         "--skip-add-drop-table",
         "--skip-triggers",
     ]);
-    empty.args(["--skip-comments", &database]).args(OF_THE_MOMENT);
+    empty.args(["--skip-comments", &database]).args(OF_THE_MOMENT.iter().filter(there));
     for mut c in [rows, empty] {
         c.stdin(Stdio::null()).stdout(Stdio::piped());
         let mut child = start(c)?;

@@ -6,7 +6,7 @@ use crate::kept::Kept;
 use crate::pictures::{self, Picture};
 use crate::pins::{self, Pin};
 use crate::rebuilds::{self, Clock, Rebuild};
-use crate::schema::{answers, calls, people, repairs, rounds, scrapped, steps, ticks};
+use crate::schema::{answers, calls, dispositions, people, repairs, rounds, scrapped, steps, ticks};
 use crate::seat_record::seat_record;
 use crate::stored::Stored;
 use crate::{RebuildId, RepairId, Result, versions};
@@ -16,6 +16,7 @@ use ironseat_core::anatomy::End;
 use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
 use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
+use ironseat_core::inspect::{Disposition, Fate};
 use ironseat_core::seat::steps::StepKind;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
@@ -319,6 +320,19 @@ struct RepairRow {
 }
 
 #[derive(Queryable, Selectable)]
+#[diesel(table_name = dispositions)]
+struct DispositionRow {
+    rebuild_id: RebuildId,
+    part: String,
+    fate: String,
+    reason: String,
+    marks: String,
+    #[diesel(select_expression = people::name)]
+    by: String,
+    at: NaiveDateTime,
+}
+
+#[derive(Queryable, Selectable)]
 #[diesel(table_name = answers)]
 struct AnswerRow {
     question: String,
@@ -329,7 +343,7 @@ struct AnswerRow {
     by: String,
 }
 
-/// What of the records every room shows. Five queries.
+/// What of the records every room shows. Six queries.
 fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildId, Facts>> {
     let mut out: HashMap<RebuildId, Facts> = HashMap::new();
     let rows: Vec<TickRow> = ticks::table
@@ -395,6 +409,19 @@ fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildI
     for r in rows {
         let repair = Repair { id: r.id.to_string(), part: r.part, what: r.what, by: r.by, at: micros(r.at) };
         out.entry(r.rebuild_id).or_default().repairs.push(repair);
+    }
+    let rows: Vec<DispositionRow> = dispositions::table
+        .inner_join(people::table)
+        .filter(dispositions::rebuild_id.eq_any(ids))
+        .order((dispositions::at, dispositions::id))
+        .select(DispositionRow::as_select())
+        .load(c)?;
+    for d in rows {
+        // A fate that this program does not know is shown by the record alone.
+        let Some(fate) = Fate::of(&d.fate) else { continue };
+        let marks = d.marks.split_whitespace().map(str::to_owned).collect();
+        let said = Disposition { part: d.part.clone(), fate, reason: d.reason, marks, by: d.by, at: micros(d.at) };
+        out.entry(d.rebuild_id).or_default().disposed.insert(d.part, said);
     }
     let rows: Vec<(RebuildId, Stored<Round>)> = rounds::table
         .filter(rounds::rebuild_id.eq_any(ids))

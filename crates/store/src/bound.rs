@@ -66,7 +66,7 @@ impl Chain {
 }
 
 /// Tables of a rebuild, and which of their rows are its own; `{}` stands for its id.
-pub(crate) const OF_REBUILD: [(&str, &str); 15] = [
+pub(crate) const OF_REBUILD: [(&str, &str); 16] = [
     ("rebuilds", "id = {}"),
     ("anatomies", "id = (SELECT anatomy_id FROM rebuilds WHERE id = {})"),
     ("steps", "rebuild_id = {}"),
@@ -82,6 +82,7 @@ pub(crate) const OF_REBUILD: [(&str, &str); 15] = [
     ("repairs", "rebuild_id = {}"),
     ("pictures", "rebuild_id = {}"),
     ("pins", "rebuild_id = {}"),
+    ("dispositions", "rebuild_id = {}"),
 ];
 /// Bytes of pictures: they never change, so they are looked at when one is put in, and when a record is verified.
 const BODIES: (&str, &str) = ("picture_bodies", "picture_id IN (SELECT id FROM pictures WHERE rebuild_id = {})");
@@ -294,6 +295,7 @@ impl fmt::Display for Fault {
             "tools" => "a tool",
             "presses" => "a press",
             "customers" => "a customer",
+            "dispositions" => "what becomes of a part",
             "tokens" => "a key",
             "leaves" => "a shim leaf",
             "bolt_patterns" => "a bolt pattern",

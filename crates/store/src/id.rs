@@ -55,6 +55,8 @@ tables! {
     SignOff SignOffId;
     /// A face that was machined, and the like.
     Repair RepairId;
+    /// What becomes of a part.
+    Disposition DispositionId;
     /// A picture.
     Picture PictureId;
     /// An answer of the Reckoner that is kept with a rebuild.

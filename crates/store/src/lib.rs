@@ -44,8 +44,8 @@ pub mod work;
 pub use demo::{DEMO_PASSWORD, DEMO_SIGN_INS, bench_data, first_run, load_demo, machine_types};
 pub use error::{Result, StoreError};
 pub use id::{
-    AnatomyId, CallId, ClockId, CustomerId, DraftId, Id, InstrumentId, PatternId, PersonId, PictureId, PinId, PressId,
-    ReadingId, RebuildId, RepairId, SheetId, SignOffId, StepId, TokenId, ToolId, UploadId, of,
+    AnatomyId, CallId, ClockId, CustomerId, DispositionId, DraftId, Id, InstrumentId, PatternId, PersonId, PictureId,
+    PinId, PressId, ReadingId, RebuildId, RepairId, SheetId, SignOffId, StepId, TokenId, ToolId, UploadId, of,
 };
 
 use deadpool::managed::Pool;

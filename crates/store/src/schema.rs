@@ -59,6 +59,9 @@ diesel::table! { upload_parts (upload_id, n) { upload_id -> Binary, n -> Integer
 diesel::table! { leaves (um) { um -> Integer, pieces -> Integer, } }
 diesel::table! { bolt_patterns (id) { id -> Binary, name -> Text, document -> Text, } }
 
+diesel::table! { dispositions (id) { id -> Binary, rebuild_id -> Binary, part -> Text, fate -> Text, reason -> Text, marks -> Text, person_id -> Binary, at -> Datetime, } }
+
+diesel::joinable!(dispositions -> people (person_id));
 diesel::joinable!(tokens -> people (person_id));
 diesel::joinable!(repairs -> people (person_id));
 diesel::table! { pins (id) {
@@ -97,5 +100,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     shop_chains,
     shops,
     pins,
-    tokens
+    tokens,
+    dispositions
 );

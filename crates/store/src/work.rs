@@ -4,10 +4,12 @@
 use crate::bench::{self, Bench};
 use crate::people::{Person, Role, Trial, tried_pin, try_pin};
 use crate::rebuilds::COUNTER_SIGNED;
-use crate::schema::{answers, calls, clocks, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks};
+use crate::schema::{
+    answers, calls, clocks, dispositions, rebuilds, repairs, rounds, scrapped, sign_offs, steps, ticks,
+};
 use crate::stored;
 use crate::transaction::transaction;
-use crate::{ClockId, PersonId, RebuildId, RepairId, Result, SignOffId, StoreError, readings, record};
+use crate::{ClockId, DispositionId, PersonId, RebuildId, RepairId, Result, SignOffId, StoreError, readings, record};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
 use ironseat_core::anatomy::acts::Round;
@@ -213,6 +215,20 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
                     repairs::what.eq(what),
                     repairs::person_id.eq(who.id),
                     repairs::at.eq(now),
+                ))
+                .execute(c)?;
+        }
+        Event::Disposed { part, fate, reason, marks } => {
+            diesel::insert_into(dispositions::table)
+                .values((
+                    dispositions::id.eq(DispositionId::new()),
+                    dispositions::rebuild_id.eq(rebuild),
+                    dispositions::part.eq(part),
+                    dispositions::fate.eq(fate.key()),
+                    dispositions::reason.eq(reason),
+                    dispositions::marks.eq(marks.join(" ")),
+                    dispositions::person_id.eq(who.id),
+                    dispositions::at.eq(now),
                 ))
                 .execute(c)?;
         }

@@ -147,6 +147,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/version", get(bench::version::show).post(bench::version::take_over))
         .route("/rebuilds/{id}/ledger", get(ledger::show))
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
+        .route("/rebuilds/{id}/parts-to-order.csv", get(ledger::orders))
         .route("/rebuilds/{id}/certificate", get(certificate::show))
         .route("/rebuilds/{id}/papers/{file}", get(papers::show))
         .route("/rebuilds/{id}/section.svg", get(bench::section_svg))

@@ -6,13 +6,14 @@ use crate::extract::Reader;
 use crate::found_left::{self, FoundLeft};
 use crate::reckoner::pinned::{self, PinRow};
 use crate::sheet::of_act::part_name;
-use crate::view::{Shell, local, moment, page};
+use crate::view::{Shell, local, moment, moment_of, page};
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::http::header;
 use axum::response::IntoResponse as _;
 use chrono_tz::Tz;
 use ironseat_core::decide::Event;
+use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::reckon::shown;
 use ironseat_core::seat::steps::{self, StepKind};
@@ -46,6 +47,63 @@ struct Group {
     lines: Vec<Line>,
 }
 
+struct FateLine {
+    part: String,
+    fate: &'static str,
+    replace: bool,
+    why: String,
+    by: String,
+}
+
+fn fates(b: &Bench, zone: Tz) -> Vec<FateLine> {
+    let mut out: Vec<FateLine> = b
+        .state
+        .disposed
+        .values()
+        .map(|d| {
+            let marks: Vec<String> = d.seen().iter().map(|m| m.seen.to_lowercase()).collect();
+            let why: Vec<String> = [d.reason.clone(), marks.join("; ")].into_iter().filter(|x| !x.is_empty()).collect();
+            FateLine {
+                part: b.state.anatomy().name_of(&d.part).to_owned(),
+                fate: d.fate.word(),
+                replace: d.fate == Fate::Replace,
+                why: why.join(". "),
+                by: format!("{}, {}", d.by, moment_of(d.at, zone)),
+            }
+        })
+        .collect();
+    out.sort_by(|a, b| (!a.replace, &a.part).cmp(&(!b.replace, &b.part)));
+    out
+}
+
+/// Parts to be ordered, as CSV.
+pub async fn orders(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
+    let b = app.store.run(move |c| bench::load(c, id)).await?;
+    let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer("\u{feff}".as_bytes().to_vec());
+    let said = |e: csv::Error| StoreError::Internal(e.to_string());
+    w.write_record(["rebuild", "machine", "part", "designation", "why", "person", "at_utc"]).map_err(said)?;
+    let a = b.state.anatomy();
+    for d in b.state.disposed.values().filter(|d| d.fate == Fate::Replace) {
+        let designation =
+            a.part(&d.part).and_then(|p| p.designation.as_ref()).map_or(String::new(), ToString::to_string);
+        let at = chrono::DateTime::from_timestamp_micros(d.at).unwrap_or_default();
+        w.write_record([
+            defused(&b.rebuild.number),
+            defused(&b.rebuild.title),
+            defused(a.name_of(&d.part)),
+            defused(&designation),
+            defused(&d.reason),
+            defused(&d.by),
+            at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string(),
+        ])
+        .map_err(said)?;
+    }
+    let text = w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))?;
+    let name = format!("attachment; filename=\"{}-parts-to-order.csv\"", b.rebuild.number);
+    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
+        .into_response())
+}
+
 struct EntryLine {
     seq: i32,
     at: String,
@@ -70,6 +128,9 @@ struct LedgerPage {
     pins: Vec<PinRow>,
     /// Sheets of acts.
     sheets: Vec<PinRow>,
+    /// Parts that were looked at: name, what becomes of it, why and which marks, who; those to be ordered first.
+    fates: Vec<FateLine>,
+    to_order: usize,
     groups: Vec<Group>,
     events: Vec<EntryLine>,
     whole: bool,
@@ -238,7 +299,10 @@ pub async fn show(
         _ => Vec::new(),
     };
     let r = &l.bench.rebuild;
+    let fates = fates(&l.bench, reader.person.zone);
     page(&LedgerPage {
+        to_order: fates.iter().filter(|f| f.replace).count(),
+        fates,
         shell: Shell::new(&reader, &l.bench.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
         id,
         number: r.called(),

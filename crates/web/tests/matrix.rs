@@ -31,7 +31,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 75] = [
+const TABLE: [(&str, Option<For>, Option<For>); 76] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -56,6 +56,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 75] = [
     ("/rebuilds/{id}/version", Some(Sees), Some(Lead)),
     ("/rebuilds/{id}/ledger", Some(Sees), None),
     ("/rebuilds/{id}/ledger.csv", Some(Sees), None),
+    ("/rebuilds/{id}/parts-to-order.csv", Some(Sees), None),
     ("/rebuilds/{id}/certificate", Some(Sees), None),
     ("/rebuilds/{id}/section.svg", Some(Sees), None),
     ("/rebuilds/{id}/papers/{file}", Some(Sees), None),

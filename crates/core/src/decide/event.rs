@@ -3,6 +3,7 @@
 
 use crate::anatomy::Unit;
 use crate::decide::{ActId, State};
+use crate::inspect::{self, Fate};
 use crate::quantity::{Celsius, Units, show};
 use crate::seat::steps::{self, StepKind};
 use crate::sheet::{Declared, Given, SheetKind};
@@ -125,6 +126,14 @@ pub enum Event {
         part: String,
         what: String,
         void: Vec<String>,
+    },
+    /// What becomes of a part that was looked at.
+    Disposed {
+        part: String,
+        fate: Fate,
+        reason: String,
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        marks: Vec<String>,
     },
     #[serde(rename = "repair taken back")]
     RepairTakenBack {
@@ -397,6 +406,13 @@ impl Event {
             Self::Repaired { part, what, void } => {
                 let void: Vec<String> = void.iter().map(|q| question(q)).collect();
                 format!("{} machined: {what}. Void: {}", a.name_of(part), void.join("; "))
+            }
+            Self::Disposed { part, fate, reason, marks } => {
+                let seen: Vec<String> =
+                    marks.iter().filter_map(|m| inspect::mark(m)).map(|m| m.seen.to_lowercase()).collect();
+                let behind = [reason.clone(), seen.join("; ")].into_iter().filter(|x| !x.is_empty());
+                let behind: String = behind.map(|x| format!(". {x}")).collect();
+                format!("{}: {}{behind}", a.name_of(part), fate.word().to_lowercase())
             }
             Self::RepairTakenBack { part, what, .. } => format!("{}: “{what}” was noted by mistake", a.name_of(part)),
             Self::Picture { question: q, sha256, .. } => {

@@ -20,6 +20,7 @@ use crate::anatomy::as_found::closure_of;
 use crate::anatomy::body::whole;
 use crate::anatomy::{End, Unit};
 use crate::call::{Method, Verdict};
+use crate::inspect::{self, Disposition, Fate};
 use crate::quantity::Units;
 use crate::refusal::Refusal;
 use crate::seat::steps::StepKind;
@@ -106,6 +107,13 @@ pub enum Deed {
     Repair {
         part: String,
         what: String,
+    },
+    /// What becomes of a part that was looked at.
+    Dispose {
+        part: String,
+        fate: Option<Fate>,
+        reason: String,
+        marks: Vec<String>,
     },
     /// That was noted by mistake.
     RepairBack {
@@ -210,6 +218,7 @@ fn decided(s: &State, who: &Who, deed: &Deed) -> Decision {
             let r = s.repairs.iter().find(|r| r.id == *repair).ok_or(Denied::NotThere)?;
             Ok(vec![Event::RepairTakenBack { part: r.part.clone(), what: r.what.clone(), repair: r.id.clone() }])
         }
+        Deed::Dispose { part, fate, reason, marks } => dispose(s, who, part, *fate, reason, marks),
         Deed::BackOut { part } => back_out(s, part),
         Deed::Release { reason } => release(s, who, reason),
     }
@@ -512,6 +521,57 @@ fn repair(s: &State, part: &str, what: &str) -> Decision {
         return held(format!("{name} is on: back it out first, then say what was done to it"));
     }
     Ok(vec![Event::Repaired { part: part.to_owned(), what: what.to_owned(), void }])
+}
+
+/// What becomes of a part; looked at with it, where that is what it waited for.
+fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, marks: &[String]) -> Decision {
+    let a = s.anatomy();
+    if a.part(part).is_none() && !a.housings.iter().any(|h| h.id == part) {
+        return Err(Denied::NotThere);
+    }
+    let name = a.name_of(part);
+    let fate = fate.ok_or_else(|| Refusal::new("fate", "choose what becomes of it"))?;
+    if s.fitted().contains(part) && s.is_done(&ActId::On(part.to_owned()).to_string()) {
+        return held(format!("{name} is on: back it out first, then say what becomes of it"));
+    }
+    let reason = reason.trim();
+    let n = reason.chars().count();
+    if fate.wants_reason() && !(5..=300).contains(&n) || n > 300 {
+        let what = Fate::ALL.iter().find(|f| f.0 == fate).map_or("", |f| f.3);
+        return Err(Refusal::new("reason", format!("expected {what}, in 5 to 300 characters")).into());
+    }
+    let asked = inspect::is_bearing(a, part);
+    let mut seen: Vec<String> = Vec::new();
+    for m in marks {
+        if !asked || inspect::mark(m).is_none() {
+            return Err(Refusal::new("marks", "this mark is not known here").into());
+        }
+        if !seen.contains(m) {
+            seen.push(m.clone());
+        }
+    }
+    let ends = seen.iter().filter_map(|m| inspect::mark(m)).find(|m| m.ends);
+    if let Some(m) = ends.filter(|_| matches!(fate, Fate::Reuse | Fate::Dress) && n < 10) {
+        let words = format!(
+            "{} means that it is done for: replace it, or say in ten letters or more why it goes on again",
+            m.seen.to_lowercase()
+        );
+        return Err(Refusal::new("fate", words).into());
+    }
+    let same = |d: &Disposition| d.fate == fate && d.reason == reason && d.marks == seen;
+    let look = s.act(&ActId::Look(part.to_owned()).to_string()).filter(|x| !s.is_done(&x.id));
+    if let Some(act) = look {
+        // What is still in its place nobody has looked at.
+        free(s, who, act)?;
+    }
+    let mut out = Vec::new();
+    if s.disposed.get(part).is_none_or(|d| !same(d)) {
+        out.push(Event::Disposed { part: part.to_owned(), fate, reason: reason.to_owned(), marks: seen });
+    }
+    if let Some(act) = look {
+        out.extend(decided(s, who, &Deed::Tick { act: act.id.clone(), said: Said::default() })?);
+    }
+    Ok(out)
 }
 
 fn back_out(s: &State, part: &str) -> Decision {

@@ -5,6 +5,7 @@ use crate::anatomy::acts::{self, Act, Before, Round, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::{Anatomy, Cost, End, MachineType, Measure, SeatFacts};
 use crate::call::{Call, Method, Situation, Verdict};
+use crate::inspect::{Disposition, Fate};
 use crate::quantity::{Seconds, Units, show};
 use crate::refusal::Result;
 use crate::seat::Fit;
@@ -132,6 +133,8 @@ pub struct Facts {
     pub repairs: Vec<Repair>,
     /// Parts that were scrapped by coming off.
     pub scrapped: BTreeSet<String>,
+    /// What was said last of each part.
+    pub disposed: BTreeMap<String, Disposition>,
     pub clocks: Vec<Clock>,
     pub calls: Vec<Called>,
     pub finished: bool,
@@ -161,6 +164,8 @@ pub struct State {
     /// Scrapped by coming off again and not replaced since.
     pub scrapped: Arc<BTreeSet<String>>,
     pub repairs: Arc<Vec<Repair>>,
+    /// What becomes of each part, as it was said last.
+    pub disposed: Arc<BTreeMap<String, Disposition>>,
     pub clocks: Vec<Clock>,
     pub calls: Arc<Vec<Called>>,
     pub finished: bool,
@@ -220,6 +225,7 @@ impl State {
             answers: Arc::new(facts.answers),
             scrapped: Arc::new(scrapped),
             repairs: Arc::new(facts.repairs),
+            disposed: Arc::new(facts.disposed),
             clocks: facts.clocks,
             calls: Arc::new(facts.calls),
             finished: facts.finished,
@@ -388,6 +394,14 @@ impl State {
         of_sheet.or_else(of_fit)
     }
 
+    /// What was said of a part that this act puts on, when that keeps it off.
+    fn kept_off(&self, act: &Act) -> Option<&Disposition> {
+        let id = ActId::of(&act.id)?;
+        let of_seat = act.seat.as_ref().filter(|x| x.1 == StepKind::PutOn).and_then(|x| self.anatomy().seat(&x.0));
+        let part = of_seat.map(|x| x.part.as_str()).or_else(|| id.puts_on())?;
+        self.disposed.get(part).filter(|d| d.fate.holds())
+    }
+
     /// Whether an act can be done now: what it rests on is done and no longer waits, and no call stands in its way.
     #[must_use]
     pub fn free(&self, act: &Act) -> bool {
@@ -397,6 +411,7 @@ impl State {
                 .iter()
                 .all(|b| self.is_done(&b.id) && (self.waiting(&b.id).is_none() || self.while_it_waits(act, b)))
             && self.call_in_the_way(act).is_none()
+            && self.kept_off(act).is_none()
     }
     /// Everything that holds an act: empty when it may be done.
     #[must_use]
@@ -425,7 +440,16 @@ impl State {
             let words = format!("The call on {} is {word}: mend it, or overrule it with a reason.", quoted(&name));
             Reason { words, first: first.unwrap_or_default() }
         });
-        missing.chain(waits).chain(called).collect()
+        let off = self.kept_off(act).map(|d| Reason {
+            words: format!(
+                "{} was looked at and is to be {}: {}. Say what became of it.",
+                self.anatomy().name_of(&d.part),
+                if d.fate == Fate::Refer { "referred" } else { "repaired" },
+                d.reason.trim_end_matches('.')
+            ),
+            first: ActId::Look(d.part.clone()).to_string(),
+        });
+        missing.chain(waits).chain(called).chain(off).collect()
     }
     /// Why an act is held, as one sentence; none when it may be done.
     #[must_use]

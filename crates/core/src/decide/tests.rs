@@ -243,6 +243,7 @@ fn old_records_still_read() {
         ("picture", r#"{"question":"b.faces","picture":"id 1","sha256":"ab"}"#),
         ("picture taken away", r#"{"picture":"id 1"}"#),
         ("version", r#"{"from":1,"to":2,"changes":["Part Sleeve is new."],"opened":["on.b"],"no longer":[]}"#),
+        ("disposed", r#"{"part":"b","fate":"replace","reason":"fluted; 6208 C3","marks":["flutes"]}"#),
         ("carried over", r#"{"derivation":2,"ticks":["heat.b"]}"#),
         ("ticked", r#"{"step":"on.b","second":"","faces":"end A","reason":""}"#),
     ];
@@ -259,7 +260,7 @@ fn old_records_still_read() {
         assert!(words.chars().count() > 5 && !words.contains("{"), "{kind}: {words}");
         kinds.insert(kind.to_owned());
     }
-    assert_eq!(kinds.len(), 26, "{kinds:?}");
+    assert_eq!(kinds.len(), 27, "{kinds:?}");
     assert!(Event::read("no such kind", "{}").is_none() && Event::read("unticked", "{}").is_none());
 }
 
@@ -311,4 +312,61 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
     assert!(
         said(overrule(&half, &pell, &seat(), "fit", "it was always so")).contains("an apprentice does not overrule")
     );
+}
+
+#[test]
+fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
+    use crate::inspect::Fate;
+    let s = state(facts(&[], &[]));
+    let part = s.anatomy().parts.iter().find(|p| crate::inspect::is_bearing(s.anatomy(), &p.id)).unwrap().id.clone();
+    let dispose = |s: &State, fate, reason: &str, marks: &[&str]| {
+        let marks = marks.iter().map(|m| (*m).to_owned()).collect();
+        decide(s, &HAND, &Deed::Dispose { part: part.clone(), fate, reason: reason.into(), marks })
+    };
+    let field = |d: Decision| match d {
+        Err(Denied::Refused(r)) => r.field,
+        other => format!("{other:?}"),
+    };
+    assert_eq!(field(dispose(&s, None, "", &[])), "fate");
+    assert_eq!(field(dispose(&s, Some(Fate::Replace), "bad", &[])), "reason", "a reason that another understands");
+    assert_eq!(field(dispose(&s, Some(Fate::Reuse), "", &["weather"])), "marks");
+    assert_eq!(field(dispose(&s, Some(Fate::Reuse), "", &["even", "flutes"])), "fate", "what is fluted is done for");
+    let events = dispose(&s, Some(Fate::Replace), "fluted; 6208 C3", &["flutes", "flutes"]).unwrap();
+    let Event::Disposed { fate, marks, .. } = &events[0] else { panic!("{events:?}") };
+    assert_eq!((*fate, marks.len()), (Fate::Replace, 1));
+    assert!(events[0].say(&s, Units::Metric).contains("replace. fluted; 6208 C3. flutes across the path"));
+
+    // Referred, it does not go on until something else was said of it.
+    let with = |fate| {
+        let d = Disposition {
+            part: part.clone(),
+            fate,
+            reason: "crack, to the maker".into(),
+            marks: vec![],
+            by: "Ines".into(),
+            at: 1,
+        };
+        let all: Vec<&str> =
+            s.acts.iter().map(|a| a.id.as_str()).take_while(|id| *id != ActId::On(part.clone()).to_string()).collect();
+        state(Facts { disposed: [(part.clone(), d)].into(), ..facts(&all, &[]) })
+    };
+    let puts_on = |s: &State| {
+        let of_seat = s.acts.iter().find(|a| {
+            a.seat
+                .as_ref()
+                .is_some_and(|x| x.1 == StepKind::PutOn && s.anatomy().seat(&x.0).is_some_and(|y| y.part == part))
+        });
+        of_seat.or_else(|| s.act(&ActId::On(part.clone()).to_string())).unwrap().clone()
+    };
+    for (fate, held) in
+        [(Fate::Refer, true), (Fate::Repair, true), (Fate::Replace, false), (Fate::Reuse, false), (Fate::Dress, false)]
+    {
+        let s = with(fate);
+        let words: String = s.reasons(&puts_on(&s), Units::Metric).into_iter().map(|r| r.words).collect();
+        assert_eq!(words.contains("crack, to the maker"), held, "{fate:?}: {words}");
+    }
+    // Said twice it is written once.
+    let s = with(Fate::Refer);
+    let again = dispose(&s, Some(Fate::Refer), "crack, to the maker", &[]);
+    assert!(!again.unwrap().iter().any(|e| matches!(e, Event::Disposed { .. })));
 }

@@ -1,3 +1,4 @@
+DROP TABLE IF EXISTS dispositions;
 DROP TABLE IF EXISTS bolt_patterns;
 DROP TABLE IF EXISTS leaves;
 DROP TABLE IF EXISTS upload_parts;

@@ -46,3 +46,18 @@ CREATE TABLE IF NOT EXISTS bolt_patterns (
   name VARCHAR(80) NOT NULL UNIQUE,
   document MEDIUMTEXT NOT NULL
 ) ENGINE=InnoDB;
+
+-- What becomes of the parts that were looked at; the newest of a part stands.
+CREATE TABLE IF NOT EXISTS dispositions (
+  id BINARY(16) NOT NULL PRIMARY KEY,
+  rebuild_id BINARY(16) NOT NULL,
+  part VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  fate VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  reason VARCHAR(400) NOT NULL,
+  marks VARCHAR(400) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  person_id BINARY(16) NOT NULL,
+  at DATETIME(6) NOT NULL,
+  KEY of_rebuild (rebuild_id, at),
+  FOREIGN KEY (rebuild_id) REFERENCES rebuilds (id),
+  FOREIGN KEY (person_id) REFERENCES people (id)
+) ENGINE=InnoDB;

@@ -17,7 +17,7 @@ pub type Row = Map<String, Value>;
 
 /// Tables of a rebuild in an order in which rows find what they name. The record's table has kept its first name in the
 /// database; outside it goes by what it is.
-pub(super) const TABLES: [&str; 16] = [
+pub(super) const TABLES: [&str; 17] = [
     "anatomies",
     "rebuilds",
     "steps",
@@ -33,6 +33,7 @@ pub(super) const TABLES: [&str; 16] = [
     "repairs",
     "pictures",
     "pins",
+    "dispositions",
     "record",
 ];
 const RECORD: (&str, &str) = ("journal", "rebuild_id = {}");

@@ -197,6 +197,10 @@ pub fn filled(f: &Fresh, c: &mut MysqlConnection) {
         }
     }
     assert!(scrapped > 0);
+    let part = state(c, id).anatomy().parts.iter().find(|p| !state(c, id).fitted().contains(&p.id)).unwrap().id.clone();
+    let fate = Some(ironseat_core::inspect::Fate::Replace);
+    let said = Deed::Dispose { part, fate, reason: "worn to a step".into(), marks: Vec::new() };
+    work::work(c, &tomasz, id, &said).unwrap();
     stock::set_leaves(c, &ines, &[Leaf { um: 100, pieces: 4 }]).unwrap();
     stock::keep_pattern(c, &ines, &Pattern::new("Sump cover", vec![(0.0, 0.0), (90.0, 60.0)]).unwrap()).unwrap();
     tokens::make(c, &tomasz, Id::new(), "gauge on the bench", &["read".to_owned()]).unwrap();

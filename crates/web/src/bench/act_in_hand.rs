@@ -12,10 +12,11 @@ use ironseat_core::anatomy::as_found::{Ask, Question};
 use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{ActId, AnswerState, Done, State, Who};
+use ironseat_core::inspect::{self, Fate, MARKS, Mark};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
-use ironseat_drawing::{ClockFace, LandView, clock_face, land_view};
+use ironseat_drawing::{ClockFace, LandView, clock_face, land_view, mark_sample};
 use ironseat_store::PictureId;
 use ironseat_store::bench::Bench;
 use ironseat_store::people::Person;
@@ -132,6 +133,58 @@ pub struct HandView {
     /// Questions that come up here and want no reading.
     pub asks: Vec<(&'static str, String)>,
     pub clock: Option<ClockView>,
+    /// What becomes of the part that is looked at.
+    pub fate: Option<FateForm>,
+}
+
+/// A mark with what it says, to be touched where it is seen.
+pub struct MarkChoice {
+    pub mark: &'static Mark,
+    pub sample: String,
+    pub seen: bool,
+}
+
+/// What becomes of a part.
+pub struct FateForm {
+    pub part: String,
+    /// Name in records, as said, what a reason says; and whether it was said.
+    pub fates: Vec<(&'static str, &'static str, &'static str, bool)>,
+    pub marks: Vec<MarkChoice>,
+    pub reason: String,
+    /// Who said it, and when.
+    pub by: String,
+    /// What is looked for on such a part.
+    pub look: &'static str,
+}
+
+impl FateForm {
+    /// A mark was seen.
+    pub fn marked(&self) -> bool {
+        self.marks.iter().any(|m| m.seen)
+    }
+}
+
+fn fate_form(s: &State, act: &Act, zone: Tz) -> Option<FateForm> {
+    let Some(ActId::Look(part)) = ActId::of(&act.id).map(|i| i.first_time().clone()) else { return None };
+    let a = s.anatomy();
+    let known = a.part(&part).is_some() || a.housings.iter().any(|h| h.id == part);
+    if !known || s.is_done(&ActId::On(part.clone()).to_string()) {
+        return None;
+    }
+    let said = s.disposed.get(&part);
+    let marks = MARKS.iter().filter(|_| inspect::is_bearing(a, &part)).map(|m| MarkChoice {
+        mark: m,
+        sample: mark_sample(m.key).unwrap_or_default(),
+        seen: said.is_some_and(|d| d.marks.iter().any(|x| x == m.key)),
+    });
+    Some(FateForm {
+        fates: Fate::ALL.iter().map(|f| (f.1, f.2, f.3, said.is_some_and(|d| d.fate == f.0))).collect(),
+        marks: marks.collect(),
+        reason: said.map_or_else(String::new, |d| d.reason.clone()),
+        by: said.map_or_else(String::new, |d| format!("{}, {}", d.by, moment_of(d.at, zone))),
+        look: a.part(&part).and_then(|p| p.kind.row().look).unwrap_or_default(),
+        part,
+    })
 }
 
 /// The part a facing is asked of, as it lies on the drawing: as being said, as recorded, as drawn.
@@ -421,6 +474,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
         more,
         asks: questions(b, act),
         clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
+        fate: fate_form(s, act, zone),
     }
 }
 

@@ -14,6 +14,7 @@ use ironseat_core::Refusal;
 use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::Method;
 use ironseat_core::decide::{self, AnswerState, Deed, Said};
+use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
@@ -183,9 +184,17 @@ pub struct ActForm {
     part: String,
     what: String,
     repair: String,
+    fate: String,
+    /// `mark.KEY` for each mark that was seen.
+    #[serde(flatten)]
+    rest: std::collections::BTreeMap<String, String>,
 }
 
 impl ActForm {
+    fn marks(&self) -> Vec<String> {
+        self.rest.keys().filter_map(|k| k.strip_prefix("mark.").map(str::to_owned)).collect()
+    }
+
     /// What the person wants to do.
     fn deed(&self) -> Result<Deed, StoreError> {
         let f = self.clone();
@@ -215,6 +224,10 @@ impl ActForm {
                 let state = AnswerState::of(&f.state)
                     .ok_or_else(|| Refusal::new("state", "expected recorded, cannot tell or not present"))?;
                 Deed::Answer { question: f.question, state, value: f.value, note: f.note }
+            }
+            "dispose" => {
+                let marks = f.marks();
+                Deed::Dispose { part: f.part, fate: Fate::of(&f.fate), reason: f.reason, marks }
             }
             "repair" => Deed::Repair { part: f.part, what: f.what },
             "repair-back" => Deed::RepairBack { repair: f.repair },

@@ -162,6 +162,7 @@ impl Live {
     /// Puts back what was typed, beside the sentence that says what was expected.
     pub fn typed(&mut self, f: ActForm) {
         let repairing = f.act == "repair";
+        let marks = f.marks();
         self.second = f.second;
         self.open_repair = repairing;
         self.what = f.what;
@@ -173,8 +174,17 @@ impl Live {
         }
         let Some(hand) = self.hand.as_mut() else { return };
         if let Some(ask) = hand.ask.as_mut().filter(|_| f.act == "answer") {
-            (ask.value, ask.note) = (f.value.clone(), f.note);
+            (ask.value, ask.note) = (f.value.clone(), f.note.clone());
             ask.state = AnswerState::of(&f.state).map_or("", AnswerState::word);
+        }
+        if let Some(form) = hand.fate.as_mut().filter(|_| f.act == "dispose") {
+            for x in &mut form.fates {
+                x.3 = x.0 == f.fate;
+            }
+            for m in &mut form.marks {
+                m.seen = marks.iter().any(|k| k == m.mark.key);
+            }
+            form.reason.clone_from(&f.reason);
         }
         hand.otherwise = self.field == "faces";
         if hand.otherwise {
