@@ -93,11 +93,21 @@ const families = {
       read: ["2"],
       says: "Between lock positions",
     },
+    { title: "Shims under plain-bearing caps", given: { "Diameter of the journal": "60" }, read: pairs(110, 55), says: "62.0" },
   ],
-  "Torque and lock": [{ title: "Bolt ring", given: { "Bolts, 1 to 200": "4", Stages: "50 100" }, presses: 12, says: "Crossing order" }],
+  "Torque and lock": [
+    { title: "Bolt ring", given: { "Bolts, 1 to 200": "4", Stages: "50 100" }, presses: 12, says: "Crossing order" },
+    {
+      title: "A thread in soft metal",
+      given: { "Diameter of the thread": "8", Pitch: "1.25", "What it is cut in": "aluminium", "Class of the bolt": "8.8" },
+      read: ["12"],
+      says: "Force at which the thread strips",
+    },
+  ],
   "Seals and closing": [
     { title: "Tilt of a seal", given: { Shaft: "40" }, read: pairs("6.05", "6.1", "6.05", "6.02"), says: "0.080" },
     { title: "Probe gap", given: { Sensitivity: "7.87", "Near end": "-2", "Far end": "-18" }, read: ["-9.8"], says: "Move the probe by" },
+    { title: "Packing", read: pairs(40, 60, 52), says: "Rings that go in" },
     { title: "Wires before and after", read: pairs("109.8", "131"), says: "Wire 1 changed by 19.3 %" },
   ],
   Fit: [

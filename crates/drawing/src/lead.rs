@@ -71,6 +71,9 @@ pub fn lead(v: &Lead<'_>) -> Option<String> {
         "taper.nut" => d.taper(),
         "nut.slots" => d.nut("present_deg", "", false),
         "nut.match_mark" => d.nut("new_deg", "new_standout_mm", true),
+        "plain.caps" => d.caps(),
+        "thread.proof" => d.thread(),
+        "packing.rings" => d.packing(),
         "torque.order" => d.bolts(),
         "seal.track" => d.pocket(false),
         "oring.gland" => d.gland(),
@@ -398,6 +401,43 @@ impl Draw<'_> {
         } else {
             self.words(&[(330.0, 150.0, "seen from the nut's"), (330.0, 170.0, "own end")]);
         }
+    }
+
+    fn caps(&mut self) {
+        self.s.rect("part", 40.0, 124.0, 360.0, 40.0);
+        for (x, field, name) in [(90.0, "front_um", "front"), (290.0, "rear_um", "rear")] {
+            let state = self.state(field);
+            self.s.cut(0, &format!("M{x} 84H{}V124H{x}Z", x + 60.0));
+            self.s.cut(0, &format!("M{x} 164H{}V204H{x}Z", x + 60.0));
+            self.s.rect("support", x - 16.0, 112.0, 16.0, 12.0);
+            self.s.rect("support", x + 60.0, 112.0, 16.0, 12.0);
+            self.dim(state, (x + 30.0, 124.0), (x + 30.0, 84.0), (x + 30.0, 72.0, name), "middle");
+            self.dial(x + 30.0, 84.0, 0.0, state);
+        }
+        self.words(&[(220.0, 240.0, "lift with a bar: up less down"), (220.0, 196.0, "shims beside the cap")]);
+    }
+
+    fn thread(&mut self) {
+        self.s.cut(0, "M80 120H180V230H80Z");
+        self.s.cut(0, "M260 120H360V230H260Z");
+        self.s.cut(0, "M180 214H260V230H180Z");
+        self.s.rect("part", 184.0, 60.0, 72.0, 140.0);
+        self.s.rect("part", 164.0, 32.0, 112.0, 28.0);
+        let state = self.state("engaged_mm");
+        self.dim(state, (276.0, 120.0), (276.0, 200.0), (290.0, 164.0, "engaged"), "start");
+    }
+
+    fn packing(&mut self) {
+        self.s.cut(0, "M60 40H380V96H60Z");
+        self.s.rect("part", 40.0, 150.0, 360.0, 60.0);
+        self.s.line("centre", 24.0, 180.0, 420.0, 180.0);
+        for k in 0..5 {
+            self.s.rect("support", 80.0 + 50.0 * f64::from(k), 100.0, 46.0, 46.0);
+        }
+        let (shaft, bore, depth) = (self.state("shaft_mm"), self.state("box_mm"), self.state("depth_mm"));
+        self.dim(shaft, (360.0, 150.0), (360.0, 210.0), (372.0, 186.0, "shaft"), "start");
+        self.dim(bore, (40.0, 96.0), (40.0, 240.0), (52.0, 236.0, "box"), "start");
+        self.dim(depth, (80.0, 30.0), (330.0, 30.0), (205.0, 22.0, "depth"), "middle");
     }
 
     fn bolts(&mut self) {

@@ -172,6 +172,23 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "warn" => "A part is near what it can bear: measure again before pressing.".into(),
             _ => return None,
         },
+        ("plain.caps", "go") => "Both ends lift as they should: leave the shims.".into(),
+        ("plain.caps", call) => format!(
+            "{}: {} at the front, {} at the rear, off each side. In steps, and try by hand after each.",
+            if call == "close" { "Too much lift" } else { "Too little lift" },
+            show::fixed(n("front_out_um").unwrap_or(0.0), 0) + " µm",
+            show::fixed(n("rear_out_um").unwrap_or(0.0), 0) + " µm"
+        ),
+        ("thread.proof", "go") => "The thread carries the bolt.".into(),
+        ("thread.proof", "stop") => {
+            format!("It would strip or stretch: at least {} of thread are wanted, or a thread insert.", mm("wanted_mm"))
+        }
+        ("thread.proof", _) => {
+            format!("The thread gives way before the bolt: {} of it would carry the proof load.", mm("wanted_mm"))
+        }
+        ("packing.rings", _) => {
+            "Cut square, each gap turned on from the one before; gland finger tight, let it weep, nip it when it is warm.".into()
+        }
         ("bush.closing", "as_pressed") => "Right as pressed: no reaming.".into(),
         ("bush.closing", "ream") => {
             format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um"))

@@ -94,7 +94,7 @@ act_ids! {
     Key key = "key", "A key and its ways are measured.";
     Kit kit = "kit", "A new part is checked.";
     Land land = "land", "A land is looked at.";
-    Lift lift = "lift", "The lift of a plunger is set.";
+    Lift lift = "lift", "The lift under a cap is read.";
     Lock lock = "lock", "It is locked.";
     Look look = "look", "A part is looked at.";
     Loosen loosen = "loosen", "It is loosened.";

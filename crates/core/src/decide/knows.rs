@@ -122,6 +122,11 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             };
             vec![("d_mm", json!(b.d.0)), ("outer_mm", json!(b.outer.0)), ("width_mm", json!(b.width.0))]
         }
+        "plain.caps" => {
+            let d = part.and_then(|p| a.land(&p.land)).map(|l| l.d_mm.0);
+            let (lo, hi) = limits.as_ref().map_or((None, None), |m| (m.lo, m.hi));
+            vec![("shaft_mm", json!(d)), ("lo_um", json!(lo)), ("hi_um", json!(hi))]
+        }
         "thread.hand" => vec![("hand", json!(part.and_then(|p| p.hand)))],
         "probe.gap" => vec![("target_v", json!(part.and_then(|p| p.gap_volts)))],
         _ => Vec::new(),

@@ -2,6 +2,7 @@
 //! line and the web read it, so that neither knows a formula.
 
 mod axial;
+mod closing;
 mod compare;
 mod declare;
 mod document;
@@ -70,6 +71,7 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(axial::ENTRIES)
         .chain(fasten::ENTRIES)
         .chain(seals::ENTRIES)
+        .chain(closing::ENTRIES)
         .chain(preload::ENTRIES)
         .chain(order::ENTRIES)
         .chain(work::ENTRIES)

@@ -69,6 +69,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("How far do I turn the nut?", "taper.nut"),
             ("Which slot?", "nut.slots"),
             ("Does the old match mark still hold?", "nut.match_mark"),
+            ("Which leaves come out from under the cap?", "plain.caps"),
         ],
     ),
     (
@@ -80,6 +81,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("In what order, and in what rounds?", "torque.order"),
             ("And when the cover is no circle?", "torque.pattern"),
             ("Which hand of thread?", "thread.hand"),
+            ("Does the soft thread carry the bolt?", "thread.proof"),
         ],
     ),
     (
@@ -88,6 +90,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("Does the lip stand straight?", "seal.tilt"),
             ("Where does the new lip run?", "seal.track"),
             ("Does the O-ring fit its groove?", "oring.gland"),
+            ("How many rings go into the stuffing box?", "packing.rings"),
             ("How much grease?", "grease.fill"),
             ("How far off does the probe stand?", "probe.gap"),
             ("Are the wires whole?", "wires.compare"),
