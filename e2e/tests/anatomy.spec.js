@@ -211,7 +211,7 @@ test("the procedure is played, its reasons light up, and a wrong order says what
   const quill = page.locator(`.play-list [data-k="${k("on.quill")}"]`);
   await quill.focus();
   await page.keyboard.press("Alt+ArrowUp");
-  await expect(words).toContainText("in the way of the pliers at Front lock nut");
+  await expect(words).toContainText("in the way of the pliers at front lock nut");
   // Played and paused.
   await play.getByRole("button", { name: "Play" }).click();
   await expect(play.getByRole("button", { name: "Pause" })).toBeVisible();

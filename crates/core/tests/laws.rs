@@ -132,7 +132,7 @@ fn sizes_decide_the_order_and_stand_in_the_reason() {
     // Bore 62: it does not pass the bearing of 80 that stands before it.
     let d = sound(&sheet(&[&ring(10, "62")], ""));
     in_order(&d, &["on.wide", "heat.brg", "on.brg"]);
-    assert_eq!(why(&d, "on.wide", "heat.brg").1, "Inner cover (bore 62 mm) cannot get past Bearing (80 mm)");
+    assert_eq!(why(&d, "on.wide", "heat.brg").1, "Inner cover (bore 62 mm) cannot get past bearing (80 mm)");
     in_order(&d, &["off.brg", "off.wide"]);
     // Bore 82: it passes, and nobody has to wait.
     either_way(&sound(&sheet(&[&ring(10, "82")], "")), "on.wide", "on.brg");
@@ -649,7 +649,7 @@ fn a_loop_at_the_end_of_a_long_stack_is_told_and_the_rest_is_given() {
     );
     let d = of(&text);
     let told = faults(&d, FindingKind::Loop);
-    assert!(told.len() == 1 && told[0].contains("Ring 119") && told[0].contains("Nut"), "{told:?}");
+    assert!(told.len() == 1 && told[0].contains("ring 119") && told[0].contains("nut"), "{told:?}");
     for k in 0..rings {
         act(&d, &format!("on.p{k}"));
         act(&d, &format!("off.p{k}"));

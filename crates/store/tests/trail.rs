@@ -626,7 +626,7 @@ async fn a_seat_waits_for_the_machine() {
     assert!(StepKind::ALL.iter().all(|k| !held(c, *k).is_empty()));
     assert!(held(c, StepKind::Journal).contains("Isolate, tag, try"), "{}", held(c, StepKind::Journal));
     work::tick(c, &tomasz, id, "receive.safe", &Said::default()).unwrap();
-    assert!(held(c, StepKind::Journal).contains("Free-end bearing"), "{}", held(c, StepKind::Journal));
+    assert!(held(c, StepKind::Journal).contains("free-end bearing"), "{}", held(c, StepKind::Journal));
     assert_eq!(held(c, StepKind::RingBore), "", "a new ring is measured whatever is still on");
     work_to(&f, c, id, Stage::Parts);
     assert_eq!(held(c, StepKind::Journal), "");

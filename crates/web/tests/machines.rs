@@ -115,7 +115,7 @@ async fn a_trail_says_what_is_held_keeps_what_was_typed_and_shows_what_comes_off
     assert!(page.contains("data-here=\"?step=at.f2.journal\"") && page.contains("Open the sheet"), "{page}");
     let held = b.get(&format!("{here}?step=on.quill")).await.body;
     assert!(
-        held.contains("Bend the tab of Front lock nut") && held.contains("in the way of the pliers at Front lock nut"),
+        held.contains("Bend the tab of front lock nut") && held.contains("in the way of the pliers at front lock nut"),
         "{held}"
     );
     let by_hand = b.post(&here, "act=tick&step=at.f2.journal").await;
@@ -498,14 +498,14 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     let mut b = Browser::signed_in(&app, "ines").await;
     let floor = b.get("/?find=booster").await.body;
     assert!(
-        floor.contains("Draw Thrust bracket off towards end A"),
+        floor.contains("Draw thrust bracket off towards end A"),
         "where it stands: {}",
         floor.split("R-0415").nth(1).unwrap()
     );
     assert!(floor.contains("148 of 161 steps done"), "how far it is");
     let id = f.rebuild("R-0415");
     let bench = b.get(&format!("/rebuilds/{id}")).await.body;
-    assert!(bench.contains("<h1>Draw Thrust bracket off towards end A.</h1>") && !bench.contains("class=\"seats\""));
+    assert!(bench.contains("<h1>Draw thrust bracket off towards end A.</h1>") && !bench.contains("class=\"seats\""));
     // A bare shaft, just drawn, can be rebuilt, too: there is little to do, and it is said.
     let draft = ironseat_store::RebuildId::new().to_string();
     b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;

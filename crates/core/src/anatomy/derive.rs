@@ -4,7 +4,7 @@ use super::acts::{Act, Because, Phase, Relation, Step};
 use super::as_found::Question;
 use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
-use super::text::Text;
+use super::text::{Text, inside};
 use super::{Anatomy, End, PartKind, acts, as_found};
 use crate::decide::ActId;
 use crate::quantity::Units;
@@ -53,6 +53,7 @@ pub struct Derived {
 /// # Errors
 /// `parts` with more than 2000.
 pub fn derive(a: &Anatomy) -> Result<Derived> {
+    let a = &inside_sentences(a);
     crate::refusal::expect(
         a.parts.len() + a.housings.len() <= 2000,
         "parts",
@@ -113,6 +114,15 @@ pub fn derive(a: &Anatomy) -> Result<Derived> {
     let acts: Vec<Act> = order.iter().filter_map(|i| list[*i].take()).collect();
     let index = acts.iter().enumerate().map(|(i, a)| (a.id.clone(), i)).collect();
     Ok(Derived { bodies, acts, faults, notes, questions, relations, index, undo, why, order })
+}
+
+/// The same machine with its names as they stand inside sentences: what is derived are sentences.
+fn inside_sentences(a: &Anatomy) -> Anatomy {
+    let mut a = a.clone();
+    for name in a.parts.iter_mut().map(|p| &mut p.name).chain(a.housings.iter_mut().map(|h| &mut h.name)) {
+        *name = inside(name);
+    }
+    a
 }
 
 /// What taking something off again costs.

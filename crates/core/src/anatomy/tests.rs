@@ -117,7 +117,7 @@ fn the_derived_order_agrees_with_a_list_made_by_hand() {
     let heat = |id: &str, first: &str| {
         d.act(id).unwrap().before.iter().find(|b| b.id == first).map(|b| (b.law, b.words.to_string()))
     };
-    let words = "Inner cover (bore 62 mm) cannot get past Bearing B1 (80 mm)";
+    let words = "Inner cover (bore 62 mm) cannot get past bearing B1 (80 mm)";
     assert_eq!(heat("heat.b1", "on.cover"), Some((Law::Contact, words.to_owned())));
     assert!(heat("heat.b2", "on.fl").is_some());
 }
@@ -278,7 +278,7 @@ fn a_bearing_that_comes_apart_is_two_bodies() {
     // The ring with the rollers goes into the housing, the loose ring on to the shaft.
     assert!(d.act("on.block").unwrap().waits_for("home.b1.outer"), "{:?}", d.act("on.block").unwrap().before);
     assert!(d.act("heat.b1.inner").is_some() && d.act("heat.b1.outer").is_none() && d.act("on.b1").is_none());
-    assert!(d.act("on.b1.outer").unwrap().words.to_string().contains("into Block"));
+    assert!(d.act("on.b1.outer").unwrap().words.to_string().contains("into block"));
 }
 
 #[test]
@@ -304,10 +304,10 @@ fn a_new_kind_of_part_is_one_row() {
     let text = build_sheet::write(&m);
     assert!(text.contains("kind = \"trial\"") && build_sheet::read(&text).unwrap() == m);
     let d = derive(&m).unwrap();
-    assert_eq!(d.act("on.new").unwrap().words.to_string(), "Hang Painted ring on, painted face to end B.");
+    assert_eq!(d.act("on.new").unwrap().words.to_string(), "Hang painted ring on, painted face to end B.");
     assert_eq!(
         (d.act("on.new").unwrap().tool.as_str(), d.act("kit.new").unwrap().words.to_string()),
-        ("tongs", "Count Painted ring.".into())
+        ("tongs", "Count painted ring.".into())
     );
     assert!(d.act("on.new").unwrap().before.iter().any(|b| b.id == "on.b2"));
     assert!(d.questions.iter().any(|q| q.words == "Painted ring: which way does the painted face look?"));

@@ -33,6 +33,21 @@ pub fn nm(v: f64) -> String {
     mark('t', v)
 }
 
+/// A name as it stands inside a sentence: its first letter small, unless it is an abbreviation or a shape (`O-ring`).
+///
+/// ```
+/// use ironseat_core::anatomy::text::inside;
+/// assert_eq!((inside("Lock nut"), inside("O-ring"), inside("DE bearing")), ("lock nut".into(), "O-ring".into(), "DE bearing".into()));
+/// ```
+#[must_use]
+pub fn inside(name: &str) -> String {
+    let mut c = name.chars();
+    match (c.next(), c.next()) {
+        (Some(a), Some(b)) if a.is_uppercase() && b.is_lowercase() => a.to_lowercase().chain([b]).chain(c).collect(),
+        _ => name.to_owned(),
+    }
+}
+
 impl Text {
     /// From words made with [`mm`], [`um`] and [`nm`].
     #[must_use]

@@ -9,8 +9,8 @@ use std::collections::BTreeMap;
 
 /// Bytes of a table.
 pub const LARGEST: usize = 2 << 20;
-/// What may stand between cells, the likeliest first where two come out even.
-const BETWEEN: [u8; 4] = [b';', b'\t', b',', b'|'];
+/// What may stand between cells. A comma comes last: it may be a decimal one.
+const BETWEEN: [u8; 4] = [b';', b'\t', b'|', b','];
 
 fn refused(words: &str) -> Refusal {
     Refusal::new("file", words)
@@ -52,6 +52,9 @@ fn between(text: &str) -> u8 {
         let same = lines.iter().filter(|l| count(l, b) == first).count();
         if first == 0 { (0, 0) } else { (same, first) }
     };
+    if let Some(b) = BETWEEN.into_iter().find(|b| even(*b).0 == lines.len()) {
+        return b;
+    }
     let mut best = (BETWEEN[0], (0, 0));
     for b in BETWEEN {
         let e = even(b);
@@ -83,7 +86,10 @@ pub fn read(bytes: &[u8]) -> Result<Table, Refusal> {
     let mut rows: Vec<Vec<String>> = Vec::new();
     for record in reader.records() {
         let record = record.map_err(|_| refused("expected a table as text (.csv): a quotation mark is not closed"))?;
-        let line = record.position().map_or(0, |p| usize::try_from(p.line()).unwrap_or(0));
+        // Empty lines are passed over before a record begins.
+        let at = record.position().map_or(0, |p| usize::try_from(p.byte()).unwrap_or(0)).min(text.len());
+        let at = at + text.as_bytes()[at..].iter().take_while(|b| matches!(b, b'\r' | b'\n')).count();
+        let line = 1 + text.as_bytes()[..at].iter().filter(|b| **b == b'\n').count();
         // Lines that were empty are counted, so that a line has the number that an editor shows.
         while rows.len() + 1 < line && rows.len() < 2 * MOST {
             rows.push(Vec::new());

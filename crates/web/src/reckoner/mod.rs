@@ -415,6 +415,7 @@ async fn page_for(
     if let Some(known) = found.known.as_ref().filter(|_| typed.map.is_empty()) {
         (typed.map, units) = (as_typed(e.fields, known).into_iter().collect(), Units::Metric);
     }
+    let empty = typed.map.is_empty();
     // So does what lies in the drawer.
     let mut from_stores = String::new();
     let others_inch = units == Units::Inch && !typed.map.is_empty();
@@ -426,7 +427,6 @@ async fn page_for(
         from_stores = "The leaves stand as they lie in the drawer.".into();
     }
     let covers = covers.iter().map(|(_, p)| (p.name().to_owned(), crate::exchange::stores::question(p))).collect();
-    let empty = typed.map.is_empty();
     let mut wrong = None;
     let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
     match typed_input(e.fields, &|p| typed.at(p), &|p| typed.rows(p), units) {
