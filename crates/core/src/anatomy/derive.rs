@@ -46,7 +46,7 @@ pub struct Derived {
 /// let d = derive(&pump)?;
 /// let heat = d.act("heat.ring").unwrap();
 /// let b = heat.before.iter().find(|b| b.id == "on.cover").unwrap();
-/// assert_eq!((b.law, b.words.to_string()), (Law::Contact, "Cover (bore 42 mm) cannot get past Sleeve (48 mm)".into()));
+/// assert_eq!((b.law, b.words.to_string()), (Law::Contact, "Cover (bore 42 mm) cannot get past sleeve (48 mm)".into()));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 ///
@@ -288,7 +288,7 @@ impl Derived {
     /// let d = derive(&pump)?;
     /// let at = |id: &str| d.acts.iter().position(|s| s.id == id).unwrap();
     /// let against = d.tried(&pump, at("on.ring"), at("on.cover"));
-    /// assert_eq!(against[0].words.to_string(), "Cover (bore 42 mm) cannot get past Sleeve (48 mm)");
+    /// assert_eq!(against[0].words.to_string(), "Cover (bore 42 mm) cannot get past sleeve (48 mm)");
     /// assert_eq!((against[0].first, against[0].then), (at("on.cover"), at("on.ring")));
     /// # Ok::<(), ironseat_core::Refusal>(())
     /// ```
