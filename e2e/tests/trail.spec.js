@@ -21,7 +21,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("Isolate, tag, try");
 
   // Held: what is missing stands in a sentence.
-  await open("take apart", /Draw Fan hub off/);
+  await open("take apart", /Draw fan hub off/);
   await expect(hand).toContainText("Held. Do this first:");
   await expect(hand.locator("[data-way]")).toContainText("Isolate, tag, try");
   await expect(hand.getByRole("button", { name: "Done" })).toHaveCount(0);
