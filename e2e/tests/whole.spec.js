@@ -174,7 +174,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
 
   // Out of order: the bearing before its seal is held with the reason; a second browser puts the seal on.
   await to("heat.bearing");
-  await expect(hand.locator(".held-note")).toContainText("Lip seal over its land");
+  await expect(hand.locator(".held-note")).toContainText("lip seal over its land");
   const other = await (await browser.newContext()).newPage();
   await signIn(other, shop.address, "yuki");
   await to("on.lip-seal", other);
