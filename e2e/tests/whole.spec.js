@@ -245,7 +245,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await page.getByRole("button", { name: "Take version 2 over" }).click();
   await expect(page.locator(".act-in-hand")).toBeVisible();
   await to("on.sleeve");
-  await expect(hand.getByRole("heading", { level: 1 })).toContainText("Sleeve");
+  await expect(hand.getByRole("heading", { level: 1 })).toContainText("Slide sleeve on");
   await to("float.end-play");
   await expect(hand).toContainText("0.20 mm");
   expect(shop.verify()).toContain("whole");
