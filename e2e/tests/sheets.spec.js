@@ -93,7 +93,12 @@ const families = {
       read: ["2"],
       says: "Between lock positions",
     },
-    { title: "Shims under plain-bearing caps", given: { "Diameter of the journal": "60" }, read: pairs(110, 55), says: "62 µm at the front" },
+    {
+      title: "Shims under plain-bearing caps",
+      given: { "Diameter of the journal": "60" },
+      read: pairs(110, 55),
+      says: "62 µm at the front",
+    },
   ],
   "Torque and lock": [
     { title: "Bolt ring", given: { "Bolts, 1 to 200": "4", Stages: "50 100" }, presses: 12, says: "Crossing order" },
