@@ -271,3 +271,55 @@ fn calls_that_were_kept_long_ago_still_read() {
     );
     assert!(calls[1].reason(Units::Metric).contains("by more than the instrument can be wrong"));
 }
+
+/// A name is no proper name: inside a sentence it begins small, whoever made the sentence: the derivation, a repair, a
+/// round of a float, the steps of a seat.
+#[test]
+fn names_begin_small_inside_sentences() {
+    use ironseat_core::anatomy::MachineType;
+    use ironseat_core::anatomy::acts::{self, open_round};
+    use ironseat_core::decide::{Facts, Repair, State};
+    use std::sync::Arc;
+    let (mut sentences, mut rounds) = (0, 0);
+    for a in demo::machines() {
+        let named = a.parts.iter().map(|p| &p.name).chain(a.housings.iter().map(|h| &h.name));
+        let named = named.chain(a.seats.iter().map(|s| &s.name)).chain(a.holes.iter().map(|h| &h.name));
+        let large = |n: &&String| {
+            let mut c = n.chars();
+            c.next().is_some_and(char::is_uppercase) && c.next().is_some_and(char::is_lowercase)
+        };
+        let names: Vec<String> = named.filter(large).cloned().collect();
+        let kind = Arc::new(MachineType::new(a.clone()).unwrap());
+        let repair =
+            |p: &String| Repair { id: p.clone(), part: p.clone(), what: "ground".into(), by: "Yuki".into(), at: 1 };
+        let repairs =
+            a.parts.iter().filter(|p| !acts::voided_by(&a, &p.id).is_empty()).map(|p| repair(&p.id)).collect();
+        let done = kind.derived.acts.iter().map(|x| x.id.clone()).collect();
+        let round = a.floats.iter().find_map(|f| {
+            let reading = format!("float.{}", f.id);
+            let shim = f.shim.as_deref()?;
+            kind.derived.act(&reading)?;
+            Some(open_round(&kind.derived.acts, &done, 2, &reading, shim, &[]))
+        });
+        rounds += usize::from(round.is_some());
+        let facts = Facts { repairs, rounds: round.into_iter().collect(), ..Facts::default() };
+        let s = State::new(kind.clone(), facts, 1);
+        let mut all: Vec<String> = s.acts.iter().map(|x| x.words.say(Units::Metric)).collect();
+        all.extend(s.acts.iter().flat_map(|x| x.before.iter().map(|b| b.words.say(Units::Metric))));
+        all.extend(s.questions.iter().map(|q| q.words.clone()));
+        all.extend(kind.derived.notes.iter().map(|n| n.words.say(Units::Metric)));
+        for text in &all {
+            // The machine itself goes by its title.
+            let text = text.replace(&a.name, "it");
+            for name in &names {
+                let inside = text.match_indices(name.as_str()).find(|(at, _)| {
+                    let before = &text[..*at];
+                    !before.is_empty() && !before.ends_with(". ") && !before.ends_with(char::is_alphanumeric)
+                });
+                assert!(inside.is_none(), "{}: “{name}” in “{text}”", a.key);
+            }
+        }
+        sentences += all.len();
+    }
+    assert!(sentences > 3000 && rounds > 1, "{sentences} {rounds}");
+}

@@ -211,7 +211,7 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
 
 /// Rebuilds as they stand, without what was found on them and without their clocks, from the records. Five queries
 /// when there are any.
-pub(crate) fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a Rebuild, State)>> {
+fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a Rebuild, State)>> {
     if heads.is_empty() {
         return Ok(Vec::new());
     }

@@ -6,7 +6,7 @@ use crate::bench::{self, Bench};
 use crate::people::Person;
 use crate::readings::{self, NewReading, Outcome, SeatRecord, seat_record};
 use crate::shop::{self, Instrument};
-use crate::transaction::transaction;
+use crate::transaction::{transaction, undone};
 use crate::{InstrumentId, ReadingId, RebuildId, Result, StoreError, record};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -129,20 +129,13 @@ pub fn sheets(b: &Bench) -> Vec<(String, String)> {
 /// # Errors
 /// Not found; held when the rebuild is finished.
 pub fn look(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, t: &Table, asked: &Asked) -> Result<Brought> {
-    let mut seen = None;
-    let undone = transaction(c, |c| {
+    undone(c, |c| {
         let mut locked = record::open(c, rebuild)?;
-        seen = Some(read(c, &mut locked, who, rebuild, t, asked)?);
-        Err::<(), _>(StoreError::Internal("looked at".into()))
-    });
-    match (seen, undone) {
-        (Some(b), _) => Ok(b),
-        (None, Err(e)) => Err(e),
-        (None, Ok(())) => Err(StoreError::Clash),
-    }
+        read(c, &mut locked, who, rebuild, t, asked)
+    })
 }
 
-/// Keeps what can be kept. `stand` is what a person saw it against, none for a program that did not look.
+/// Keeps what can be kept. `stand` is what a person saw it against.
 ///
 /// # Errors
 /// As [`look`]; a conflict when somebody wrote meanwhile.
@@ -152,12 +145,11 @@ pub fn keep(
     rebuild: RebuildId,
     t: &Table,
     asked: &Asked,
-    stand: Option<i64>,
+    stand: i64,
 ) -> Result<Brought> {
     transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
-        let now = record::stand(c, Some(rebuild))?;
-        if stand.is_some_and(|s| s != now) {
+        if stand != record::stand(c, Some(rebuild))? {
             return Err(StoreError::Conflict(
                 "somebody wrote in this rebuild meanwhile: look at what the rows become now, then keep them".into(),
             ));

@@ -8,6 +8,7 @@ use crate::{CustomerId, RebuildId, Result, record, shop_record};
 use chrono::NaiveDate;
 use diesel::prelude::*;
 use ironseat_core::decide::urgency::{Urgency, Wants};
+use std::collections::HashMap;
 use std::sync::Arc;
 
 /// Which rebuilds the Floor shows.
@@ -81,7 +82,14 @@ static ORDER: Kept<Asked, Places> = Kept::new(16);
 /// So many rebuilds that nobody has looked at yet are read at a time.
 const AT_A_TIME: usize = 100;
 
-fn places(c: &mut MysqlConnection, q: &FloorQuery, since: NaiveDate) -> Result<Places> {
+/// The order, and into `read` what had to be read for it: the page is of the same rebuilds, mostly.
+fn places(
+    c: &mut MysqlConnection,
+    q: &FloorQuery,
+    since: NaiveDate,
+    (shop, running): (i64, &[Clock]),
+    read: &mut HashMap<RebuildId, Bench>,
+) -> Result<Places> {
     let pattern = format!("%{}%", q.find.trim().chars().take(60).collect::<String>().replace(['%', '_', '\\'], " "));
     let mut chosen = r::rebuilds.into_boxed();
     chosen = if q.finished {
@@ -101,12 +109,15 @@ fn places(c: &mut MysqlConnection, q: &FloorQuery, since: NaiveDate) -> Result<P
     let rows: Vec<(RebuildId, String)> =
         chosen.order((r::finished_at.is_not_null(), r::due_on, r::number)).select((r::id, r::record_hash)).load(c)?;
     let unknown: Vec<RebuildId> = rows.iter().filter(|x| WANTS.get(x).is_none()).map(|x| x.0).collect();
-    let mut fresh = std::collections::HashMap::new();
+    let mut fresh = HashMap::new();
     for some in unknown.chunks(AT_A_TIME) {
         let heads = rebuilds::heads(c, some)?;
-        for (r, state) in bench::states(c, &heads.iter().collect::<Vec<_>>())? {
-            WANTS.put((r.id, r.record_hash.clone()), state.wants());
-            fresh.insert(r.id, state.wants());
+        // Of a shop that nobody has looked at yet, only the last of them stay: thousands of machines are many.
+        read.clear();
+        for b in bench::of(c, heads, running, shop)? {
+            WANTS.put((b.rebuild.id, b.rebuild.record_hash.clone()), b.state.wants());
+            fresh.insert(b.rebuild.id, b.state.wants());
+            read.insert(b.rebuild.id, b);
         }
     }
     let place = |x: (RebuildId, String)| Some((x.0, fresh.get(&x.0).copied().or_else(|| WANTS.get(&x))?));
@@ -124,15 +135,16 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<Floor> {
     let now = crate::now();
     let since = (now - chrono::Duration::days(LATELY_DAYS)).date();
     let asked = Asked { query: FloorQuery { page: 0, ..q.clone() }, stand: seen, shop, since };
+    let running = rebuilds::live_clocks(c)?;
+    let mut read = HashMap::new();
     let places = match ORDER.get(&asked) {
         Some(p) => p,
         None => {
-            let fresh = places(c, &asked.query, since)?;
+            let fresh = places(c, &asked.query, since, (shop, &running), &mut read)?;
             ORDER.put(asked, fresh.clone());
             fresh
         }
     };
-    let running = rebuilds::live_clocks(c)?;
     let left = |id: RebuildId| running.iter().filter(|k| k.rebuild_id == id).map(|k| k.left(now)).min();
     let mut order: Vec<(RebuildId, Urgency)> =
         places.iter().map(|(id, wants)| (*id, wants.urgency(left(*id)))).collect();
@@ -140,14 +152,15 @@ pub fn floor(c: &mut MysqlConnection, q: &FloorQuery) -> Result<Floor> {
     let wanting = order.iter().filter(|x| x.1.wants_someone()).count();
     let from = usize::try_from(q.page).unwrap_or(0).saturating_mul(FLOOR_PAGE);
     let page: Vec<(RebuildId, Urgency)> = order.iter().skip(from).take(FLOOR_PAGE).copied().collect();
-    let ids: Vec<RebuildId> = page.iter().map(|x| x.0).collect();
-    let heads = rebuilds::heads(c, &ids)?;
-    let strips = bench::of(c, heads, &running, shop)?
-        .into_iter()
-        .filter_map(|b| {
-            let urgency = page.iter().find(|x| x.0 == b.rebuild.id)?.1;
-            Some(Strip { stand: Stand::of(&b.rebuild, shop), bench: b, urgency })
-        })
-        .collect();
+    let ids: Vec<RebuildId> = page.iter().map(|x| x.0).filter(|id| !read.contains_key(id)).collect();
+    if !ids.is_empty() {
+        let heads = rebuilds::heads(c, &ids)?;
+        read.extend(bench::of(c, heads, &running, shop)?.into_iter().map(|b| (b.rebuild.id, b)));
+    }
+    let strip = |(id, urgency): (RebuildId, Urgency)| {
+        let bench = read.remove(&id)?;
+        Some(Strip { stand: Stand::of(&bench.rebuild, shop), bench, urgency })
+    };
+    let strips = page.into_iter().filter_map(strip).collect();
     Ok(Floor { strips, count: order.len(), wanting, running, seen })
 }

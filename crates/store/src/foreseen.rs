@@ -3,7 +3,7 @@
 
 use crate::act_sheets::{ActSheet, worked};
 use crate::bench::{self, Bench};
-use crate::schema::{people, readings, rebuilds, sheets};
+use crate::schema::{people, readings, rebuilds, rounds, sheets};
 use crate::{RebuildId, Result};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
@@ -44,11 +44,19 @@ pub struct Press {
 
 type Row = (RebuildId, String, String, String, String, String, f64, f64, String, NaiveDateTime);
 
+/// Rebuilds of this shop: what another one foresaw and pressed says nothing of it.
+#[diesel::dsl::auto_type]
+fn ours() -> _ {
+    let here: &'static str = "";
+    rebuilds::table.filter(rebuilds::origin.eq(here)).select(rebuilds::id)
+}
+
 fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
     let rows: Vec<(Row, i32)> = readings::table
         .inner_join(people::table)
         .inner_join(sheets::table.inner_join(rebuilds::table))
         .filter(readings::expected.is_not_null())
+        .filter(rebuilds::origin.eq(""))
         .order(readings::at.desc())
         .limit(READINGS)
         .select((
@@ -175,12 +183,17 @@ pub fn all(c: &mut MysqlConnection) -> Result<(Vec<Seen>, Vec<Press>)> {
     let with_sheets: Vec<RebuildId> = sheets::table
         .filter(sheets::kind.eq_any(["press.trace", "preload.push_test"]))
         .filter(sheets::act.ne(""))
+        .filter(sheets::rebuild_id.eq_any(ours()))
         .select(sheets::rebuild_id)
         .distinct()
         .limit(REBUILDS)
         .load(c)?;
-    let with_rounds: Vec<RebuildId> =
-        crate::schema::rounds::table.select(crate::schema::rounds::rebuild_id).distinct().limit(REBUILDS).load(c)?;
+    let with_rounds: Vec<RebuildId> = rounds::table
+        .filter(rounds::rebuild_id.eq_any(ours()))
+        .select(rounds::rebuild_id)
+        .distinct()
+        .limit(REBUILDS)
+        .load(c)?;
     let ids: BTreeSet<String> = with_sheets.iter().chain(&with_rounds).map(ToString::to_string).collect();
     let mut presses = Vec::new();
     for id in ids.iter().filter_map(|i| i.parse().ok()) {

@@ -101,5 +101,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     shops,
     pins,
     tokens,
-    dispositions
+    dispositions,
+    rounds
 );

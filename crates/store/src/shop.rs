@@ -13,10 +13,12 @@ use ironseat_core::fit::tooling::Tube;
 use ironseat_core::quantity::{Millimetres, Newtons};
 use ironseat_core::rules::{HouseRules, Learned};
 use ironseat_core::seat::{Gauge, PressMachine, Shop};
+use serde::{Deserialize, Serialize};
 
-/// An instrument of the list.
-#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+/// An instrument of the list; in an archive without the shop that it lies in.
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable, Serialize, Deserialize)]
 #[diesel(table_name = instruments)]
+#[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 pub struct Instrument {
     pub id: InstrumentId,
@@ -33,6 +35,7 @@ pub struct Instrument {
     /// Its own number, engraved on it.
     pub serial: String,
     /// The shop that it belongs to, when it came with an archive; empty for one of ours.
+    #[serde(skip)]
     pub origin: String,
 }
 

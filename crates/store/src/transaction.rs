@@ -45,6 +45,24 @@ pub fn transaction<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConne
     done
 }
 
+/// Does work, and undoes it: what would be done is known without anything being kept.
+///
+/// # Errors
+/// As [`transaction`].
+pub fn undone<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConnection) -> Result<T>) -> Result<T> {
+    let mut seen = None;
+    let end = transaction(c, |c| {
+        seen = Some(work(c)?);
+        Err::<(), _>(StoreError::Internal("looked at".into()))
+    });
+    match (seen, end) {
+        // A transaction that was lost on the way saw nothing that is to be believed.
+        (_, Err(e @ (StoreError::Clash | StoreError::Unavailable(_)))) | (None, Err(e)) => Err(e),
+        (Some(t), _) => Ok(t),
+        (None, Ok(())) => Err(StoreError::Clash),
+    }
+}
+
 fn lost(e: diesel::result::Error) -> StoreError {
     if e.to_string().contains("SAVEPOINT") {
         tracing::warn!("the database lost a transaction on the way: all of it is done again");

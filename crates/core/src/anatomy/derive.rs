@@ -53,7 +53,11 @@ pub struct Derived {
 /// # Errors
 /// `parts` with more than 2000.
 pub fn derive(a: &Anatomy) -> Result<Derived> {
-    let a = &inside_sentences(a);
+    told(&inside_sentences(a))
+}
+
+/// From a machine whose names stand as they do inside sentences.
+fn told(a: &Anatomy) -> Result<Derived> {
     crate::refusal::expect(
         a.parts.len() + a.housings.len() <= 2000,
         "parts",
@@ -119,7 +123,9 @@ pub fn derive(a: &Anatomy) -> Result<Derived> {
 /// The same machine with its names as they stand inside sentences: what is derived are sentences.
 fn inside_sentences(a: &Anatomy) -> Anatomy {
     let mut a = a.clone();
-    for name in a.parts.iter_mut().map(|p| &mut p.name).chain(a.housings.iter_mut().map(|h| &mut h.name)) {
+    let names = a.parts.iter_mut().map(|p| &mut p.name).chain(a.housings.iter_mut().map(|h| &mut h.name));
+    let names = names.chain(a.seats.iter_mut().map(|s| &mut s.name)).chain(a.holes.iter_mut().map(|h| &mut h.name));
+    for name in names {
         *name = inside(name);
     }
     a
@@ -422,6 +428,8 @@ impl super::Part {
 pub struct MachineType {
     /// As described.
     pub anatomy: Anatomy,
+    /// With its names as they stand inside sentences: whatever makes an act speaks of it so.
+    pub named: Anatomy,
     /// What follows.
     pub derived: Derived,
 }
@@ -432,7 +440,8 @@ impl MachineType {
     /// # Errors
     /// As [`derive()`].
     pub fn new(anatomy: Anatomy) -> Result<Self> {
-        Ok(Self { derived: derive(&anatomy)?, anatomy })
+        let named = inside_sentences(&anatomy);
+        Ok(Self { derived: told(&named)?, named, anatomy })
     }
     /// Whether the ring of a seat enters a bore that is there already: heated, its outside would grow into it.
     #[must_use]

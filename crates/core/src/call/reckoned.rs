@@ -173,19 +173,35 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             _ => return None,
         },
         ("plain.caps", "go") => "Both ends lift as they should: leave the shims.".into(),
-        ("plain.caps", call) => format!(
-            "{}: {} at the front, {} at the rear, off each side. In steps, and try by hand after each.",
-            if call == "close" { "Too much lift" } else { "Too little lift" },
-            show::fixed(n("front_out_um").unwrap_or(0.0), 0) + " µm",
-            show::fixed(n("rear_out_um").unwrap_or(0.0), 0) + " µm"
+        ("plain.caps", _) => {
+            let (lo, hi) = (n("window_lo_um").unwrap_or(0.0), n("window_hi_um").unwrap_or(0.0));
+            let end = |name: &str, read: &str, out: &str| {
+                let v = asked(read).filter(|v| *v < lo || *v > hi)?;
+                let (word, way) = if v > hi { ("too much", "out of") } else { ("too little", "into") };
+                Some(format!("{word} lift at the {name}: {} {way} each side", um(out)))
+            };
+            let ends = [end("front", "front_um", "front_out_um"), end("rear", "rear_um", "rear_out_um")];
+            let ends: Vec<String> = ends.into_iter().flatten().collect();
+            format!("{}. In steps, and try by hand after each.", show::capital(&ends.join("; ")))
+        }
+        ("thread.proof", "go") => match asked("clamp_n") {
+            Some(_) => "The thread and the bolt carry it.".into(),
+            None => "The thread carries all that the bolt does.".into(),
+        },
+        // Which of the two gives way decides what helps.
+        ("thread.proof", call) if n("strips_n") < n("proof_n") => format!(
+            "The thread {}: {} of it would carry what the bolt does. A longer bolt, or a thread insert.",
+            match (call, asked("clamp_n")) {
+                ("stop", _) => "would strip",
+                (_, Some(_)) => "is within a tenth of stripping",
+                (_, None) => "gives way before the bolt",
+            },
+            mm("wanted_mm")
         ),
-        ("thread.proof", "go") => "The thread carries the bolt.".into(),
         ("thread.proof", "stop") => {
-            format!("It would strip or stretch: at least {} of thread are wanted, or a thread insert.", mm("wanted_mm"))
+            "The bolt would stretch: more thread does not help. Less clamp, or a stronger class by the maker's word.".into()
         }
-        ("thread.proof", _) => {
-            format!("The thread gives way before the bolt: {} of it would carry the proof load.", mm("wanted_mm"))
-        }
+        ("thread.proof", _) => "The bolt is within a tenth of its proof load: less clamp, or a stronger class by the maker's word.".into(),
         ("packing.rings", _) => {
             "Cut square, each gap turned on from the one before; gland finger tight, let it weep, nip it when it is warm.".into()
         }

@@ -529,11 +529,15 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
     if a.part(part).is_none() && !a.housings.iter().any(|h| h.id == part) {
         return Err(Denied::NotThere);
     }
-    let name = a.name_of(part);
-    let fate = fate.ok_or_else(|| Refusal::new("fate", "choose what becomes of it"))?;
-    if s.fitted().contains(part) && s.is_done(&ActId::On(part.to_owned()).to_string()) {
-        return held(format!("{name} is on: back it out first, then say what becomes of it"));
+    let look = s.act(&ActId::Look(part.to_owned()).to_string()).filter(|x| !s.is_done(&x.id));
+    if let Some(act) = look {
+        // What is still in its place nobody has looked at.
+        free(s, who, act)?;
     }
+    if s.fitted().contains(part) {
+        return held(format!("{} is on: back it out first, then say what becomes of it", a.name_of(part)));
+    }
+    let fate = fate.ok_or_else(|| Refusal::new("fate", "choose what becomes of it"))?;
     let reason = reason.trim();
     let n = reason.chars().count();
     if fate.wants_reason() && !(5..=300).contains(&n) || n > 300 {
@@ -559,11 +563,6 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
         return Err(Refusal::new("fate", words).into());
     }
     let same = |d: &Disposition| d.fate == fate && d.reason == reason && d.marks == seen;
-    let look = s.act(&ActId::Look(part.to_owned()).to_string()).filter(|x| !s.is_done(&x.id));
-    if let Some(act) = look {
-        // What is still in its place nobody has looked at.
-        free(s, who, act)?;
-    }
     let mut out = Vec::new();
     if s.disposed.get(part).is_none_or(|d| !same(d)) {
         out.push(Event::Disposed { part: part.to_owned(), fate, reason: reason.to_owned(), marks: seen });

@@ -3,6 +3,7 @@
 use super::{ActId, AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Before, Round, Verb};
 use crate::anatomy::as_found::{Ask, Question};
+use crate::anatomy::body::whole;
 use crate::anatomy::{Anatomy, Cost, End, MachineType, Measure, SeatFacts};
 use crate::call::{Call, Method, Situation, Verdict};
 use crate::inspect::{Disposition, Fate};
@@ -192,7 +193,7 @@ impl State {
     /// From what is on record, at a time in microseconds since 1970.
     #[must_use]
     pub fn new(kind: Arc<MachineType>, facts: Facts, now: i64) -> Self {
-        let a = &kind.anatomy;
+        let a = &kind.named;
         let mut list = kind.derived.acts.clone();
         let repaired: Vec<String> = facts.repairs.iter().map(|r| r.part.clone()).collect();
         acts::after_repairs(a, &repaired, &mut list);
@@ -394,11 +395,20 @@ impl State {
         of_sheet.or_else(of_fit)
     }
 
+    /// What becomes of a part is said at its look, while it is off; none for what is on, or is no part.
+    #[must_use]
+    pub fn looked_at(&self, act: &Act) -> Option<String> {
+        let Some(ActId::Look(part)) = ActId::of(&act.id).map(|i| i.first_time().clone()) else { return None };
+        let a = self.anatomy();
+        let known = a.part(&part).is_some() || a.housings.iter().any(|h| h.id == part);
+        (known && !self.fitted().contains(&part)).then_some(part)
+    }
     /// What was said of a part that this act puts on, when that keeps it off.
     fn kept_off(&self, act: &Act) -> Option<&Disposition> {
         let id = ActId::of(&act.id)?;
         let of_seat = act.seat.as_ref().filter(|x| x.1 == StepKind::PutOn).and_then(|x| self.anatomy().seat(&x.0));
-        let part = of_seat.map(|x| x.part.as_str()).or_else(|| id.puts_on())?;
+        // A ring of a bearing that comes apart is a piece of the part that was looked at.
+        let part = of_seat.map(|x| x.part.as_str()).or_else(|| id.puts_on().map(whole))?;
         self.disposed.get(part).filter(|d| d.fate.holds())
     }
 

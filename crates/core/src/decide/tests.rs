@@ -363,6 +363,10 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
         let words: String = s.reasons(&puts_on(&s), Units::Metric).into_iter().map(|r| r.words).collect();
         assert_eq!(words.contains("crack, to the maker"), held, "{fate:?}: {words}");
     }
+    // What is on was looked at before.
+    let on = state(facts(&[], &[(StepKind::Choose, "heat"), (StepKind::Heat, "90 °C"), (StepKind::PutOn, "")]));
+    let early = Deed::Dispose { part: part.clone(), fate: Some(Fate::Reuse), reason: String::new(), marks: vec![] };
+    assert!(said(decide(&on, &HAND, &early)).contains("is on: back it out first"));
     // Said twice it is written once.
     let s = with(Fate::Refer);
     let again = dispose(&s, Some(Fate::Refer), "crack, to the maker", &[]);

@@ -50,7 +50,7 @@ computation! {
         /// and at the rear
         rear_then_um: f64;
         /// judgement of the lift that was read
-        ["go" "close" "open"] call: &'static str;
+        ["go" "look_again"] call: &'static str;
     }
     example r#"{"shaft_mm": 60, "front_um": 110, "rear_um": 55, "front_leaves_um": [50, 50, 25], "rear_leaves_um": [50, 25]}"#;
 }
@@ -66,13 +66,6 @@ fn caps(i: &caps::Takes) -> Result<caps::Gives> {
     let front = one(i.front_um, &i.front_leaves_um, "front_leaves_um")?;
     let rear = one(i.rear_um, &i.rear_leaves_um, "rear_leaves_um")?;
     let judged = lift(Micrometres(i.front_um), Micrometres(i.rear_um), window);
-    let call = if judged.both_in {
-        "go"
-    } else if i.front_um.max(i.rear_um) > window.1.0 {
-        "close"
-    } else {
-        "open"
-    };
     Ok(caps::Gives {
         window_lo_um: window.0.0,
         window_hi_um: window.1.0,
@@ -82,7 +75,7 @@ fn caps(i: &caps::Takes) -> Result<caps::Gives> {
         rear_take_um: rear.leaves,
         front_then_um: front.lift_then.0,
         rear_then_um: rear.lift_then.0,
-        call,
+        call: if judged.both_in { "go" } else { "look_again" },
     })
 }
 
@@ -175,4 +168,60 @@ computation! {
 fn packing(i: &packing::Takes) -> Result<packing::Gives> {
     let p = seal::packing(Millimetres(i.shaft_mm), Millimetres(i.box_mm), Millimetres(i.depth_mm))?;
     Ok(packing::Gives { side_mm: p.side.0, rings: p.rings as u64, cut_mm: p.cut.0, gaps_deg: p.gaps_deg })
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::reckon::reckon;
+    use serde_json::{Value, json};
+
+    fn of(name: &str, input: Value) -> Value {
+        reckon(name, &input.to_string()).unwrap()
+    }
+
+    /// M8 of 8.8 stands 36.6 mm² of 580 MPa, 21.2 kN; 10.75 mm of thread in aluminium strip at 0.875 pi 8 10.75 110 = 26.0 kN.
+    #[test]
+    fn the_weaker_of_thread_and_bolt_decides_and_what_helps_is_said() {
+        let m8 = |engaged: f64, clamp: Option<f64>| {
+            of(
+                "thread.proof",
+                json!({"d_mm": 8, "pitch_mm": 1.25, "engaged_mm": engaged, "ground": "aluminium", "class": "8.8", "clamp_n": clamp}),
+            )
+        };
+        let a = m8(12.0, Some(15_000.0));
+        assert!((a["strips_n"].as_f64().unwrap() - 26_004.0).abs() < 10.0, "{a}");
+        assert!((a["proof_n"].as_f64().unwrap() - 21_230.0).abs() < 30.0, "{a}");
+        assert!((a["share"].as_f64().unwrap() - 0.7066).abs() < 0.001 && a["call"] == "go");
+        for (engaged, clamp, call, says) in [
+            (12.0, Some(25_000.0), "stop", "more thread does not help"),
+            (12.0, Some(20_000.0), "look_again", "within a tenth of its proof load"),
+            (12.0, None, "go", "all that the bolt does"),
+            (6.0, Some(15_000.0), "stop", "The thread would strip: 10.0"),
+            (6.0, Some(11_000.0), "look_again", "within a tenth of stripping"),
+            (6.0, Some(5_000.0), "go", "carry it"),
+            (6.0, None, "look_again", "gives way before the bolt"),
+        ] {
+            let a = m8(engaged, clamp);
+            assert!(a["call"] == call && a["words"].as_str().unwrap().contains(says), "{engaged} {clamp:?}: {a}");
+        }
+    }
+
+    /// 60 mm run with 36 to 60 µm, 48 in the middle: of 110 come 62 out; to 20 go 28 in.
+    #[test]
+    fn each_cap_is_set_by_its_own_lift() {
+        let caps = |front: f64, rear: f64| {
+            of("plain.caps", json!({"shaft_mm": 60, "front_um": front, "rear_um": rear, "front_leaves_um": [50, 25]}))
+        };
+        let a = caps(110.0, 20.0);
+        assert_eq!(
+            (&a["front_out_um"], &a["rear_out_um"], &a["front_take_um"]),
+            (&json!(62.0), &json!(-28.0), &json!([50.0]))
+        );
+        assert_eq!(
+            a["words"],
+            "Too much lift at the front: 62.0 µm out of each side; too little lift at the rear: 28.0 µm into each side. In steps, and try by hand after each."
+        );
+        assert!(caps(40.0, 110.0)["words"].as_str().unwrap().starts_with("Too much lift at the rear"));
+        assert_eq!(caps(36.0, 60.0)["call"], "go");
+    }
 }

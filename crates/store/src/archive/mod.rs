@@ -9,7 +9,7 @@ use crate::record::{self, Verdict};
 use crate::schema::{anatomies, customers, instruments, people, picture_bodies, pictures, rebuilds, shop_chains};
 use crate::shop::Instrument;
 use crate::shop_record::changed;
-use crate::transaction::transaction;
+use crate::transaction::{transaction, undone};
 use crate::{AnatomyId, CustomerId, InstrumentId, PersonId, PictureId, RebuildId, Result, StoreError, bench, stored};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
@@ -42,25 +42,6 @@ pub struct Owner {
     pub name: String,
 }
 
-/// What it was measured with.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[allow(missing_docs)]
-pub struct Gauge {
-    pub id: InstrumentId,
-    pub name: String,
-    pub serial: String,
-    pub outside: bool,
-    pub inside: bool,
-    pub depth: bool,
-    pub lo_mm: f64,
-    pub hi_mm: f64,
-    pub resolution_mm: f64,
-    pub u_mm: f64,
-    pub cost: f64,
-    pub due_on: chrono::NaiveDate,
-}
-
 /// The document of an archive: `rebuild.json`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -73,7 +54,7 @@ pub struct Document {
     pub head: String,
     pub people: Vec<Writer>,
     pub customers: Vec<Owner>,
-    pub instruments: Vec<Gauge>,
+    pub instruments: Vec<Instrument>,
     /// Rows by table, in the order of their keys.
     pub tables: BTreeMap<String, Vec<Row>>,
 }
@@ -176,37 +157,13 @@ pub fn collect(c: &mut MysqlConnection, id: RebuildId) -> Result<Archive> {
                 .filter(instruments::id.eq_any(gauges))
                 .order(instruments::id)
                 .select(Instrument::as_select())
-                .load(c)?
-                .into_iter()
-                .map(Gauge::from)
-                .collect(),
+                .load(c)?,
             tables,
         };
         let shop =
             if origin.is_empty() { crate::shop::settings(c)?.map_or_else(String::new, |s| s.name) } else { origin };
         Ok(Archive { shop, document, pictures: bytes })
     })
-}
-
-impl From<Instrument> for Gauge {
-    fn from(i: Instrument) -> Self {
-        let Instrument {
-            id,
-            name,
-            outside,
-            inside,
-            depth,
-            lo_mm,
-            hi_mm,
-            resolution_mm,
-            u_mm,
-            cost,
-            due_on,
-            serial,
-            ..
-        } = i;
-        Self { id, name, serial, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, due_on }
-    }
 }
 
 /// People, customers and instruments that rows name.
@@ -238,16 +195,7 @@ fn bad(words: impl Into<String>) -> StoreError {
 /// # Errors
 /// As [`take_in`].
 pub fn look(c: &mut MysqlConnection, who: &Person, a: &Archive) -> Result<TakenIn> {
-    let mut seen = None;
-    let undone = transaction(c, |c| {
-        seen = Some(put(c, who, a)?);
-        Err::<(), _>(StoreError::Internal("looked at".into()))
-    });
-    match (seen, undone) {
-        (Some(t), _) => Ok(t),
-        (None, Err(e)) => Err(e),
-        (None, Ok(())) => Err(StoreError::Clash),
-    }
+    undone(c, |c| put(c, who, a))
 }
 
 /// Takes an archive in, whole or not at all. One that is here already changes nothing.
@@ -301,7 +249,7 @@ fn put(c: &mut MysqlConnection, who: &Person, a: &Archive) -> Result<TakenIn> {
             )));
         }
         None => {
-            referred_rows(c, who, a, &shop, &mut out)?;
+            referred_rows(c, who, a, &known, &shop, &mut out)?;
             own_rows(c, who, a, &known, &shop)?;
         }
     }
@@ -367,7 +315,14 @@ fn name(of: &str, text: &str, longest: usize) -> Result<String> {
 }
 
 /// What rows name: people, a customer, instruments, the machine type. Those that are known here stay as they are.
-fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str, out: &mut TakenIn) -> Result<()> {
+fn referred_rows(
+    c: &mut MysqlConnection,
+    who: &Person,
+    a: &Archive,
+    known: &[Table],
+    shop: &str,
+    out: &mut TakenIn,
+) -> Result<()> {
     let d = &a.document;
     let said = |what: String| format!("{what} with the archive of {} from {shop}.", d.number);
     let ids: Vec<PersonId> = d.people.iter().map(|p| p.id).collect();
@@ -389,22 +344,21 @@ fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str,
         let words =
             said(format!("{} put in as people who wrote elsewhere and cannot sign in, ", out.unknown.join(", ")));
         changed(c, Chain::People, Some(who), &words, |c| {
-            for (p, called) in &fresh {
+            let row = |(p, called): &(&Writer, String)| {
                 let initials: String = p.initials.chars().filter(|x| !x.is_control()).take(4).collect();
-                diesel::insert_into(people::table)
-                    .values((
-                        people::id.eq(p.id),
-                        people::handle.eq(format!("elsewhere-{}", &p.id.to_string()[26..])),
-                        people::name.eq(called),
-                        people::initials.eq(initials),
-                        people::role.eq(Role::Apprentice.key()),
-                        people::password_hash.eq(crate::roster::NO_PASSWORD),
-                        people::units.eq("metric"),
-                        people::theme.eq("system"),
-                        people::put_away_at.eq(crate::now()),
-                    ))
-                    .execute(c)?;
-            }
+                (
+                    people::id.eq(p.id),
+                    people::handle.eq(format!("elsewhere-{}", &p.id.to_string()[26..])),
+                    people::name.eq(called.clone()),
+                    people::initials.eq(initials),
+                    people::role.eq(Role::Apprentice.key()),
+                    people::password_hash.eq(crate::roster::NO_PASSWORD),
+                    people::units.eq("metric"),
+                    people::theme.eq("system"),
+                    people::put_away_at.eq(crate::now()),
+                )
+            };
+            diesel::insert_into(people::table).values(fresh.iter().map(row).collect::<Vec<_>>()).execute(c)?;
             Ok(())
         })?;
     }
@@ -426,57 +380,35 @@ fn referred_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str,
     let ids: Vec<InstrumentId> = d.instruments.iter().map(|i| i.id).collect();
     let there: Vec<InstrumentId> =
         instruments::table.filter(instruments::id.eq_any(ids)).select(instruments::id).load(c)?;
-    let fresh: Vec<&Gauge> = d.instruments.iter().filter(|i| !there.contains(&i.id)).collect();
+    let mut fresh = Vec::new();
+    for i in d.instruments.iter().filter(|i| !there.contains(&i.id)) {
+        let called = name("an instrument", &i.name, 120)?;
+        let figures = [i.lo_mm, i.hi_mm, i.resolution_mm, i.u_mm, i.cost];
+        if !figures.iter().all(|v| v.is_finite() && (0.0..1e6).contains(v)) {
+            return Err(bad(format!("a figure of the {called} is none that an instrument has")));
+        }
+        fresh.push(Instrument { name: called, origin: shop.to_owned(), ..i.clone() });
+    }
     if !fresh.is_empty() {
         out.instruments = fresh.iter().map(|i| i.name.clone()).collect();
         let words = said(format!("{} put in, which lie in another shop,", out.instruments.join(", ")));
         changed(c, Chain::Stores, Some(who), &words, |c| {
-            for i in &fresh {
-                let called = name("an instrument", &i.name, 120)?;
-                let figures = [i.lo_mm, i.hi_mm, i.resolution_mm, i.u_mm, i.cost];
-                if !figures.iter().all(|v| v.is_finite() && (0.0..1e6).contains(v)) {
-                    return Err(bad(format!("a figure of the {called} is none that an instrument has")));
-                }
-                let Gauge {
-                    id,
-                    outside,
-                    inside,
-                    depth,
-                    lo_mm,
-                    hi_mm,
-                    resolution_mm,
-                    u_mm,
-                    cost,
-                    due_on,
-                    ref serial,
-                    ..
-                } = **i;
-                let (serial, origin) = (serial.clone(), shop.to_owned());
-                let row = Instrument {
-                    id,
-                    name: called,
-                    outside,
-                    inside,
-                    depth,
-                    lo_mm,
-                    hi_mm,
-                    resolution_mm,
-                    u_mm,
-                    cost,
-                    due_on,
-                    serial,
-                    origin,
-                };
-                diesel::insert_into(instruments::table).values(row).execute(c)?;
-            }
+            diesel::insert_into(instruments::table).values(&fresh).execute(c)?;
             Ok(())
         })?;
     }
-    machine_type(c, who, a, shop, out)
+    machine_type(c, who, a, known, shop, out)
 }
 
 /// The machine type in the version that was worked on.
-fn machine_type(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str, out: &mut TakenIn) -> Result<()> {
+fn machine_type(
+    c: &mut MysqlConnection,
+    who: &Person,
+    a: &Archive,
+    known: &[Table],
+    shop: &str,
+    out: &mut TakenIn,
+) -> Result<()> {
     let d = &a.document;
     let row = &d.tables["anatomies"][0];
     let text = |column: &str| row.get(column).and_then(|v| v.as_str()).unwrap_or_default().to_owned();
@@ -508,7 +440,6 @@ fn machine_type(c: &mut MysqlConnection, who: &Person, a: &Archive, shop: &str, 
     })?;
     out.machine_type = Some((anatomy.name.clone(), anatomy.version));
     let said = format!("{}, version {version}, put in with the archive of {} from {shop}.", anatomy.name, d.number);
-    let known = rows::tables(c)?;
     let table = known.iter().find(|t| t.name == "anatomies").ok_or(StoreError::NotFound)?;
     changed(c, Chain::Types, Some(who), &said, |c| rows::write(c, table, &d.tables["anatomies"], Some(&origin)))
 }

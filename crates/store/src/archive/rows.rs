@@ -38,6 +38,9 @@ pub(super) const TABLES: [&str; 17] = [
 ];
 const RECORD: (&str, &str) = ("journal", "rebuild_id = {}");
 
+/// Rows that go in with one statement: documents are long, and a statement has its bounds.
+const AT_A_TIME: usize = 50;
+
 /// What a column names outside the rebuild.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum To {
@@ -218,6 +221,7 @@ pub(super) fn write(c: &mut MysqlConnection, t: &Table, list: &[Row], origin: Op
     let bad = |n: usize, why: &str| -> StoreError {
         Refusal::new("archive", format!("row {} of {} cannot be kept: {why}", n + 1, t.name)).into()
     };
+    let mut ready: Vec<(Vec<String>, String)> = Vec::new();
     for (n, r) in list.iter().enumerate() {
         if let Some(unknown) = r.keys().find(|k| !t.columns.iter().any(|c| c.name == **k)) {
             let shown: String = unknown.chars().take(40).collect();
@@ -234,12 +238,31 @@ pub(super) fn write(c: &mut MysqlConnection, t: &Table, list: &[Row], origin: Op
             names.push(ORIGIN.to_owned());
             values.push(words(shop));
         }
-        let text = format!("INSERT INTO `{}` ({}) VALUES ({})", t.inside, names.join(", "), values.join(", "));
-        diesel::sql_query(text).execute(c).map_err(|e| match StoreError::from(e) {
-            e @ (StoreError::Clash | StoreError::Unavailable(_) | StoreError::Full) => e,
-            StoreError::Conflict(_) => bad(n, "another row stands there already"),
-            _ => bad(n, "the record book does not take it"),
-        })?;
+        ready.push((names, format!("({})", values.join(", "))));
+    }
+    let mut put = |some: &[(Vec<String>, String)]| -> Result<()> {
+        let values: Vec<&str> = some.iter().map(|r| r.1.as_str()).collect();
+        let text = format!("INSERT INTO `{}` ({}) VALUES {}", t.inside, some[0].0.join(", "), values.join(", "));
+        diesel::sql_query(text).execute(c)?;
+        Ok(())
+    };
+    let serious = |e: &StoreError| matches!(e, StoreError::Clash | StoreError::Unavailable(_) | StoreError::Full);
+    let mut from = 0;
+    for some in ready.chunk_by(|a, b| a.0 == b.0).flat_map(|run| run.chunks(AT_A_TIME)) {
+        match put(some) {
+            Err(e) if !serious(&e) => {
+                // One of them is refused, and alone it says which; or they were too long together.
+                for (k, one) in some.iter().enumerate() {
+                    put(std::slice::from_ref(one)).map_err(|e| match e {
+                        e if serious(&e) => e,
+                        StoreError::Conflict(_) => bad(from + k, "another row stands there already"),
+                        _ => bad(from + k, "the record book does not take it"),
+                    })?;
+                }
+            }
+            done => done?,
+        }
+        from += some.len();
     }
     Ok(())
 }

@@ -165,12 +165,7 @@ impl FateForm {
 }
 
 fn fate_form(s: &State, act: &Act, zone: Tz) -> Option<FateForm> {
-    let Some(ActId::Look(part)) = ActId::of(&act.id).map(|i| i.first_time().clone()) else { return None };
-    let a = s.anatomy();
-    let known = a.part(&part).is_some() || a.housings.iter().any(|h| h.id == part);
-    if !known || s.is_done(&ActId::On(part.clone()).to_string()) {
-        return None;
-    }
+    let (a, part) = (s.anatomy(), s.looked_at(act)?);
     let said = s.disposed.get(&part);
     let marks = MARKS.iter().filter(|_| inspect::is_bearing(a, &part)).map(|m| MarkChoice {
         mark: m,

@@ -267,7 +267,7 @@ pub async fn readings_in(
             if look || !(whole || partly) {
                 return Ok((seen, false));
             }
-            Ok((brought::keep(c, &who, id, &table, &asked, Some(seen.stand))?, true))
+            Ok((brought::keep(c, &who, id, &table, &asked, seen.stand)?, true))
         })
         .await?;
     let (b, kept) = seen;
@@ -305,8 +305,7 @@ pub async fn archive_schema() -> Response {
 /// `GET /api/stock/leaves`.
 pub async fn leaves(State(app): State<App>, headers: HeaderMap) -> Answer {
     opened(&app, &headers, Scope::Read).await?;
-    let list = app.store.run(stock::all_leaves).await?;
-    Ok(Json(json!({ "leaves": list })).into_response())
+    leaves_now(&app).await
 }
 
 fn first_wrong<T: Clone>(list: &[rows::Read<T>]) -> Result<Vec<T>, Refusal> {

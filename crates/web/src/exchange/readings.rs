@@ -321,7 +321,7 @@ pub async fn keep(
     let done = app
         .store
         .run(move |c| {
-            let b = brought::keep(c, &who, id, &table, &asked, Some(stand))?;
+            let b = brought::keep(c, &who, id, &table, &asked, stand)?;
             uploads::done(c, upload)?;
             Ok(b)
         })
