@@ -89,3 +89,30 @@ test("a seat fills a question, and its answer is pinned to the rebuild and recko
   await expect(kept.locator("tbody tr")).toHaveCount(2);
   await expect(kept.locator("tr.struck")).toHaveCount(1);
 });
+
+test("a sweep that was typed into the Reckoner becomes the sheet of its act", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  await page.goto(shop.address + "/reckoner/runout.sweep");
+  await expect(page.locator(".reckon-answer svg.lead .next").first()).toBeVisible();
+  await page.locator("[name='readings_um']").fill("10 8 3 -3 -8 -10 -8 -3 3 8 11 12");
+  await page.locator("[name='readings_um']").blur();
+  const answer = page.locator(".reckon-answer");
+  await expect(answer).toContainText("22");
+  await answer.getByLabel("Pin it to").selectOption({ label: "R-0415 Six-stage booster pump" });
+  await answer.getByRole("button", { name: "Make it the sheet “Runout sweep”" }).click();
+  await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(12);
+  await expect(page.locator("#judged")).toContainText("22 µm is above 12 µm");
+
+  // A cover belongs to any act that closes: it is said which, and its bolts are pressed there.
+  await page.goto(shop.address + "/stores");
+  await page.getByRole("link", { name: "In which order?" }).first().click();
+  await answer.getByLabel("Pin it to").selectOption({ label: "R-0415 Six-stage booster pump" });
+  await answer.getByRole("button", { name: "Make it the sheet “Bolts of a cover”" }).click();
+  await expect(page.getByRole("alert")).toContainText("Choose the act");
+  await answer.getByLabel("Read at").selectOption({ index: 1 });
+  await answer.getByRole("button", { name: "Make it the sheet “Bolts of a cover”" }).click();
+  await expect(page.locator("h1, h2").filter({ hasText: "Bolt 1 to 30 %" }).first()).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(1);
+  expect(shop.verify()).toContain("whole");
+});

@@ -40,6 +40,11 @@ for (const theme of ["light", "dark"]) {
       sheave + "/certificate",
       "/rules",
       "/record/people",
+      "/stores",
+      "/archives",
+      "/me/keys",
+      "/forecasts",
+      pump + "/readings-in",
       "/reckoner",
       "/reckoner/float.shim?lo_mm=0.25&pairs.0.pulled_mm=soon",
       "/reckoner/fit.press?units=metric&d_mm=60&hub_outside_mm=74&length_mm=31&delta_min_um=20&delta_max_um=31",
@@ -59,6 +64,7 @@ for (const theme of ["light", "dark"]) {
       booster + "?step=float.thrust%232",
       booster + "/ledger",
       booster + "/certificate",
+      pump + "?step=look.brg-de",
       turbo + "?step=ask.clipI.faces&found=A",
       turbo + "?step=ask.cw.clock&found=75",
       turbo + "/version",
@@ -106,6 +112,11 @@ for (const theme of ["light", "dark"]) {
       pump + "/seats/de/sheets/journal",
       sheave + "/ledger",
       "/rules",
+      "/stores",
+      "/archives",
+      "/me/keys",
+      pump + "/readings-in",
+      pump + "?step=look.brg-de",
     ]) {
       await page.goto(shop.address + path);
       expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path} on a tablet`).toBeLessThanOrEqual(0);

@@ -97,7 +97,7 @@ const families = {
       title: "Shims under plain-bearing caps",
       given: { "Diameter of the journal": "60" },
       read: pairs(110, 55),
-      says: "62 µm at the front",
+      says: "62.0 µm out of each side",
     },
   ],
   "Torque and lock": [
@@ -112,6 +112,7 @@ const families = {
   "Seals and closing": [
     { title: "Tilt of a seal", given: { Shaft: "40" }, read: pairs("6.05", "6.1", "6.05", "6.02"), says: "0.080" },
     { title: "Probe gap", given: { Sensitivity: "7.87", "Near end": "-2", "Far end": "-18" }, read: ["-9.8"], says: "Move the probe by" },
+    { title: "Split seal ring", given: { "Bore that it closes in": "80" }, read: ["2.95", "3", "0.3", "0.4", "0.6"], says: "pinched" },
     { title: "Packing", read: pairs(40, 60, 52), says: "Rings that go in" },
     { title: "Wires before and after", read: pairs("109.8", "131"), says: "Wire 1 changed by 19.3 %" },
   ],
@@ -121,6 +122,29 @@ const families = {
       given: { Joint: "40", "Travel to the shoulder": "18", "Lowest force": "4000", Highest: "14000" },
       read: pairs(3, 1500, 6, 3000, 9, 4500, 12, 6000, 15, 7500, 18, 9000, 18.05, 12000),
       says: "Rise of force",
+    },
+    {
+      title: "Bush, once it is in",
+      given: {
+        "Bore before it was pressed in": "20",
+        "Interference it had": "28",
+        "Smallest wanted bore": "20",
+        "Largest wanted bore": "20.021",
+      },
+      read: ["19.978", "19.981", "19.979", "19.982"],
+      says: "Ream 32.5 µm",
+    },
+    {
+      title: "Collar driven up by oil",
+      given: { "Oil pressure that parts the surfaces": "90", "Wanted way from first contact": "3.6" },
+      read: ["0.1", "95", "3.7", "4"],
+      says: "Hold the push for 6 min more",
+    },
+    {
+      title: "Pulling off",
+      given: { "Most removal force of the fit": "21000", "What the puller may carry": "50000" },
+      read: ["25000"],
+      says: "something else holds it",
     },
     {
       title: "Bushes to holes",

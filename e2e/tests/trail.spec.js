@@ -96,3 +96,52 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await expect(hand.getByRole("button", { name: "Done" })).toBeVisible();
   expect(shop.verify()).toContain("whole");
 });
+
+test("a bearing is looked at, its marks are touched, it is replaced, and stands among the parts to order", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  await page.goto(shop.address + "/?find=R-0412");
+  const bench = shop.address + (await page.locator(".strip .id a").first().getAttribute("href"));
+  await page.goto(bench + "?step=look.brg-de");
+  const fate = page.getByRole("region", { name: "What becomes of it" });
+  await fate.getByText("Marks: touch what you see").click();
+  await fate.getByText("Flutes across the path").click();
+  // Current marks end a bearing: it does not go on again without a word.
+  await fate.getByText("Use again").click();
+  await fate.getByRole("button", { name: "Say it" }).click();
+  await expect(page.getByRole("alert")).toContainText("means that it is done for");
+  await fate.getByText("Replace", { exact: true }).click();
+  const why = fate.getByLabel("Why, and what is done or ordered");
+  await fate.getByRole("button", { name: "Say it" }).click();
+  await expect(page.getByRole("alert")).toContainText("why, and what is ordered");
+  // What is typed next goes into the field that is wrong.
+  await expect(why).toBeFocused();
+  await expect(why).toHaveAttribute("aria-invalid", "true");
+  await why.fill("fluted; 6208 C3");
+  await why.press("Enter");
+  await expect(fate.getByLabel("Replace")).toBeChecked();
+  await page.getByRole("link", { name: "Ledger" }).click();
+  await expect(page.getByText("1 to be ordered.")).toBeVisible();
+  await expect(page.locator("tr", { hasText: "fluted; 6208 C3" }).first()).toContainText("Flutes across the path".toLowerCase());
+  const csv = await page.request.get(bench + "/parts-to-order.csv");
+  expect(await csv.text()).toContain("fluted; 6208 C3");
+});
+
+test("numbers go into the field of the act in hand, and the first link leads there", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  await page.goto(shop.address + "/?find=R-0412");
+  const bench = shop.address + (await page.locator(".strip .id a").first().getAttribute("href"));
+  await page.goto(bench + "?seat=ie&step=cool");
+  await page.waitForLoadState();
+  await page.keyboard.type("41");
+  await expect(page.getByLabel("Thermometer says")).toHaveValue("41");
+  await expect(page.getByLabel("Thermometer says")).toBeFocused();
+  // With Tab alone: the first link, and from there the field.
+  await page.goto(bench + "?seat=ie&step=cool");
+  await page.waitForLoadState();
+  await page.keyboard.press("Tab");
+  await page.keyboard.press("Enter");
+  let tabs = 0;
+  do await page.keyboard.press("Tab");
+  while (++tabs < 12 && !(await page.getByLabel("Thermometer says").evaluate(e => e === document.activeElement)));
+  expect(tabs).toBeLessThan(6);
+});

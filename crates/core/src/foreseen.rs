@@ -3,6 +3,7 @@
 use crate::anatomy::FloatOf;
 use crate::fit::Friction;
 use crate::fit::learning::Belief;
+use crate::reckon::reckon;
 use crate::rules::{FITS_TO_LEARN, Learned, SeatLubricant};
 use serde_json::{Map, Value};
 
@@ -16,18 +17,22 @@ pub enum Kind {
     Repeat,
     Float,
     Force,
+    Closing,
+    Temperature,
     Preload,
 }
 
 impl Kind {
     /// All, with how each is said and the field whose unit it has.
-    pub const ALL: [(Self, &'static str, &'static str); 7] = [
+    pub const ALL: [(Self, &'static str, &'static str); 9] = [
         (Self::Size, "the next size on a surface", "off_um"),
         (Self::Sweep, "the next place of a sweep", "off_um"),
         (Self::Station, "the next station along a rotor", "off_um"),
         (Self::Repeat, "a reading taken once more", "off_um"),
         (Self::Float, "the float after its shim was changed", "off_um"),
         (Self::Force, "the force of a press", "off_n"),
+        (Self::Closing, "the closing of a bush", "off_um"),
+        (Self::Temperature, "the temperature at the end of a run-in", "off_k"),
         (Self::Preload, "the preload after the nut", "off_n"),
     ];
     /// As said.
@@ -93,6 +98,20 @@ pub fn of_trace(input: &Map<String, Value>, answer: &Map<String, Value>) -> Opti
     let (lo, hi) = (of(input, "low_n")?, of(input, "high_n")?);
     let came = of(answer, "force_at_knee_n")?;
     Some(Foreseen { kind: Kind::Force, foreseen: f64::midpoint(lo, hi), give: Some((hi - lo) / 2.0), came })
+}
+
+/// The end temperature of a run-in, as the first half of its log foretold it; none before the log has settled.
+#[must_use]
+pub fn of_run_in(input: &Map<String, Value>) -> Option<Foreseen> {
+    let log = input.get("log")?.as_array()?;
+    let of = |part: &[Value]| {
+        let mut asked = input.clone();
+        asked.insert("log".into(), part.into());
+        reckon("runin.step", &Value::Object(asked).to_string()).ok()
+    };
+    let settled = of(log)?["rise_k"].as_f64().is_some_and(|r| r.abs() < 1.0);
+    let foreseen = of(&log[..log.len() / 2])?["end_c"].as_f64().filter(|_| settled)?;
+    Some(Foreseen { kind: Kind::Temperature, foreseen, give: None, came: log.last()?["c"].as_f64()? })
 }
 
 /// How good forecasts of a kind are.
@@ -198,6 +217,21 @@ mod tests {
         assert!(mm.kind == Kind::Repeat && (mm.off() - 2.0).abs() < 1e-9);
         assert_eq!(of(None, "A1").unwrap().kind, Kind::Size);
         assert!(of(Some("probe.gap"), "voltage_v").is_none());
+    }
+
+    /// 20 + 30 (1 - exp(-t/900)), read every five minutes for an hour and a half: the first half foretells its 50 °C.
+    #[test]
+    fn a_run_in_is_foretold_by_its_first_half() {
+        let log = |minutes: u32| {
+            let at = |k: u32| {
+                let s = f64::from(k) * 300.0;
+                serde_json::json!({"s": s, "c": 20.0 + 30.0 * (1.0 - (-s / 900.0).exp())})
+            };
+            serde_json::json!({"log": (0..=minutes / 5).map(at).collect::<Vec<_>>(), "room_c": 20})
+        };
+        let f = of_run_in(log(90).as_object().unwrap()).unwrap();
+        assert!(f.kind == Kind::Temperature && (f.foreseen - 50.0).abs() < 0.5 && f.off().abs() < 0.6, "{f:?}");
+        assert!(of_run_in(log(20).as_object().unwrap()).is_none(), "it still rises");
     }
 
     #[test]

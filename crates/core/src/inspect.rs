@@ -1,5 +1,5 @@
 //! What parts that came off tell: what marks on a bearing say, and what becomes of each part
-//! (docs/trade.md, Getting things off).
+//! (docs/trade.md, Taking apart).
 
 use crate::anatomy::{Anatomy, Role};
 use serde::{Deserialize, Serialize};

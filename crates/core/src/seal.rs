@@ -246,6 +246,54 @@ pub fn packing(shaft: Millimetres, bore: Millimetres, depth: Millimetres) -> Res
     })
 }
 
+/// A split seal ring in its groove.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SplitRing {
+    /// Groove less ring.
+    pub side: Millimetres,
+    /// Least and largest gap at the split, the ring in its bore.
+    pub window: (Millimetres, Millimetres),
+    /// The gap lies in it.
+    pub gap_right: bool,
+    /// What the ring adds to the turning of its collar; none without both torques.
+    pub drag_nm: Option<f64>,
+    /// The collar turns as freely as before.
+    pub free: Option<bool>,
+}
+
+/// Groove and gap of a split ring, and whether its collar turns freely with it: a ring that is pinched drags. Without the
+/// maker's figures the gap is 0.002 to 0.006 of the bore, and a quarter of the torque before may be added. Source:
+/// docs/trade.md, Fastening and sealing.
+///
+/// ```
+/// use ironseat_core::{quantity::Millimetres as Mm, seal};
+/// let r = seal::split_ring(Mm::of(80.0), (Mm::of(2.95), Mm::of(3.0)), Mm::of(0.3), (None, None), Some((0.4, 0.9)), None)?;
+/// assert!(r.gap_right && r.free == Some(false) && (r.side.get() - 0.05).abs() < 1e-9);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// `gap_hi_mm` not above the least gap.
+pub fn split_ring(
+    bore: Millimetres,
+    (ring, groove): (Millimetres, Millimetres),
+    gap: Millimetres,
+    window: (Option<Millimetres>, Option<Millimetres>),
+    torque: Option<(f64, f64)>,
+    may_add_nm: Option<f64>,
+) -> Result<SplitRing> {
+    let lo = window.0.unwrap_or(Millimetres(0.002 * bore.0));
+    let hi = window.1.unwrap_or(Millimetres(0.006 * bore.0));
+    expect(hi.0 > lo.0, "gap_hi_mm", "expected the largest gap to be above the least")?;
+    Ok(SplitRing {
+        side: Millimetres(groove.0 - ring.0),
+        window: (lo, hi),
+        gap_right: gap.0 >= lo.0 - SLACK && gap.0 <= hi.0 + SLACK,
+        drag_nm: torque.map(|(before, after)| after - before),
+        free: torque.map(|(before, after)| after - before <= may_add_nm.unwrap_or(0.25 * before) + 1e-9),
+    })
+}
+
 /// Setting an eddy probe.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Probe {

@@ -1,6 +1,8 @@
 //! Where the next reading of a sheet is taken: parts from plain geometry, each place as a dimension or a mark on a
 //! circle, the next one lit, those that are read done.
 
+mod fitting;
+
 use crate::svg::{Svg, n, polygon};
 
 /// What to draw.
@@ -14,6 +16,8 @@ pub struct Lead<'a> {
     pub next: Option<(&'a str, &'a str)>,
     /// Keys of all places in their order, and whether each is read.
     pub places: &'a [(String, bool)],
+    /// Where bolts stand, of a cover that is no circle.
+    pub bolts: &'a [(f64, f64)],
     /// Prefix of ids.
     pub id: &'a str,
 }
@@ -75,12 +79,17 @@ pub fn lead(v: &Lead<'_>) -> Option<String> {
         "thread.proof" => d.thread(),
         "packing.rings" => d.packing(),
         "torque.order" => d.bolts(),
+        "torque.pattern" => d.cover(),
+        "seal.split_ring" => d.split_ring(),
         "seal.track" => d.pocket(false),
         "oring.gland" => d.gland(),
         "probe.gap" => d.probe(),
         "wires.compare" => d.wires(),
         "press.trace" => d.press(),
         "bush.closing" => d.bush(),
+        "bush.closed" => d.bush_in(),
+        "hydraulic.driven" => d.collar(),
+        "removal.pull" => d.puller(),
         "pairs.match" => d.pairs(),
         "runin.step" => d.run_in(),
         _ => return None,
@@ -440,44 +449,6 @@ impl Draw<'_> {
         self.dim(depth, (80.0, 30.0), (330.0, 30.0), (205.0, 22.0, "depth"), "middle");
     }
 
-    fn bolts(&mut self) {
-        let of =
-            |k: &str| k.split_once('.').and_then(|(r, b)| Some((r.parse::<usize>().ok()?, b.parse::<u64>().ok()?)));
-        let round = self.v.next.and_then(|x| of(x.0)).map_or(usize::MAX, |x| x.0);
-        let all: Vec<(usize, u64, bool)> =
-            self.v.places.iter().filter_map(|p| of(&p.0).map(|(r, b)| (r, b, p.1))).collect();
-        let count = all.iter().map(|x| x.1).max().unwrap_or(0);
-        let last = all.iter().map(|x| x.0).max().unwrap_or(0);
-        let (x, y) = (220.0, 134.0);
-        self.s.circle("part", x, y, 124.0);
-        self.s.circle("inner", x, y, 70.0);
-        let r = (98.0 * std::f64::consts::TAU / count.max(1) as f64 * 0.42).clamp(3.0, 17.0);
-        for bolt in 1..=count {
-            let (px, py) = at(x, y, 98.0, (bolt as f64 - 1.0) * 360.0 / count as f64);
-            let next = self.v.next.and_then(|k| of(k.0)).is_some_and(|k| k.1 == bolt);
-            let done = all.iter().any(|a| a.1 == bolt && a.2 && a.0 == round.min(last));
-            let class = if next {
-                "bolt next"
-            } else if done {
-                "bolt done"
-            } else {
-                "bolt"
-            };
-            self.s.circle(class, px, py, if next { r + 3.0 } else { r });
-            if r > 8.0 {
-                self.word("bolt-name", px, py + 5.0, "middle", &bolt.to_string());
-            }
-        }
-        let text = if count == 0 {
-            "how many bolts?".to_owned()
-        } else if round == usize::MAX {
-            "all rounds".to_owned()
-        } else {
-            format!("round {} of {}", round + 1, last + 1)
-        };
-        self.word("dim-name", x, y + 6.0, "middle", &text);
-    }
-
     /// A seal in its pocket: how deep its face lies, or the track of its lip.
     fn pocket(&mut self, tilt: bool) {
         if tilt {
@@ -536,53 +507,6 @@ impl Draw<'_> {
         self.word(&format!("dim-name{after}"), 220.0, 250.0, "middle", "after, covered");
     }
 
-    fn press(&mut self) {
-        self.s.rect("part", 190.0, 10.0, 60.0, 46.0);
-        self.s.cut(0, "M150 56H290V76H270V128H170V76H150Z");
-        self.s.rect("part", 184.0, 84.0, 72.0, 150.0);
-        self.s.rect("part", 140.0, 190.0, 160.0, 60.0);
-        self.s.line("centre", 220.0, 4.0, 220.0, 262.0);
-        let (travel, force) = (self.state_of("travel_mm"), self.state_of("force_n"));
-        self.dim(travel, (320.0, 128.0), (320.0, 190.0), (332.0, 164.0, "travel"), "start");
-        self.s.line(&format!("arrow{force}"), 110.0, 20.0, 110.0, 92.0);
-        self.s.path(&format!("head{force}"), &polygon(&[(110.0, 104.0), (102.0, 90.0), (118.0, 90.0)]));
-        self.word(&format!("dim-name{force}"), 98.0, 60.0, "end", "force");
-        self.words(&[(366.0, 226.0, "shoulder")]);
-    }
-
-    fn bush(&mut self) {
-        self.s.cut(0, "M70 60H250V96H70Z");
-        self.s.cut(0, "M70 172H250V208H70Z");
-        self.s.line("centre", 50.0, 134.0, 400.0, 134.0);
-        let (bore, outside) = (self.state("bore_mm"), self.state("outside_mm"));
-        self.dim(bore, (160.0, 96.0), (160.0, 172.0), (172.0, 128.0, "bore"), "start");
-        self.dim(outside, (290.0, 60.0), (290.0, 208.0), (302.0, 128.0, "outside"), "start");
-        self.words(&[(220.0, 248.0, "before it is pressed, at both ends and across")]);
-    }
-
-    fn pairs(&mut self) {
-        for (field, y, inner, word) in
-            [("bushes_mm", 84.0, true, "bushes, outside"), ("holes_mm", 200.0, false, "holes")]
-        {
-            let keys: Vec<String> =
-                self.v.places.iter().map(|p| p.0.clone()).filter(|k| k.starts_with(&format!("{field}."))).collect();
-            let step = 400.0 / keys.len().max(1) as f64;
-            let r = (step * 0.38).min(30.0);
-            for (k, key) in keys.iter().enumerate() {
-                let x = 20.0 + step * (k as f64 + 0.5);
-                let state = self.state(key);
-                self.s.circle(&format!("bolt{state}"), x, y, r);
-                if inner {
-                    self.s.circle("inner", x, y, r * 0.55);
-                }
-                if r > 9.0 && !inner {
-                    self.word("bolt-name", x, y + 5.0, "middle", &(k + 1).to_string());
-                }
-            }
-            self.word("note", 220.0, y - 42.0, "middle", word);
-        }
-    }
-
     fn run_in(&mut self) {
         self.s.cut(0, "M110 70H330V110H110Z");
         self.s.cut(0, "M110 178H330V218H110Z");
@@ -611,9 +535,13 @@ mod tests {
     use ironseat_core::sheet::{Declared, Given, SHEETS};
     use std::collections::BTreeMap;
 
+    const COVER: [(f64, f64); 5] = [(0.0, 0.0), (90.0, 0.0), (90.0, 60.0), (40.0, 90.0), (0.0, 60.0)];
+
     fn places(d: &Declared) -> Vec<String> {
         let mut given = Given::default();
         given.fields.insert("n".into(), 8.into());
+        let bolts: Vec<_> = COVER.iter().map(|(x, y)| serde_json::json!({"x_mm": x, "y_mm": y})).collect();
+        given.fields.insert("bolts".into(), bolts.into());
         d.places(&given, &BTreeMap::new()).into_iter().map(|p| p.key).collect()
     }
 
@@ -625,7 +553,14 @@ mod tests {
             let mut before = String::new();
             for (k, key) in keys.iter().enumerate() {
                 let list: Vec<(String, bool)> = keys.iter().enumerate().map(|(i, x)| (x.clone(), i < k)).collect();
-                let v = Lead { name: d.name, title: d.title, next: Some((key, "there")), places: &list, id: "l" };
+                let v = Lead {
+                    name: d.name,
+                    title: d.title,
+                    next: Some((key, "there")),
+                    places: &list,
+                    bolts: &COVER,
+                    id: "l",
+                };
                 let svg = lead(&v).unwrap_or_else(|| panic!("{} has no drawing", d.name));
                 assert!(svg.contains(" next\""), "{}: nothing is lit for {key}", d.name);
                 let shape = svg.split("</desc>").nth(1).unwrap().to_owned();
@@ -636,11 +571,11 @@ mod tests {
                 before = shape;
             }
             let all: Vec<(String, bool)> = keys.iter().map(|x| (x.clone(), true)).collect();
-            let v = Lead { name: d.name, title: d.title, next: None, places: &all, id: "l" };
+            let v = Lead { name: d.name, title: d.title, next: None, places: &all, bolts: &COVER, id: "l" };
             let done = lead(&v).unwrap();
             assert!(!done.contains(" next\"") && done.contains("All read."), "{}", d.name);
         }
-        let none = Lead { name: "plan.solve", title: "", next: None, places: &[], id: "l" };
+        let none = Lead { name: "plan.solve", title: "", next: None, places: &[], bolts: &[], id: "l" };
         assert!(lead(&none).is_none());
     }
 }

@@ -204,6 +204,16 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
     };
     let ((x0, x1), (y0, y1)) = (ends(|p| p.0), ends(|p| p.1));
     let edge = 24.0;
+    // Where there is room for it, it is said what the numbers are: the bolts' own stand in the list beside it.
+    let foot = if h > 240.0 { 26.0 } else { 0.0 };
+    if foot > 0.0 {
+        s.raw(&format!(
+            r#"<text class="limit" x="{}" y="{}" text-anchor="middle">numbered in the order in which they are drawn</text>"#,
+            n(w / 2.0),
+            n(h - 8.0)
+        ));
+    }
+    let h = h - foot;
     let scale = ((w - 2.0 * edge) / (x1 - x0).max(1e-9)).min((h - 2.0 * edge) / (y1 - y0).max(1e-9));
     let to = |p: &(f64, f64)| {
         (w / 2.0 + (p.0 - f64::midpoint(x0, x1)) * scale, h / 2.0 - (p.1 - f64::midpoint(y0, y1)) * scale)

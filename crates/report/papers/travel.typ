@@ -21,7 +21,9 @@
     ..stage.acts.map(a => (
       if a.done { text(11pt)[✓] } else { box(width: 9pt, height: 9pt, stroke: 0.9pt + ink) },
       [#a.words#if a.caution != "" [ \ #text(8.8pt)[*Caution:* #a.caution]]#if a.given.len() > 0 [ \ #text(8.8pt, fill: soft, a.given.join("; "))]],
-      if a.done [#num(a.read)] else if a.boxes > 0 [
+      if a.done [#num(a.read)#a.said] else if a.choices.len() > 0 [
+        #text(8.5pt, a.choices.map(c => box[#box(width: 7pt, height: 7pt, stroke: 0.8pt + ink) #c]).join("  "))
+      ] else if a.boxes > 0 [
         #for _ in range(a.boxes) [#box(width: 12mm, height: 6mm, stroke: 0.7pt + ink) ]
         #text(8pt, fill: soft)[#a.unit #a.limit]
       ] else [],

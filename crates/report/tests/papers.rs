@@ -85,10 +85,10 @@ fn paper_has_the_size_that_was_asked_for() {
 fn a_travel_sheet_has_a_box_for_what_is_still_to_be_read() {
     let act = |words: &str, done: bool, boxes: u32| {
         json!({"words": words, "done": done, "by": if done { "Yuki" } else { "" }, "read": if done { "0.30 mm" } else { "" },
-        "boxes": boxes, "unit": "mm", "limit": "0.25 mm … 0.35 mm", "caution": if done { "" } else { "Hot parts burn." }, "given": ["as found 0.41 mm"]})
+        "boxes": boxes, "unit": "mm", "limit": "0.25 mm … 0.35 mm", "caution": if done { "" } else { "Hot parts burn." }, "given": ["as found 0.41 mm"], "choices": if words.starts_with("Look") { vec!["use again", "refer"] } else { vec![] }, "said": ""})
     };
     let data = json!({"shop": "Marrow Quay", "number": "R-1", "address": "http://x/1", "head": [["Machine", HOSTILE]], "first": "Local rules first.",
-        "stages": [{"word": "Set axially", "acts": [act("Thrust float: push, pull", false, 3), act("Bolts drawn", true, 0)]}]});
+        "stages": [{"word": "Set axially", "acts": [act("Thrust float: push, pull", false, 3), act("Bolts drawn", true, 0), act("Look the sleeve over", false, 0)]}]});
     let text = words(&print(Paper::Travel, Size::Letter, &data, &files()).unwrap());
     for said in [
         "Travel sheet",
@@ -98,6 +98,7 @@ fn a_travel_sheet_has_a_box_for_what_is_still_to_be_read() {
         "as found 0.41 mm",
         "0.25 mm … 0.35 mm",
         "Local rules first.",
+        "use again",
     ] {
         assert!(text.contains(said), "{said} is not in {text}");
     }

@@ -44,6 +44,18 @@ pub struct ActSheet {
 }
 
 impl ActSheet {
+    /// One that was only begun.
+    fn begun(id: SheetId, act: &str, name: &str, typed: Given) -> Self {
+        Self {
+            id,
+            act: act.to_owned(),
+            name: name.to_owned(),
+            typed,
+            instrument_id: None,
+            readings: Vec::new(),
+            u_mm: None,
+        }
+    }
     /// The readings that stand, by place.
     #[must_use]
     pub fn standing(&self) -> BTreeMap<String, &ReadingRow> {
@@ -120,9 +132,29 @@ pub fn worked(b: &Bench, s: &ActSheet) -> Option<(&'static Declared, sheet::Outc
 #[must_use]
 pub fn given(b: &Bench, act: &Act, name: &str) -> Given {
     let typed = b.sheet(&act.id, name).map(|s| s.typed.clone()).unwrap_or_default();
-    let mut fields: Map<String, Value> = knows(&b.state, act, name);
-    fields.extend(typed.fields);
-    Given { fields, counts: typed.counts }
+    over(known(b, act, name), &typed)
+}
+
+/// What is typed over what is known.
+fn over(known: Map<String, Value>, typed: &Given) -> Given {
+    let mut fields = known;
+    fields.extend(typed.fields.clone());
+    Given { fields, counts: typed.counts.clone() }
+}
+
+/// What the rebuild knows of a question: from its anatomy and seat, and from the sheet that was read before this one.
+fn known(b: &Bench, act: &Act, name: &str) -> Map<String, Value> {
+    let mut out = knows(&b.state, act, name);
+    if name == "bush.closed"
+        && let Some((_, sheet::Outcome::Answer(asked, said))) =
+            b.sheet(&act.id, "bush.closing").and_then(|s| worked(b, s))
+    {
+        let same = ["bore_mm", "delta_um", "wanted_min_mm", "wanted_max_mm", "ream_max_um"];
+        let before = same.into_iter().filter_map(|f| Some((f, asked.get(f)?)));
+        let foreseen = said.get("closing_um").map(|v| ("foreseen_um", v));
+        out.extend(before.chain(foreseen).map(|(f, v)| (f.to_owned(), v.clone())));
+    }
+    out
 }
 
 /// A rebuild with a sheet of an act, and the instruments of the shop.
@@ -282,15 +314,10 @@ pub(crate) fn take_one(
     let sheets = Arc::make_mut(&mut b.sheets);
     match sheets.iter_mut().find(|s| s.id == sheet_id) {
         Some(s) => s.readings.push(kept),
-        None => sheets.push(ActSheet {
-            id: sheet_id,
-            act: act.id.clone(),
-            name: declared.name.to_owned(),
-            typed: Given::default(),
-            instrument_id: None,
-            readings: vec![kept],
-            u_mm: None,
-        }),
+        None => {
+            let begun = ActSheet::begun(sheet_id, &act.id, declared.name, Given::default());
+            sheets.push(ActSheet { readings: vec![kept], ..begun });
+        }
     }
     Ok(Outcome::Stored)
 }
@@ -320,32 +347,90 @@ pub fn give(
 ) -> Result<()> {
     transaction(c, |c| {
         let mut locked = record::open(c, rebuild)?;
-        let (b, act, declared) = decided(c, rebuild, act, name)?;
-        let known = knows(&b.state, &act, name);
-        let mut kept = new.clone();
-        let own = |k: &String| declared.given().iter().any(|f| f.name == *k);
-        kept.fields.retain(|k, v| own(k) && known.get(k) != Some(v));
-        let counted = declared.counted();
-        kept.counts
-            .retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
-        let sheet = b.sheet(&act.id, name);
-        let before = sheet.map(|s| s.typed.clone()).unwrap_or_default();
-        if kept == before {
-            return Ok(());
+        let (mut b, act, declared) = decided(c, rebuild, act, name)?;
+        if give_one(c, &mut locked, &mut b, &act, declared, who, new)? { locked.write(c) } else { Ok(()) }
+    })
+}
+
+/// Keeps what stands beside the readings, and puts it into the rebuild as it stands; false when nothing changes.
+fn give_one(
+    c: &mut MysqlConnection,
+    locked: &mut record::Locked,
+    b: &mut Bench,
+    act: &Act,
+    declared: &'static Declared,
+    who: &Person,
+    new: &Given,
+) -> Result<bool> {
+    let name = declared.name;
+    let known = known(b, act, name);
+    let mut kept = new.clone();
+    let own = |k: &String| declared.given().iter().any(|f| f.name == *k);
+    kept.fields.retain(|k, v| own(k) && known.get(k) != Some(v));
+    let counted = declared.counted();
+    kept.counts.retain(|k, n| counted.iter().any(|(f, _, usual, most)| f == k && *n >= 1 && *n <= *most && n != usual));
+    let sheet = b.sheet(&act.id, name);
+    let before = sheet.map(|s| s.typed.clone()).unwrap_or_default();
+    if kept == before {
+        return Ok(false);
+    }
+    let read = sheet.map(ActSheet::values).unwrap_or_default();
+    declared.may_give(&over(known.clone(), &before), &over(known, &kept), &read)?;
+    let id = row(c, b, act, name)?;
+    let document = stored::write(&kept)?;
+    if document.len() > 20_000 {
+        return Err(Refusal::new("given", "this is more than a sheet takes: use the Reckoner for it").into());
+    }
+    diesel::update(sheets::table.find(id)).set(sheets::given.eq(document)).execute(c)?;
+    locked.note(who.id, &Event::Given { act: act.id.clone(), sheet: name.to_owned(), given: kept.clone() });
+    let sheets = Arc::make_mut(&mut b.sheets);
+    match sheets.iter_mut().find(|s| s.id == id) {
+        Some(s) => s.typed = kept,
+        None => sheets.push(ActSheet::begun(id, &act.id, name, kept)),
+    }
+    Ok(true)
+}
+
+/// A question that was asked whole becomes the sheet of an act: what stands beside the readings, and each of them as if it
+/// had been typed there. All of it or nothing.
+///
+/// # Errors
+/// The field that no sheet holds; a reading that asks whether it is right; a conflict when somebody has read there
+/// already; what [`give`] and [`take`] say.
+pub fn take_over(
+    c: &mut MysqlConnection,
+    who: &Person,
+    rebuild: RebuildId,
+    act: &str,
+    name: &str,
+    input: &Map<String, Value>,
+) -> Result<()> {
+    transaction(c, |c| {
+        let mut locked = record::open(c, rebuild)?;
+        let (mut b, act, declared) = decided(c, rebuild, act, name)?;
+        if b.sheet(&act.id, name).is_some_and(|s| !s.readings.is_empty()) {
+            return Err(StoreError::Conflict("readings stand on this sheet of that act already: open it there".into()));
         }
-        let whole = |typed: &Given| {
-            let mut fields = known.clone();
-            fields.extend(typed.fields.clone());
-            Given { fields, counts: typed.counts.clone() }
-        };
-        declared.may_give(&whole(&before), &whole(&kept), &sheet.map(ActSheet::values).unwrap_or_default())?;
-        let id = row(c, &b, &act, name)?;
-        let document = stored::write(&kept)?;
-        if document.len() > 20_000 {
-            return Err(Refusal::new("given", "this is more than a sheet takes: use the Reckoner for it").into());
+        let (beside, read) = declared.filled(input)?;
+        give_one(c, &mut locked, &mut b, &act, declared, who, &beside)?;
+        let places = declared.places(&given(&b, &act, name), &read);
+        for place in places.iter().filter(|p| read.contains_key(&p.key)) {
+            let new = NewReading {
+                id: Id::new(),
+                cell: place.key.clone(),
+                text: read[&place.key].to_string(),
+                instrument: None,
+                over: None,
+                sure: false,
+                units: Units::Metric,
+                reason: String::new(),
+            };
+            if let Outcome::Ask(_) = take_one(c, &mut locked, &mut b, &act, declared, who, &new)? {
+                let words =
+                    format!("{}: is {} right? Mend it, or read it on the sheet, which asks", place.label, new.text);
+                return Err(Refusal::new(place.key.as_str(), words).into());
+            }
         }
-        diesel::update(sheets::table.find(id)).set(sheets::given.eq(document)).execute(c)?;
-        locked.note(who.id, &Event::Given { act: act.id.clone(), sheet: name.to_owned(), given: kept });
         locked.write(c)
     })
 }

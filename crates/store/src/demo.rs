@@ -15,6 +15,7 @@ use ironseat_core::anatomy::{Anatomy, Measure, Unit, build_sheet};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{ActId, AnswerState, Deed, Event, Said, State, Ticked};
 use ironseat_core::fasten::Pattern;
+use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{SheetKind, Takes};
@@ -241,6 +242,13 @@ fn likely(t: &State, s: &Act, m: &Measure) -> f64 {
     }
 }
 
+/// What was said of parts that lay on the bench: rebuild, part, what becomes of it, why, marks.
+const FATES: [(&str, &str, Fate, &str, &[&str]); 3] = [
+    ("R-0398", "brg-a", Fate::Replace, "ring crept in its seat; 6310-2RS C3", &["fretted"]),
+    ("R-0398", "brg-b", Fate::Replace, "flutes all along the path; 6310-2RS C3", &["flutes"]),
+    ("R-0398", "sheave", Fate::Dress, "burr stoned off the keyway, both ends", &[]),
+];
+
 /// How far a demo rebuild has come.
 #[derive(Clone, Copy)]
 enum Upto<'a> {
@@ -255,7 +263,8 @@ enum Upto<'a> {
 /// Ticks acts in the offered order up to one that is named, or a whole phase: the demo's rebuilds stand in the middle
 /// of their work. A seat's own steps are left to their sheets.
 fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upto) -> Result<()> {
-    let t = bench::load(c, rebuild)?.state;
+    let b = bench::load(c, rebuild)?;
+    let (t, number) = (b.state, b.rebuild.number);
     let mut ticks = Vec::new();
     for s in t.acts.iter().filter(|s| !t.is_done(&s.id)) {
         let wanted = match upto {
@@ -270,6 +279,14 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upt
             let (state, value, note) = as_found(&t, q);
             write_down(c, who, rebuild, &mut ticks)?;
             work::work(c, who, rebuild, &Deed::Answer { question: q.into(), state, value, note })?;
+            continue;
+        }
+        let said = FATES.iter().find(|f| f.0 == number && s.id.strip_prefix("look.") == Some(f.1));
+        if let Some((_, part, fate, reason, marks)) = said {
+            write_down(c, who, rebuild, &mut ticks)?;
+            let marks = marks.iter().map(|m| (*m).to_owned()).collect();
+            let deed = Deed::Dispose { part: (*part).into(), fate: Some(*fate), reason: (*reason).into(), marks };
+            work::work(c, who, rebuild, &deed)?;
             continue;
         }
         let value = match t.limits(s) {

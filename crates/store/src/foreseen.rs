@@ -3,12 +3,16 @@
 
 use crate::act_sheets::{ActSheet, worked};
 use crate::bench::{self, Bench};
-use crate::schema::{people, readings, rebuilds, rounds, sheets};
-use crate::{RebuildId, Result};
+use crate::people::Person;
+use crate::schema::{people, readings, rebuilds, record as entries, rounds, sheets};
+use crate::{RebuildId, Result, StoreError, work};
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
-use ironseat_core::decide::ActId;
+use ironseat_core::decide::{ActId, Deed, Event};
 use ironseat_core::foreseen::{self, Foreseen, Kind};
+use ironseat_core::quantity::Units;
+use ironseat_core::quantity::show::capital;
+use ironseat_core::reckon::shown;
 use ironseat_core::sheet::Outcome;
 use serde_json::{Map, Value};
 use std::collections::BTreeSet;
@@ -26,9 +30,15 @@ pub struct Seen {
     /// Act or seat, for the address of the bench.
     pub at: String,
     pub place: String,
+    /// The sheet and its place, or the act: by this it is said what happened there.
+    pub of: String,
     pub foreseen: Foreseen,
     pub by: String,
     pub when: NaiveDateTime,
+    /// The rebuild takes no more entries.
+    pub finished: bool,
+    /// What happened, and who said so; the newest stands.
+    pub said: Option<(String, String)>,
 }
 
 /// Friction that a trace gave.
@@ -43,6 +53,7 @@ pub struct Press {
 }
 
 type Row = (RebuildId, String, String, String, String, String, f64, f64, String, NaiveDateTime);
+type Counted = (Row, i32, Option<NaiveDateTime>);
 
 /// Rebuilds of this shop: what another one foresaw and pressed says nothing of it.
 #[diesel::dsl::auto_type]
@@ -52,7 +63,7 @@ fn ours() -> _ {
 }
 
 fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
-    let rows: Vec<(Row, i32)> = readings::table
+    let rows: Vec<Counted> = readings::table
         .inner_join(people::table)
         .inner_join(sheets::table.inner_join(rebuilds::table))
         .filter(readings::expected.is_not_null())
@@ -73,9 +84,10 @@ fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
                 readings::at,
             ),
             readings::seq,
+            rebuilds::finished_at,
         ))
         .load(c)?;
-    let seen = |((rebuild, number, seat, act, kind, cell, value, expected, by, when), _): (Row, i32)| {
+    let seen = |((rebuild, number, seat, act, kind, cell, value, expected, by, when), _, finished): Counted| {
         let sheet = Some(kind.as_str()).filter(|_| !act.is_empty());
         let foreseen = foreseen::of_reading(sheet, &cell, expected, value)?;
         Some(Seen {
@@ -83,9 +95,12 @@ fn of_readings(c: &mut MysqlConnection) -> Result<Vec<Seen>> {
             number,
             at: if act.is_empty() { format!("seat={seat}") } else { format!("step={act}") },
             place: String::new(),
+            of: format!("{}/{kind}/{cell}", if act.is_empty() { seat } else { act }),
             foreseen,
             by,
             when,
+            finished: finished.is_some(),
+            said: None,
         })
     };
     // What was read again says nothing of the forecast before it.
@@ -109,9 +124,12 @@ fn floats(b: &Bench, out: &mut Vec<Seen>) {
             number: b.rebuild.number.clone(),
             at: format!("step={}", act.id),
             place: float.name.clone(),
+            of: act.id.clone(),
             foreseen: foreseen::of_float(float, came),
             by: done.by.clone(),
             when: moment(done.at),
+            finished: s.finished,
+            said: None,
         });
     }
 }
@@ -140,9 +158,12 @@ fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
             number: b.rebuild.number.clone(),
             at: format!("step={}", s.act),
             place: place_of(b, &s.act),
+            of: format!("{}/{}", s.act, s.name),
             foreseen,
             by: last.person.clone(),
             when: last.at,
+            finished: b.state.finished,
+            said: None,
         })
     };
     for (s, input, answer) in answers(b, "press.trace") {
@@ -156,6 +177,14 @@ fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
                 when: last.at,
             });
         }
+    }
+    for (s, input, answer) in answers(b, "bush.closed") {
+        if let (Some(foreseen), Some(came)) = (number(&input, "foreseen_um"), number(&answer, "closing_um")) {
+            out.extend(one(s, Foreseen { kind: Kind::Closing, foreseen, give: None, came }));
+        }
+    }
+    for (s, input, _) in answers(b, "runin.step") {
+        out.extend(foreseen::of_run_in(&input).and_then(|f| one(s, f)));
     }
     // The spacers of a pair say what its push test will find.
     let pair = |act: &str| {
@@ -174,6 +203,52 @@ fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
     }
 }
 
+/// What was said to have happened stands in the records.
+fn explained(c: &mut MysqlConnection, out: &mut [Seen]) -> Result<()> {
+    let ids: BTreeSet<String> = out.iter().map(|s| s.rebuild.to_string()).collect();
+    let ids: Vec<RebuildId> = ids.iter().filter_map(|i| i.parse().ok()).collect();
+    let kind = EXPLAINED;
+    let rows: Vec<(RebuildId, String, String)> = entries::table
+        .inner_join(people::table)
+        .filter(entries::rebuild_id.eq_any(ids))
+        .filter(entries::kind.eq(kind))
+        .order((entries::rebuild_id, entries::seq))
+        .select((entries::rebuild_id, entries::body, people::name))
+        .load(c)?;
+    for (rebuild, body, by) in rows {
+        let Some(Event::Explained { of, what, .. }) = Event::read(EXPLAINED, &body) else { continue };
+        for s in out.iter_mut().filter(|s| s.rebuild == rebuild && s.of == of) {
+            s.said = Some((what.clone(), by.clone()));
+        }
+    }
+    Ok(())
+}
+
+/// Says what happened where something came far from what was foreseen.
+///
+/// # Errors
+/// Not found: nothing was foreseen there; `what`, with what was expected; held when the rebuild is finished.
+pub fn explain(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, of: &str, what: &str) -> Result<()> {
+    let (all, _) = all(c)?;
+    let s = all.iter().find(|s| s.rebuild == rebuild && s.of == of).ok_or(StoreError::NotFound)?;
+    let kind = s.foreseen.kind;
+    let say = |v: f64| {
+        let (number, unit) = shown(kind.field(), v, Units::Metric);
+        format!("{number} {unit}")
+    };
+    let place = if s.place.is_empty() { String::new() } else { format!("{}, ", s.place) };
+    let about = format!(
+        "{} ({of}), foreseen {}, came {}",
+        capital(&format!("{place}{}", kind.words())),
+        say(s.foreseen.foreseen),
+        say(s.foreseen.came)
+    );
+    work::work(c, who, rebuild, &Deed::Explain { of: of.to_owned(), about, what: what.to_owned() })
+}
+
+/// Kind of the entries.
+const EXPLAINED: &str = "explained";
+
 /// Everything that was foreseen, the newest first, and every press that gave a friction, oldest first.
 ///
 /// # Errors
@@ -181,7 +256,7 @@ fn sheets_of(b: &Bench, out: &mut Vec<Seen>, presses: &mut Vec<Press>) {
 pub fn all(c: &mut MysqlConnection) -> Result<(Vec<Seen>, Vec<Press>)> {
     let mut out = of_readings(c)?;
     let with_sheets: Vec<RebuildId> = sheets::table
-        .filter(sheets::kind.eq_any(["press.trace", "preload.push_test"]))
+        .filter(sheets::kind.eq_any(["press.trace", "preload.push_test", "bush.closed", "runin.step"]))
         .filter(sheets::act.ne(""))
         .filter(sheets::rebuild_id.eq_any(ours()))
         .select(sheets::rebuild_id)
@@ -201,6 +276,7 @@ pub fn all(c: &mut MysqlConnection) -> Result<(Vec<Seen>, Vec<Press>)> {
         floats(&b, &mut out);
         sheets_of(&b, &mut out, &mut presses);
     }
+    explained(c, &mut out)?;
     out.sort_by_key(|s| std::cmp::Reverse(s.when));
     presses.sort_by_key(|p| p.when);
     Ok((out, presses))

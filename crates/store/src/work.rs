@@ -246,6 +246,7 @@ pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Eve
         | Event::PictureTakenAway { .. }
         | Event::Pinned { .. }
         | Event::PinTakenAway { .. }
+        | Event::Explained { .. }
         | Event::Version { .. }
         | Event::CarriedOver { .. }
         | Event::Bound { .. } => {}

@@ -5,8 +5,8 @@ use crate::events::Live;
 use crate::exchange::{api, archives, readings, stores};
 use crate::papers::Printer;
 use crate::{
-    anatomies, assets, bench, certificate, customers, error, events, exchange, floor, forecasts, keys, ledger, papers,
-    people, reckon_api, reckoner, rules, sheet, shop_ledger, sign_in, watch, why,
+    anatomies, assets, bench, certificate, customers, error, events, exchange, fates, floor, forecasts, keys, ledger,
+    papers, people, reckon_api, reckoner, rules, sheet, shop_ledger, sign_in, watch, why,
 };
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -147,7 +147,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/rebuilds/{id}/version", get(bench::version::show).post(bench::version::take_over))
         .route("/rebuilds/{id}/ledger", get(ledger::show))
         .route("/rebuilds/{id}/ledger.csv", get(ledger::csv))
-        .route("/rebuilds/{id}/parts-to-order.csv", get(ledger::orders))
+        .route("/rebuilds/{id}/parts-to-order.csv", get(fates::orders))
         .route("/rebuilds/{id}/certificate", get(certificate::show))
         .route("/rebuilds/{id}/papers/{file}", get(papers::show))
         .route("/rebuilds/{id}/section.svg", get(bench::section_svg))
@@ -174,10 +174,12 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))
         .route("/forecasts", get(forecasts::show).post(forecasts::learn))
+        .route("/forecasts/explain", post(forecasts::explain))
         .route("/why", get(why::show))
         .route("/reckoner", get(reckoner::front))
         .route("/reckoner/{name}", get(reckoner::show))
         .route("/reckoner/{name}/pin", post(reckoner::pinned::pin))
+        .route("/reckoner/{name}/sheet", post(reckoner::as_sheet::take_over))
         .route("/rebuilds/{id}/pins/{pin}/away", post(reckoner::pinned::away))
         .route("/clocks", get(floor::clocks))
         .route("/events", get(events::of_floor))

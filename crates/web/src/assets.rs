@@ -12,9 +12,9 @@ struct Files;
 
 /// The modules of every page, named in its head so that they come at once and not one after the other; a test looks whether
 /// any is missing.
-pub const MODULES: [&str; 13] = [
-    "dom", "busy", "clocks", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board", "reckoner",
-    "main",
+pub const MODULES: [&str; 14] = [
+    "dom", "busy", "clocks", "amiss", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board",
+    "reckoner", "main",
 ];
 
 /// Where this program's files are: the address holds what they are, so that a browser never mixes those of two versions

@@ -4,6 +4,7 @@ use crate::app::App;
 use crate::call_view::CallView;
 use crate::error::WebResult;
 use crate::extract::Reader;
+use crate::fates::{self, FateLine};
 use crate::found_left::FoundLeft;
 use crate::reckoner::pinned::{self, PinRow};
 use crate::seat_marks::marks;
@@ -60,6 +61,7 @@ struct CertificatePage {
     pins: Vec<PinRow>,
     /// Sheets of acts.
     sheets: Vec<PinRow>,
+    fates: Vec<FateLine>,
     released_as: String,
     anatomy: String,
     version: u32,
@@ -107,8 +109,12 @@ pub struct Loaded {
 }
 
 impl Loaded {
-    /// Name of the shop.
+    /// Name of the shop that did the work: what came from elsewhere with an archive is not ours.
     pub fn shop(&self) -> String {
+        let from = &self.bench.rebuild.origin;
+        if !from.is_empty() {
+            return from.clone();
+        }
         self.settings.as_ref().map_or_else(String::new, |s| s.name.clone())
     }
 }
@@ -235,6 +241,7 @@ fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
             .into_iter()
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())
             .collect(),
+        fates: fates::of(b, reader.person.zone),
         released_as: signs
             .iter()
             .filter(|s| s.seat.is_empty() && s.said != "released")
@@ -325,6 +332,7 @@ pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)])
         "seats": p.seats.iter().map(seat).collect::<Vec<_>>(),
         "found_left": p.found_left.iter().map(found).collect::<Vec<_>>(),
         "parts": [
+            {"title": "What became of the parts", "head": ["Part", "Becomes", "Why", "Who"], "rows": p.fates.iter().map(|f| json!([f.part, f.fate, f.why, f.by])).collect::<Vec<_>>()},
             {"title": "Read on the way", "head": ["Sheet", "Of", "Answer", "Who"], "rows": rows(&p.sheets)},
             {"title": "Reckoned", "head": ["Asked", "Of", "Answer", "Who"], "rows": rows(&p.pins)},
         ],

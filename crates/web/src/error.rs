@@ -6,6 +6,7 @@ use axum::extract::{Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{Html, IntoResponse, Response};
+use ironseat_core::Refusal;
 use ironseat_store::StoreError;
 
 /// What went wrong with a request.
@@ -39,6 +40,9 @@ impl From<askama::Error> for WebError {
         Self::Template(e)
     }
 }
+
+/// What may be sent at most.
+const TOO_MUCH: &str = "That is more than is taken at once: a build sheet has at most 1 MB, a table 2 MB, a picture 12 MB, the archive of a rebuild 48 MB. Nothing of it was kept: send less, or in parts.";
 
 /// Result of a handler.
 pub type WebResult<T = Response> = Result<T, WebError>;
@@ -95,11 +99,7 @@ impl IntoResponse for WebError {
                 "Not under this name",
                 "The program does not go by this host name. Whoever looks after it names it with --host when it is started.",
             ),
-            Self::TooLarge => page(
-                StatusCode::PAYLOAD_TOO_LARGE,
-                "Too much at once",
-                "A picture may have up to 12 MB: take it again with a smaller size, or send a part of it.",
-            ),
+            Self::TooLarge => page(StatusCode::PAYLOAD_TOO_LARGE, "Too much at once", TOO_MUCH),
             Self::Store(StoreError::NotFound) => page(
                 StatusCode::NOT_FOUND,
                 "Nothing is kept under this address",
@@ -168,6 +168,17 @@ fn unavailable() -> Response {
     )
 }
 
+/// What the framework refused before anything of ours was asked, for programs.
+fn bare(status: StatusCode) -> Refusal {
+    match status {
+        StatusCode::BAD_REQUEST => Refusal::new("id", "expected an id as an address of this program has it"),
+        StatusCode::NOT_FOUND => Refusal::new("address", "nothing is kept under this address"),
+        StatusCode::METHOD_NOT_ALLOWED => Refusal::new("method", "this address is not asked in this way"),
+        StatusCode::PAYLOAD_TOO_LARGE => Refusal::new("body", TOO_MUCH),
+        _ => Refusal::new("body", "that could not be read"),
+    }
+}
+
 /// Addresses for machines that watch: their answers stay plain.
 const WATCHED: [&str; 4] = ["/healthz", "/readyz", "/livez", "/metrics"];
 
@@ -177,9 +188,8 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     let wanted = request.uri().path_and_query().map_or("/".to_owned(), ToString::to_string);
     let is_get = request.method() == axum::http::Method::GET;
     let fragment = request.headers().contains_key("hx-request");
-    let api = request.uri().path().starts_with("/api/")
-        || request.uri().path().starts_with("/assets/")
-        || WATCHED.contains(&request.uri().path());
+    let program = request.uri().path().starts_with("/api/");
+    let api = request.uri().path().starts_with("/assets/") || WATCHED.contains(&request.uri().path());
     let response = next.run(request).await;
     let mark = response.headers().get(MARK).cloned();
     if mark.as_ref().is_some_and(|m| m == "signed-out") {
@@ -194,18 +204,20 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     }
     let status = response.status();
     let plain = response.headers().get(header::CONTENT_TYPE).is_none_or(|t| t.as_bytes().starts_with(b"text/plain"));
-    if mark.is_some() || api || !plain || !(status.is_client_error() || status.is_server_error()) {
+    if mark.is_some() || !plain || !(status.is_client_error() || status.is_server_error()) {
+        return response;
+    }
+    if program {
+        return (status, axum::Json(serde_json::json!({ "error": bare(status) }))).into_response();
+    }
+    if api {
         return response;
     }
     match status {
         StatusCode::NOT_FOUND => {
             page(status, "No such page", "Nothing is kept under this address. Go back to the Floor.")
         }
-        StatusCode::PAYLOAD_TOO_LARGE => page(
-            status,
-            "Too much at once",
-            "That is more than a form holds: a reading is one number, a build sheet has at most a megabyte, a picture 12.",
-        ),
+        StatusCode::PAYLOAD_TOO_LARGE => page(status, "Too much at once", TOO_MUCH),
         StatusCode::METHOD_NOT_ALLOWED => {
             page(status, "Not this way", "This address only takes a form that was sent from its page.")
         }

@@ -2,19 +2,20 @@
 //! its own presses say.
 
 use crate::app::App;
-use crate::error::{WebError, WebResult};
-use crate::extract::{Form, Lead, Reader};
-use crate::view::{Shell, encode, moment, page};
+use crate::error::{WebError, WebResult, refused};
+use crate::extract::{Form, Lead, Reader, Worker};
+use crate::view::{Shell, encode, moment, page, page_as};
 use askama::Template;
 use axum::extract::State;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::foreseen::{self, Kind, records};
 use ironseat_core::quantity::Units;
+use ironseat_core::quantity::show::capital;
 use ironseat_core::reckon::shown;
 use ironseat_core::rules::FITS_TO_LEARN;
 use ironseat_store::foreseen::{Press, Seen};
 use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{StoreError, foreseen as seen, shop};
+use ironseat_store::{RebuildId, StoreError, foreseen as seen, shop};
 use serde::Deserialize;
 
 /// So many that stood out are listed.
@@ -36,6 +37,15 @@ struct OffRow {
     came: String,
     off: String,
     by: String,
+    rebuild: RebuildId,
+    /// Names it in a form.
+    of: String,
+    /// What happened, and who said so.
+    said: String,
+    finished: bool,
+    /// What was typed and not taken, and why.
+    typed: String,
+    error: String,
 }
 
 struct PressRow {
@@ -63,6 +73,8 @@ struct ForecastPage {
     /// What the house goes by now, when it is its own.
     own: String,
     revision: i32,
+    /// What belongs to no row.
+    error: String,
 }
 
 fn value(kind: Kind, v: f64, units: Units) -> String {
@@ -76,6 +88,10 @@ fn span(f: ironseat_core::fit::Friction) -> String {
 
 /// The page.
 pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
+    page(&build(&app, &reader).await?)
+}
+
+async fn build(app: &App, reader: &Reader) -> WebResult<ForecastPage> {
     if !reader.person.works_here() {
         return Err(WebError::Store(StoreError::NotFound));
     }
@@ -107,6 +123,12 @@ pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
             came: value(kind, s.foreseen.came, units),
             off: value(kind, s.foreseen.off(), units),
             by: format!("{}, {}", s.by, moment(s.when, zone)),
+            rebuild: s.rebuild,
+            of: s.of.clone(),
+            said: s.said.as_ref().map_or_else(String::new, |(what, by)| format!("{what} ({by})")),
+            finished: s.finished,
+            typed: String::new(),
+            error: String::new(),
         }
     };
     let press_row = |p: &Press| PressRow {
@@ -119,8 +141,8 @@ pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
     let mu: Vec<f64> = presses.iter().map(|p| p.mu).collect();
     let (friction, learned) = foreseen::learn(settings.rules.lubricant, &mu);
     let own = settings.rules.learned.filter(|l| l.lubricant == settings.rules.lubricant);
-    page(&ForecastPage {
-        shell: Shell::new(&reader, &clocks, "forecasts", "/forecasts".into(), "/events".into()),
+    Ok(ForecastPage {
+        shell: Shell::new(reader, &clocks, "forecasts", "/forecasts".into(), "/events".into()),
         kinds,
         off: all.iter().filter(stood_out).take(LISTED).map(off_row).collect(),
         presses: presses.iter().rev().take(LISTED).map(press_row).collect(),
@@ -137,7 +159,36 @@ pub async fn show(State(app): State<App>, reader: Reader) -> WebResult {
             )
         }),
         revision: settings.revision,
+        error: String::new(),
     })
+}
+
+/// What happened there.
+#[derive(Deserialize)]
+pub struct ExplainForm {
+    rebuild: RebuildId,
+    of: String,
+    #[serde(default)]
+    what: String,
+}
+
+/// Keeps what happened where something came far from what was foreseen.
+pub async fn explain(
+    State(app): State<App>,
+    Worker(reader): Worker,
+    Form(f): Form<ExplainForm>,
+) -> WebResult<Response> {
+    let (who, of, what) = (reader.person.clone(), f.of.clone(), f.what.clone());
+    let done = app.store.run(move |c| seen::explain(c, &who, f.rebuild, &of, &what)).await;
+    let Err(e) = done else { return Ok(Redirect::to("/forecasts#off").into_response()) };
+    let (status, _, words) = refused(e, "what")?;
+    let mut p = build(&app, &reader).await?;
+    let words = capital(words.trim_end_matches('.')) + ".";
+    match p.off.iter_mut().find(|r| r.rebuild == f.rebuild && r.of == f.of && !r.finished) {
+        Some(row) => (row.typed, row.error) = (f.what, words),
+        None => p.error = words,
+    }
+    page_as(status, &p)
 }
 
 /// Which friction the house goes by.

@@ -2,18 +2,17 @@
 
 use crate::app::App;
 use crate::error::WebResult;
+use crate::exchange::files::{self, defused};
 use crate::extract::Reader;
+use crate::fates::{self, FateLine};
 use crate::found_left::{self, FoundLeft};
 use crate::reckoner::pinned::{self, PinRow};
 use crate::sheet::of_act::part_name;
-use crate::view::{Shell, local, moment, moment_of, page};
+use crate::view::{Shell, local, moment, page};
 use askama::Template;
 use axum::extract::{Path, Query, State};
-use axum::http::header;
-use axum::response::IntoResponse as _;
 use chrono_tz::Tz;
 use ironseat_core::decide::Event;
-use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::reckon::shown;
 use ironseat_core::seat::steps::{self, StepKind};
@@ -47,63 +46,6 @@ struct Group {
     lines: Vec<Line>,
 }
 
-struct FateLine {
-    part: String,
-    fate: &'static str,
-    replace: bool,
-    why: String,
-    by: String,
-}
-
-fn fates(b: &Bench, zone: Tz) -> Vec<FateLine> {
-    let mut out: Vec<FateLine> = b
-        .state
-        .disposed
-        .values()
-        .map(|d| {
-            let marks: Vec<String> = d.seen().iter().map(|m| m.seen.to_lowercase()).collect();
-            let why: Vec<String> = [d.reason.clone(), marks.join("; ")].into_iter().filter(|x| !x.is_empty()).collect();
-            FateLine {
-                part: b.state.anatomy().name_of(&d.part).to_owned(),
-                fate: d.fate.word(),
-                replace: d.fate == Fate::Replace,
-                why: why.join(". "),
-                by: format!("{}, {}", d.by, moment_of(d.at, zone)),
-            }
-        })
-        .collect();
-    out.sort_by(|a, b| (!a.replace, &a.part).cmp(&(!b.replace, &b.part)));
-    out
-}
-
-/// Parts to be ordered, as CSV.
-pub async fn orders(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
-    let b = app.store.run(move |c| bench::load(c, id)).await?;
-    let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer("\u{feff}".as_bytes().to_vec());
-    let said = |e: csv::Error| StoreError::Internal(e.to_string());
-    w.write_record(["rebuild", "machine", "part", "designation", "why", "person", "at_utc"]).map_err(said)?;
-    let a = b.state.anatomy();
-    for d in b.state.disposed.values().filter(|d| d.fate == Fate::Replace) {
-        let designation =
-            a.part(&d.part).and_then(|p| p.designation.as_ref()).map_or(String::new(), ToString::to_string);
-        let at = chrono::DateTime::from_timestamp_micros(d.at).unwrap_or_default();
-        w.write_record([
-            defused(&b.rebuild.number),
-            defused(&b.rebuild.title),
-            defused(a.name_of(&d.part)),
-            defused(&designation),
-            defused(&d.reason),
-            defused(&d.by),
-            at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string(),
-        ])
-        .map_err(said)?;
-    }
-    let text = w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))?;
-    let name = format!("attachment; filename=\"{}-parts-to-order.csv\"", b.rebuild.number);
-    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
-        .into_response())
-}
-
 struct EntryLine {
     seq: i32,
     at: String,
@@ -128,7 +70,6 @@ struct LedgerPage {
     pins: Vec<PinRow>,
     /// Sheets of acts.
     sheets: Vec<PinRow>,
-    /// Parts that were looked at: name, what becomes of it, why and which marks, who; those to be ordered first.
     fates: Vec<FateLine>,
     to_order: usize,
     groups: Vec<Group>,
@@ -299,7 +240,7 @@ pub async fn show(
         _ => Vec::new(),
     };
     let r = &l.bench.rebuild;
-    let fates = fates(&l.bench, reader.person.zone);
+    let fates = fates::of(&l.bench, reader.person.zone);
     page(&LedgerPage {
         to_order: fates.iter().filter(|f| f.replace).count(),
         fates,
@@ -337,13 +278,8 @@ pub async fn show(
     })
 }
 
-/// A text that a spreadsheet does not take for a formula.
-fn defused(s: &str) -> String {
-    if s.starts_with(['=', '+', '-', '@', '\t', '\r', '\n']) { format!("'{s}") } else { s.to_owned() }
-}
-
 /// Columns of the file; docs/formats.md says what each is.
-const COLUMNS: [&str; 19] = [
+const COLUMNS: [&str; 20] = [
     "format",
     "rebuild",
     "place",
@@ -363,27 +299,21 @@ const COLUMNS: [&str; 19] = [
     "serial",
     "person",
     "at_utc",
+    "reason",
 ];
 
-/// Every reading as CSV, in millimetres and the units beside; with a byte-order mark, by which spreadsheets know that
-/// it is UTF-8.
+/// Every reading as CSV, in millimetres and the units beside.
 pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
     let (b, list) = app.store.run(move |c| taken::taken(c, id)).await?;
-    let name = format!("attachment; filename=\"{}-readings.csv\"", b.rebuild.number);
-    let text = file(&b, &list)?;
-    Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, name)], text)
-        .into_response())
+    Ok(files::table(&format!("{}-readings.csv", b.rebuild.number), file(&b, &list)?))
 }
 
 /// Readings as a file.
 pub fn file(b: &Bench, list: &[Taken]) -> Result<Vec<u8>, StoreError> {
     let number = |v: Option<f64>| v.map_or_else(String::new, |v| v.to_string());
-    let mut w = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer("\u{feff}".as_bytes().to_vec());
-    let said = |e: csv::Error| StoreError::Internal(e.to_string());
-    w.write_record(COLUMNS.into_iter().chain(["reason"])).map_err(said)?;
-    for t in list {
+    let row = |t: &Taken| {
         let at = t.at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string();
-        let plain = [
+        vec![
             "iron-seat-readings-2".to_owned(),
             defused(&b.rebuild.number),
             defused(&t.place),
@@ -404,8 +334,7 @@ pub fn file(b: &Bench, list: &[Taken]) -> Result<Vec<u8>, StoreError> {
             defused(&t.person),
             at,
             defused(&t.reason),
-        ];
-        w.write_record(&plain).map_err(said)?;
-    }
-    w.into_inner().map_err(|e| StoreError::Internal(e.to_string()))
+        ]
+    };
+    files::csv(COLUMNS, list.iter().map(row))
 }

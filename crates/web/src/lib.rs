@@ -13,6 +13,7 @@ mod error;
 mod events;
 mod exchange;
 mod extract;
+mod fates;
 mod floor;
 mod forecasts;
 mod found_left;

@@ -10,6 +10,7 @@ use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::IntoResponse as _;
 use ironseat_core::Refusal;
+use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::show::capital;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::Bench;
@@ -151,11 +152,13 @@ fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
     let b = &l.bench;
     let (s, units) = (&b.state, reader.person.units);
     let mut stages: Vec<(String, Vec<Value>)> = Vec::new();
+    let fates: Vec<&str> = Fate::ALL.iter().map(|f| f.0.word()).collect();
     for act in s.acts.iter() {
         let word = act.stage.word().to_owned();
         let done = s.done.get(&act.id);
         let m = s.limits(act);
         let asks = act.id.starts_with("ask.");
+        let fate = act.id.strip_prefix("look.").and_then(|part| s.disposed.get(part));
         let read = done.and_then(|d| d.value).zip(m.as_ref()).map_or_else(String::new, |(v, m)| m.unit.show(v, units));
         let given: Vec<String> = act
             .given
@@ -174,6 +177,8 @@ fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
             "limit": m.as_ref().map_or_else(String::new, |m| m.limit(units)),
             "caution": act.caution.map_or("", |c| c.words()),
             "given": given,
+            "choices": if act.id.starts_with("look.") { fates.clone() } else { Vec::new() },
+            "said": fate.map_or("", |d| d.fate.word()),
         });
         match stages.last_mut().filter(|(w, _)| *w == word) {
             Some((_, list)) => list.push(line),

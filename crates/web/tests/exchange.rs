@@ -399,6 +399,17 @@ async fn readings_of_a_program_are_all_kept_or_none() {
     let (_, said, _) = post("", vec![inch]).await;
     assert_eq!(said["lines"][0]["became"], "same");
     assert_eq!(ironseat_store::record::stand(c, Some(id)).unwrap(), stand);
+    // What never reaches us is told in the same words.
+    for (method, path, status) in [
+        ("GET", "/api/rebuilds/7", StatusCode::BAD_REQUEST),
+        ("DELETE", "/api/rebuilds", StatusCode::METHOD_NOT_ALLOWED),
+    ] {
+        let (is, said, _) = asks(&app, method, path, &key, "", Vec::new()).await;
+        assert!(is == status && said["error"]["message"].is_string(), "{path}: {is} {said}");
+    }
+    let large = vec![b'x'; 5 << 20];
+    let (status, said, _) = asks(&app, "POST", &path, &key, "text/csv", large).await;
+    assert!(status == StatusCode::PAYLOAD_TOO_LARGE && said["error"]["message"].is_string(), "{said}");
     // What is no list of readings is told.
     for (kind, body) in [
         ("application/json", "{"),
@@ -482,54 +493,4 @@ async fn stock_comes_as_tables_and_reaches_the_bench() {
     assert!(b.get("/record/stores").await.body.contains("Bolt pattern Sump cover deleted"));
     let mut hand = Browser::signed_in(&app, "tomasz").await;
     assert!(!hand.get("/stores").await.body.contains("Say anew"), "a lead counts");
-}
-
-#[tokio::test]
-async fn what_becomes_of_parts_is_said_at_the_bench_and_ordered_from_the_ledger() {
-    let (f, app) = shop().await;
-    let c = &mut f.connection();
-    // A part that lies on the bench and nobody has looked at yet.
-    let mut found = None;
-    for (id, _) in ironseat_store::record::all_rebuilds(c).unwrap() {
-        let s = ironseat_store::bench::load(c, id).unwrap().state;
-        let open = |p: &&ironseat_core::anatomy::Part| {
-            s.act(&format!("look.{}", p.id)).is_some_and(|a| !s.is_done(&a.id) && s.free(a) && !s.finished)
-        };
-        found = found.or_else(|| s.anatomy().parts.iter().find(open).map(|p| (id, p.clone())));
-    }
-    let (id, part) = found.unwrap();
-    let at = format!("/rebuilds/{id}");
-    let step = format!("look.{}", part.id);
-    let mut b = Browser::signed_in(&app, "tomasz").await;
-    let shown = b.get(&format!("{at}?step={step}")).await.body;
-    assert!(shown.contains("What becomes of it?"), "{shown}");
-    let say =
-        |fate: &str, reason: &str| format!("act=dispose&step={step}&part={}&fate={fate}&reason={reason}", part.id);
-    let a = b.post(&at, &say("replace", "no")).await;
-    assert!(
-        a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("expected why, and what is ordered"),
-        "{}",
-        a.body
-    );
-    assert!(a.body.contains("value=\"replace\" checked") && a.body.contains("value=\"no\""), "nothing typed is lost");
-    let a = b.post(&at, &say("replace", "=worn+through")).await;
-    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
-    // What is still in its place nobody has looked at.
-    let s = ironseat_store::bench::load(c, id).unwrap().state;
-    let hidden = |p: &&ironseat_core::anatomy::Part| {
-        s.act(&format!("look.{}", p.id)).is_some_and(|a| !s.is_done(&a.id) && !s.free(a))
-    };
-    if let Some(p) = s.anatomy().parts.iter().find(hidden) {
-        let a = b.post(&at, &format!("act=dispose&step=look.{0}&part={0}&fate=reuse", p.id)).await;
-        assert!(a.status == StatusCode::CONFLICT && a.body.contains("This step is held"), "{}", a.body);
-    }
-    let ledger = b.get(&format!("{at}/ledger")).await.body;
-    assert!(ledger.contains("1 to be ordered.") && ledger.contains("=worn through"), "{ledger}");
-    let csv = b.get(&format!("{at}/parts-to-order.csv")).await.body;
-    assert!(csv.contains(&part.name) && csv.contains("'=worn through"), "{csv}");
-    assert!(ironseat_store::bench::load(c, id).unwrap().state.is_done(&step), "said is looked at");
-    let a = b.post(&at, &say("reuse", "")).await;
-    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
-    assert!(!b.get(&format!("{at}/ledger")).await.body.contains("to be ordered"));
-    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
 }

@@ -756,3 +756,51 @@ async fn a_long_trail_stays_light_and_quick() {
     // Three times the limits of the release build, which `bin/bench` holds.
     assert!(opened[2] < 180 && ticked < 360, "opened in {opened:?} ms, ticked and shown in {ticked} ms");
 }
+
+#[tokio::test]
+async fn what_becomes_of_parts_is_said_at_the_bench_and_ordered_from_the_ledger() {
+    let (f, app) = shop().await;
+    let c = &mut f.connection();
+    // A part that lies on the bench and nobody has looked at yet.
+    let mut found = None;
+    for (id, _) in ironseat_store::record::all_rebuilds(c).unwrap() {
+        let s = ironseat_store::bench::load(c, id).unwrap().state;
+        let open = |p: &&ironseat_core::anatomy::Part| {
+            s.act(&format!("look.{}", p.id)).is_some_and(|a| !s.is_done(&a.id) && s.free(a) && !s.finished)
+        };
+        found = found.or_else(|| s.anatomy().parts.iter().find(open).map(|p| (id, p.clone())));
+    }
+    let (id, part) = found.unwrap();
+    let at = format!("/rebuilds/{id}");
+    let step = format!("look.{}", part.id);
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let shown = b.get(&format!("{at}?step={step}")).await.body;
+    assert!(shown.contains("What becomes of it?"), "{shown}");
+    let say =
+        |fate: &str, reason: &str| format!("act=dispose&step={step}&part={}&fate={fate}&reason={reason}", part.id);
+    let a = b.post(&at, &say("replace", "no")).await;
+    assert!(
+        a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("expected why, and what is ordered"),
+        "{}",
+        a.body
+    );
+    assert!(a.body.contains("value=\"replace\" checked") && a.body.contains("value=\"no\""), "nothing typed is lost");
+    let a = b.post(&at, &say("replace", "=worn+through")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+    // What is still in its place nobody has looked at: of a machine that just came in that is everything.
+    let new = begin(&f, c, "Blower", "R-0603");
+    let s = ironseat_store::bench::load(c, new).unwrap().state;
+    let inside = s.acts.iter().find_map(|a| a.id.strip_prefix("look.")).unwrap();
+    let a =
+        b.post(&format!("/rebuilds/{new}"), &format!("act=dispose&step=look.{inside}&part={inside}&fate=reuse")).await;
+    assert!(a.status == StatusCode::CONFLICT && a.body.contains("This step is held"), "{}", a.body);
+    let ledger = b.get(&format!("{at}/ledger")).await.body;
+    assert!(ledger.contains("1 to be ordered.") && ledger.contains("=worn through"), "{ledger}");
+    let csv = b.get(&format!("{at}/parts-to-order.csv")).await.body;
+    assert!(csv.contains(&part.name) && csv.contains("'=worn through"), "{csv}");
+    assert!(ironseat_store::bench::load(c, id).unwrap().state.is_done(&step), "said is looked at");
+    let a = b.post(&at, &say("reuse", "")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+    assert!(!b.get(&format!("{at}/ledger")).await.body.contains("to be ordered"));
+    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+}

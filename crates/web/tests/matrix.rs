@@ -31,7 +31,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 76] = [
+const TABLE: [(&str, Option<For>, Option<For>); 78] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -50,6 +50,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 76] = [
     ("/rebuilds/{id}/trail", Some(Anybody), Some(Anybody)),
     ("/rebuilds/{id}/pins/{pin}/away", None, Some(Works)),
     ("/reckoner/{name}/pin", None, Some(Works)),
+    ("/reckoner/{name}/sheet", None, Some(Works)),
     ("/rebuilds/{id}/pictures", None, Some(Works)),
     ("/rebuilds/{id}/pictures/{picture}", Some(Sees), None),
     ("/rebuilds/{id}/pictures/{picture}/away", None, Some(Works)),
@@ -79,6 +80,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 76] = [
     ("/drafts/{id}/keep", None, Some(Lead)),
     ("/drafts/{id}/discard", None, Some(Lead)),
     ("/forecasts", Some(Works), Some(Lead)),
+    ("/forecasts/explain", None, Some(Works)),
     ("/rules", Some(Works), Some(Lead)),
     ("/why", Some(SignedIn), None),
     ("/reckoner", Some(Works), None),

@@ -73,7 +73,7 @@ async fn one_figure_stands_on_sheet_reckoner_api_bench_ledger_and_paper() {
     let reckoner = plain(&b.get(&format!("/reckoner/runout.sweep?units=metric&readings_um={typed}")).await.body);
     let paper: Value =
         serde_json::from_str(&b.get(&format!("/rebuilds/{id}/papers/certificate.pdf")).await.body).unwrap();
-    let on_paper = paper["parts"][0]["rows"][0].to_string();
+    let on_paper = paper["parts"][1]["rows"][0].to_string();
     let ledger = plain(&b.get(&format!("/rebuilds/{id}/ledger")).await.body);
     let bench = plain(&b.get(&format!("/rebuilds/{id}?step=sweep.collar")).await.body);
     for (place, text) in [("sheet", &text), ("reckoner", &reckoner), ("paper", &on_paper), ("ledger", &ledger)] {
@@ -90,7 +90,62 @@ async fn one_figure_stands_on_sheet_reckoner_api_bench_ledger_and_paper() {
     let inch = plain(&b.get(&sheet).await.body);
     let paper: Value =
         serde_json::from_str(&b.get(&format!("/rebuilds/{id}/papers/certificate.pdf")).await.body).unwrap();
-    assert!(inch.contains("0.87 thou") && paper["parts"][0]["rows"][0].to_string().contains("0.87 thou"), "{inch}");
+    assert!(inch.contains("0.87 thou") && paper["parts"][1]["rows"][0].to_string().contains("0.87 thou"), "{inch}");
+}
+
+/// What is asked in the Reckoner becomes the sheet of an act, reading by reading, or nothing of it does.
+#[tokio::test]
+async fn a_question_of_the_reckoner_becomes_a_sheet_with_its_readings() {
+    let (f, app) = shop_with_printer().await;
+    let id = f.rebuild("R-0415");
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    // The drawing that leads the hand stands here, too, before anything is typed.
+    let empty = b.get("/reckoner/runout.clocking").await.body;
+    assert!(empty.contains("Clocking of high spots: where to read") && empty.contains(" next\""), "{empty}");
+    let typed = |v: &[i32]| v.iter().map(i32::to_string).collect::<Vec<_>>().join("+");
+    let ask = format!("units=metric&limit_um=20&readings_um={}", typed(&READ));
+    let to = "/reckoner/runout.sweep/sheet";
+    let a = b.post(to, &ask).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("Choose the rebuild"), "{}", a.body);
+    let mine = format!("{ask}&pin.rebuild={id}");
+    let slip = mine.replace("readings_um=10+", "readings_um=0.012+");
+    let a = b.post(to, &slip).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("At 0°: is 0.012 right?"), "{}", a.body);
+    let sheet = format!("/rebuilds/{id}/acts/sweep.collar/sheets/runout.sweep");
+    assert!(plain(&b.get(&sheet).await.body).contains("0 of 12 read"), "nothing of it was kept");
+    // It belongs to one act of this machine alone.
+    let a = b.post(to, &mine).await;
+    assert_eq!((a.status, a.location()), (StatusCode::SEE_OTHER, sheet.as_str()), "{}", a.body);
+    let text = plain(&b.get(&sheet).await.body);
+    assert!(text.contains("22 µm is above 12 µm") && text.contains("All read"), "{text}");
+    let c = &mut f.connection();
+    let stand = ironseat_store::record::stand(c, Some(id)).unwrap();
+    let a = b.post(to, &format!("{mine}&pin.act=sweep.collar")).await;
+    assert!(a.status == StatusCode::CONFLICT && a.body.contains("Readings stand on this sheet"), "{}", a.body);
+    assert_eq!(ironseat_store::record::stand(c, Some(id)).unwrap(), stand);
+    // Bolts of a cover are pressed there; what no sheet holds is told beside it.
+    let bolts: String = [(0, 0), (90, 0), (90, 60), (0, 60)]
+        .iter()
+        .enumerate()
+        .map(|(k, (x, y))| format!("&bolts.{k}.x_mm={x}&bolts.{k}.y_mm={y}"))
+        .collect();
+    let cover = format!("units=metric{bolts}&pin.rebuild={id}");
+    let a = b.post("/reckoner/torque.pattern/sheet", &cover).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("Choose the act"), "{}", a.body);
+    let close = a.body.split("name=\"pin.act\"").nth(1).unwrap().split("<option value=\"close.").nth(1).unwrap();
+    let close = close.split('"').next().unwrap().to_owned();
+    let a = b.post("/reckoner/torque.pattern/sheet", &format!("{cover}&pin.act=close.{close}")).await;
+    assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
+    let cover = b.get(&a.location().to_owned()).await.body;
+    assert!(cover.contains("Bolt 1 to 30 %") && cover.contains("round 1 of 4"), "{}", plain(&cover));
+    let around = format!(
+        "{mine}&pin.act=sweep.collar&angles_deg={}",
+        typed(&[0, 7, 60, 90, 120, 150, 180, 210, 240, 270, 300, 330])
+    );
+    let a = b.post(to, &around).await;
+    assert!(a.status == StatusCode::CONFLICT || a.body.contains("equal steps"), "{}", a.body);
+    assert_eq!(b.post("/reckoner/judge/sheet", &mine).await.status, StatusCode::NOT_FOUND);
+    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
 }
 
 /// Every figure of the certificate's page is on its paper.
@@ -118,6 +173,8 @@ async fn the_paper_says_what_the_page_says() {
     }
     texts(&paper["seats"], &mut said);
     texts(&paper["found_left"], &mut said);
+    texts(&paper["parts"][0], &mut said);
+    assert!(said.iter().any(|s| s == "Replace") && page.contains("Flutes all along the path; 6310-2RS C3"));
     assert!(said.len() > 40);
     for s in said.iter().filter(|s| !s.is_empty() && s.chars().any(|c| c.is_ascii_digit())) {
         let wanted = s.split_whitespace().collect::<Vec<_>>().join(" ");
@@ -134,6 +191,8 @@ async fn the_paper_says_what_the_page_says() {
     let acts: Vec<&Value> =
         travel["stages"].as_array().unwrap().iter().flat_map(|s| s["acts"].as_array().unwrap()).collect();
     assert!(acts.iter().any(|a| a["done"] == true) && acts.iter().any(|a| a["boxes"] == 3 && a["done"] == false));
+    let looks = |v: &&&Value| v["choices"].as_array().is_some_and(|c| c.len() == 5);
+    assert!(acts.iter().filter(looks).count() > 5, "a look has a box for each that may become of a part");
     let labels: Value =
         serde_json::from_str(&b.get(&format!("/rebuilds/{open}/papers/labels.pdf")).await.body).unwrap();
     assert!(labels["labels"].as_array().unwrap().len() > 20);
@@ -202,4 +261,52 @@ async fn forecasts_are_counted_and_a_lead_alone_changes_the_friction() {
     let mut ines = Browser::signed_in(&app, "ines").await;
     let a = ines.post("/forecasts", "revision=1&friction=own").await;
     assert!(a.status == StatusCode::CONFLICT && a.body.contains("4 presses or more"), "{} {}", a.status, a.body);
+}
+
+/// What came far from what was foreseen is asked about, and what was said of it stands in the record of its rebuild.
+#[tokio::test]
+async fn what_happened_to_a_forecast_is_said_once_and_kept() {
+    let (f, app) = shop_with_printer().await;
+    let c = &mut f.connection();
+    let id = f.rebuild("R-0415");
+    support::hands::work_before(&f, c, id, "float.thrust#2");
+    let said = ironseat_core::decide::Said {
+        second: "Pell Adeyemi".into(),
+        value: "0.5; 0.5; 0.5".into(),
+        reason: "new collar is ordered for spring".into(),
+        ..Default::default()
+    };
+    support::hands::tick(c, &f.person("ines"), id, "float.thrust#2", &said).unwrap();
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let page = b.get("/forecasts").await.body;
+    let of = "float.thrust#2".replace('#', "%23");
+    assert!(
+        page.contains("value=\"float.thrust#2\"") || page.contains("value=\"float.thrust&#35;2\""),
+        "{}",
+        plain(&page)
+    );
+    let say = |what: &str| format!("rebuild={id}&of={of}&what={what}");
+    let a = b.post("/forecasts/explain", &say("eh")).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("Expected what happened"), "{}", a.body);
+    assert!(a.body.contains("value=\"eh\""), "nothing typed is lost");
+    for (what, rebuild) in [("chip+under+it", id.to_string()), ("chip+under+the+shim", f.rebuild("R-0412").to_string())]
+    {
+        let elsewhere = b.post("/forecasts/explain", &format!("rebuild={rebuild}&of=no.such&what={what}")).await;
+        assert_eq!(elsewhere.status, StatusCode::NOT_FOUND);
+    }
+    for what in ["chip+under+the+shim", "%3Cb%3Echip%3C/b%3E,+seen+afterwards"] {
+        assert_eq!(b.post("/forecasts/explain", &say(what)).await.status, StatusCode::SEE_OTHER, "{what}");
+    }
+    let page = plain(&b.get("/forecasts").await.body.replace("&#60;", "‹").replace("&#62;", "›"));
+    assert!(page.contains("‹b›chip‹/b›, seen afterwards (Tomasz Brandt)") && page.contains("Say it anew"), "{page}");
+    let ledger = plain(&b.get(&format!("/rebuilds/{id}/ledger")).await.body);
+    assert!(ledger.contains("the float after its shim was changed (float.thrust#2), foreseen 300"), "{ledger}");
+    assert!(ledger.contains("came 500") && ledger.contains("chip under the shim"), "both stand in the record");
+    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+    let mut ines = Browser::signed_in(&app, "ines").await;
+    let done =
+        ines.post(&format!("/rebuilds/{id}/finish"), "pin=2408&reason=scrapped+by+the+customer,+order+closed").await;
+    assert_eq!(done.status, StatusCode::SEE_OTHER);
+    let late = b.post("/forecasts/explain", &say("too late for that")).await;
+    assert!(late.status == StatusCode::CONFLICT && late.body.contains("is finished"), "{}", late.body);
 }

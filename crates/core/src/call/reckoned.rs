@@ -202,6 +202,31 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "The bolt would stretch: more thread does not help. Less clamp, or a stronger class by the maker's word.".into()
         }
         ("thread.proof", _) => "The bolt is within a tenth of its proof load: less clamp, or a stronger class by the maker's word.".into(),
+        ("bush.closed", "as_pressed") => "To size as it was pressed: nothing to ream.".into(),
+        ("bush.closed", "ream") => format!("Ream {}: forwards only, both bores in one pass.", um("ream_um")),
+        ("bush.closed", "too_large") => "One place is larger than is wanted: another bush.".into(),
+        ("bush.closed", _) => format!("{} are to come off: more than a hand reamer takes. Bore it, or another bush.", um("ream_um")),
+        ("hydraulic.driven", "go") => "It stands where it should and was held: let the push go, and load it only when the oil has left the joint.".into(),
+        ("hydraulic.driven", "hold") => format!("Hold the push for {} min more, the oil let go.", show::fixed(n("left_min").unwrap_or(0.0), 0)),
+        ("hydraulic.driven", "stop") => "The oil was above what makes the hub yield: measure its bore before anything else.".into(),
+        ("hydraulic.driven", _) => match n("off_mm") {
+            Some(off) if asked("drive_up_mm").is_some_and(|w| off.abs() > 0.1 * w) => {
+                let way = if off < 0.0 { "short of" } else { "beyond" };
+                format!("It is {} {way} its way: look whether something lies in between, and whether first contact was right.", mm("off_mm"))
+            }
+            _ => "The oil was less than parts the surfaces: it may have scored on its way.".into(),
+        },
+        ("removal.pull", "go") => "The force is what the fit explains.".into(),
+        ("removal.pull", "stop") => "More than the puller may carry: let off, nobody in line.".into(),
+        ("removal.pull", _) => "More than the fit explains: something else holds it. Look for a lock, a pin, a burr or rust before more force; oil and heat help more.".into(),
+        ("seal.split_ring", "go") => "The ring has its room and its gap, and the collar turns as freely as before.".into(),
+        ("seal.split_ring", _) if n("side_mm").is_some_and(|s| s <= 0.0) => "The ring has no room in its groove: it would bind as soon as it is warm.".into(),
+        ("seal.split_ring", "stop") => "The collar turns harder: the ring is pinched. Out with it, and in again with oil under it.".into(),
+        ("seal.split_ring", _) => match asked("gap_mm") {
+            Some(g) if n("window_lo_mm").is_some_and(|lo| g < lo) => "The gap is too small: its ends would meet when it is warm.".into(),
+            Some(g) if n("window_hi_mm").is_some_and(|hi| g > hi) => "The gap is too large: it leaks there. A new ring.".into(),
+            _ => "Turn the collar before and after the ring is in: a ring that is pinched drags.".into(),
+        },
         ("packing.rings", _) => {
             "Cut square, each gap turned on from the one before; gland finger tight, let it weep, nip it when it is warm.".into()
         }

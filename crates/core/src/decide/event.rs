@@ -135,6 +135,14 @@ pub enum Event {
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         marks: Vec<String>,
     },
+    /// What happened where a reading came far from what was foreseen.
+    Explained {
+        /// The sheet and the place, or the act.
+        of: String,
+        /// In words, with what was foreseen and what came.
+        about: String,
+        what: String,
+    },
     #[serde(rename = "repair taken back")]
     RepairTakenBack {
         part: String,
@@ -414,6 +422,7 @@ impl Event {
                 let behind: String = behind.map(|x| format!(". {x}")).collect();
                 format!("{}: {}{behind}", a.name_of(part), fate.word().to_lowercase())
             }
+            Self::Explained { about, what, .. } => format!("{about}: {what}"),
             Self::RepairTakenBack { part, what, .. } => format!("{}: “{what}” was noted by mistake", a.name_of(part)),
             Self::Picture { question: q, sha256, .. } => {
                 format!("Picture beside “{}”, {}", question(q), sha256.chars().take(12).collect::<String>())

@@ -3,10 +3,11 @@
 
 use super::{ActId, State};
 use crate::anatomy::acts::Act;
-use crate::anatomy::{Anatomy, Part};
+use crate::anatomy::{Anatomy, Hold, Part, PartKind};
 use crate::fasten::lock_step;
 use crate::fit::designation;
 use crate::reckon::{entry, of_seat};
+use crate::sheet::Declared;
 use serde_json::{Map, Value, json};
 
 /// The fields of a computation as far as the rebuild knows them at an act. `judged` of the state, when it is of the act's
@@ -51,6 +52,20 @@ pub fn questions_at(act: &ActId) -> &'static [&'static str] {
     let id = act.first_time().to_string();
     let word = id.split('.').next().unwrap_or_default();
     ASKS.iter().find(|a| a.0 == word).map_or(&[], |a| a.1)
+}
+
+/// Whether a sheet belongs to an act and suits the part that it is done to: what closes in its hole is asked of bushes,
+/// oil of what oil drives up, a press of what is pressed.
+#[must_use]
+pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
+    let part = s.anatomy().part(&act.body);
+    let of_part = match sheet.name {
+        "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind == PartKind::Bush),
+        "hydraulic.driven" => part.is_some_and(|p| p.fit == Hold::Oil),
+        "press.trace" | "removal.pull" => part.is_none_or(|p| p.fit.tight()),
+        _ => true,
+    };
+    of_part && ActId::of(&act.id).is_some_and(|id| sheet.belongs(&id))
 }
 
 fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {

@@ -12,7 +12,7 @@ pub mod urgency;
 
 pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
-pub use knows::{knows, questions_at};
+pub use knows::{knows, questions_at, suits};
 pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 
 use crate::anatomy::acts::{self, Act, first_time, open_round};
@@ -114,6 +114,14 @@ pub enum Deed {
         fate: Option<Fate>,
         reason: String,
         marks: Vec<String>,
+    },
+    /// What happened where a reading came far from what was foreseen.
+    Explain {
+        /// The sheet and the place, or the act.
+        of: String,
+        /// In words, with what was foreseen and what came.
+        about: String,
+        what: String,
     },
     /// That was noted by mistake.
     RepairBack {
@@ -219,6 +227,14 @@ fn decided(s: &State, who: &Who, deed: &Deed) -> Decision {
             Ok(vec![Event::RepairTakenBack { part: r.part.clone(), what: r.what.clone(), repair: r.id.clone() }])
         }
         Deed::Dispose { part, fate, reason, marks } => dispose(s, who, part, *fate, reason, marks),
+        Deed::Explain { of, about, what } => {
+            let what = what.trim();
+            if !(5..=300).contains(&what.chars().count()) {
+                let words = "expected what happened, in 5 to 300 characters: “dial slipped”, “chip under the ring”";
+                return Err(Refusal::new("what", words).into());
+            }
+            Ok(vec![Event::Explained { of: of.clone(), about: about.clone(), what: what.to_owned() }])
+        }
         Deed::BackOut { part } => back_out(s, part),
         Deed::Release { reason } => release(s, who, reason),
     }

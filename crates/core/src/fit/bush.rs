@@ -79,6 +79,61 @@ pub fn pressed(
     })
 }
 
+/// A bush that is in, as it was read.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[allow(missing_docs)]
+pub struct Closed {
+    /// Bore before, less the mean of what is read now.
+    pub closing: Micrometres,
+    /// Largest less smallest that is read now.
+    pub oval: Micrometres,
+    /// Of its interference.
+    pub share: Option<f64>,
+    pub call: BushCall,
+    /// From the smallest that is read to the middle of the wanted size; none when it is too large.
+    pub ream: Option<Micrometres>,
+}
+
+/// Closing of a bush that is in, and what is to be reamed: nothing may be larger than the largest wanted size, and the
+/// smallest place says whether it is reamed. Source: docs/trade.md, Fits and heat.
+///
+/// ```
+/// use ironseat_core::fit::bush::{BushCall, closed};
+/// use ironseat_core::quantity::Micrometres;
+/// let c = closed(20.0, &[19.978, 19.982], Micrometres::of(25.0), (20.0, 20.021), 250.0)?;
+/// assert!((c.closing.get() - 20.0).abs() < 1e-6 && c.call == BushCall::Ream && (c.ream.unwrap().get() - 32.5).abs() < 1e-6);
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// `after_mm` when empty, not above 0 or far from the bore before; `wanted_max_mm` below the smallest wanted size.
+pub fn closed(before: f64, after: &[f64], delta: Micrometres, wanted: (f64, f64), ream_max: f64) -> Result<Closed> {
+    let near = |v: &f64| *v > 0.0 && (v - before).abs() < 0.1 * before;
+    expect(!after.is_empty() && after.len() <= 100, "after_mm", "expected 1 to 100 readings of the bore")?;
+    expect(after.iter().all(near), "after_mm", "expected bores within a tenth of what it was before")?;
+    expect(wanted.1 >= wanted.0, "wanted_max_mm", "expected the largest wanted size not to be below the smallest")?;
+    let mean = after.iter().sum::<f64>() / after.len() as f64;
+    let (least, most) = after.iter().fold((f64::INFINITY, 0.0f64), |(a, b), v| (a.min(*v), b.max(*v)));
+    let closing = (before - mean) * 1000.0;
+    let to_middle = (f64::midpoint(wanted.0, wanted.1) - least) * 1000.0;
+    let (call, ream) = if most > wanted.1 + SLACK {
+        (BushCall::TooLarge, None)
+    } else if least >= wanted.0 - SLACK {
+        (BushCall::AsPressed, Some(0.0))
+    } else if to_middle > ream_max + 1e-6 {
+        (BushCall::TooSmall, Some(to_middle))
+    } else {
+        (BushCall::Ream, Some(to_middle))
+    };
+    Ok(Closed {
+        closing: Micrometres(closing),
+        oval: Micrometres((most - least) * 1000.0),
+        share: (delta.0 > 0.0).then(|| closing / delta.0),
+        call,
+        ream: ream.map(Micrometres),
+    })
+}
+
 /// Largest bush or hole that is matched, mm.
 const LARGEST_MM: f64 = 10_000.0;
 

@@ -95,6 +95,65 @@ pub fn oil(f: &OilFit) -> Result<OilAnswer> {
     })
 }
 
+/// A collar that was driven up, as the pumps and the dial said.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Driven {
+    /// From first contact to home.
+    pub way: Millimetres,
+    /// That way less the wanted one; none on a cylinder.
+    pub off: Option<Millimetres>,
+    /// What is to be done now.
+    pub next: Next,
+}
+
+/// What a collar that is driven up wants now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Next {
+    /// The hub may have yielded: it is looked at before anything else.
+    Yielded,
+    /// It was not expanded by what it needs, or does not stand where it should.
+    LookAgain,
+    /// The push is held on.
+    Hold,
+    /// The push may be let go.
+    Release,
+}
+
+/// Whether a collar is where it should be and may be let go: the oil was above what parts the surfaces and below what
+/// makes the hub yield, the way is that of the taper within a tenth, the push was held. Source: docs/trade.md, Fits and
+/// heat.
+///
+/// ```
+/// use ironseat_core::fit::hydraulic::{Next, driven};
+/// use ironseat_core::quantity::{Megapascals as Mpa, Millimetres as Mm};
+/// let d = |held| driven(Mpa::of(95.0), Mpa::of(90.0), Some(Mpa::of(137.0)), (Mm::of(0.12), Mm::of(3.7)), Some(Mm::of(3.6)), (held, 10.0));
+/// assert_eq!((d(4.0).next, d(10.0).next), (Next::Hold, Next::Release));
+/// assert!((d(10.0).way.get() - 3.58).abs() < 1e-9);
+/// ```
+#[must_use]
+pub fn driven(
+    oil: Megapascals,
+    wanted: Megapascals,
+    limit: Option<Megapascals>,
+    dial: (Millimetres, Millimetres),
+    way_wanted: Option<Millimetres>,
+    (held_min, hold_min): (f64, f64),
+) -> Driven {
+    let way = (dial.1.0 - dial.0.0).abs();
+    let off = way_wanted.map(|w| way - w.0);
+    let short = off.zip(way_wanted).is_some_and(|(off, w)| off.abs() > 0.1 * w.0 + 1e-9);
+    let next = if limit.is_some_and(|l| oil.0 > l.0) {
+        Next::Yielded
+    } else if short || oil.0 < wanted.0 {
+        Next::LookAgain
+    } else if held_min + 1e-9 < hold_min {
+        Next::Hold
+    } else {
+        Next::Release
+    };
+    Driven { way: Millimetres(way), off: off.map(Millimetres), next }
+}
+
 /// A bearing with a tapered bore on a tapered seat or sleeve.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct DriveUp {

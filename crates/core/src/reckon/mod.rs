@@ -1,6 +1,7 @@
 //! Every computation by name: JSON in, JSON out. One table ties name, fields and computation together; the command
 //! line and the web read it, so that neither knows a formula.
 
+mod after;
 mod axial;
 mod closing;
 mod compare;
@@ -72,6 +73,7 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(fasten::ENTRIES)
         .chain(seals::ENTRIES)
         .chain(closing::ENTRIES)
+        .chain(after::ENTRIES)
         .chain(preload::ENTRIES)
         .chain(order::ENTRIES)
         .chain(work::ENTRIES)

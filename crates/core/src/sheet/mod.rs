@@ -1,9 +1,11 @@
 //! Sheets: cells in the order in which hands move, and what a typed reading becomes.
 
 mod declared;
+mod filled;
 mod table;
 
 pub use declared::{Declared, Expect, Family, Given, Label, Outcome, Place, Reads, read_place};
+pub use filled::Filled;
 pub use table::SHEETS;
 
 use crate::anatomy::SeatFacts;

@@ -156,6 +156,8 @@ document.addEventListener("keydown", e => {
     send({ op });
   }
 });
+// What only scripts can do is shown with them.
+for (const e of $$("[data-scripted]")) e.hidden = false;
 document.addEventListener("change", e => {
   const file = e.target.matches && e.target.matches("[data-reads-into]") && e.target.files[0];
   if (file)

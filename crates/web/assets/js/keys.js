@@ -20,7 +20,7 @@ document.addEventListener("keydown", e => {
     if (e.key === "Escape") t.blur();
     return;
   }
-  const entry = $("#text");
+  const entry = $("#text") ?? $("[data-in-hand] [data-entry]");
   if (entry && /^[0-9.,+\-−]$/.test(e.key)) {
     e.preventDefault();
     entry.focus();

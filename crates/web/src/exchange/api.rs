@@ -17,7 +17,7 @@ use ironseat_core::Refusal;
 use ironseat_core::fasten::Pattern;
 use ironseat_core::quantity::Units;
 use ironseat_core::rows::Table;
-use ironseat_core::stock::{self as rows, BOLTS, LEAVES, Leaf, unit_of};
+use ironseat_core::stock::{self as rows, BOLTS, LEAVES, Leaf};
 use ironseat_store::archive::SCHEMA;
 use ironseat_store::brought::{self, Became, Understood};
 use ironseat_store::floor::{self, FloorQuery};
@@ -314,21 +314,12 @@ fn first_wrong<T: Clone>(list: &[rows::Read<T>]) -> Result<Vec<T>, Refusal> {
     list.iter().map(one).collect()
 }
 
-fn unit(q: &Chosen, t: &Table, columns: &[Option<usize>]) -> &'static str {
-    match q.get("unit").map(String::as_str) {
-        Some("um") => "um",
-        Some("in") => "in",
-        Some("mm") => "mm",
-        _ => unit_of(columns[0].map_or("", |k| t.head[k].as_str()), Units::Metric),
-    }
-}
-
 /// `POST /api/stock/leaves`: what lies in the drawer, said anew.
 pub async fn leaves_in(State(app): State<App>, headers: HeaderMap, Query(q): Query<Chosen>, body: Bytes) -> Answer {
     let who = opened(&app, &headers, Scope::TakeIn).await?.person;
     let t = table_of(&headers, &body, "leaves")?;
     let columns = table::columns(&t, &LEAVES, &q);
-    let list: Vec<Leaf> = first_wrong(&rows::read_leaves(&t, &columns, unit(&q, &t, &columns)))?;
+    let list: Vec<Leaf> = first_wrong(&rows::read_leaves(&t, &columns, table::unit(&q, &t, &columns, Units::Metric)))?;
     app.store.run(move |c| stock::set_leaves(c, &who, &list)).await?;
     leaves_now(&app).await
 }
@@ -356,7 +347,7 @@ pub async fn pattern_in(State(app): State<App>, headers: HeaderMap, Query(q): Qu
     let who: Person = opened(&app, &headers, Scope::TakeIn).await?.person;
     let t = table_of(&headers, &body, "bolts")?;
     let columns = table::columns(&t, &BOLTS, &q);
-    let places = first_wrong(&rows::read_bolts(&t, &columns, unit(&q, &t, &columns)))?;
+    let places = first_wrong(&rows::read_bolts(&t, &columns, table::unit(&q, &t, &columns, Units::Metric)))?;
     let p = Pattern::new(q.get("name").map_or("", String::as_str), places)?;
     let kept = p.clone();
     app.store.run(move |c| stock::keep_pattern(c, &who, &kept)).await?;

@@ -1,5 +1,6 @@
 //! A rebuild as a file: what this program takes in again, and beside it what people and other programs read.
 
+use super::files::attachment;
 use crate::app::App;
 use crate::error::{WebError, WebResult};
 use crate::extract::{Reader, Worker};
@@ -7,8 +8,8 @@ use crate::papers::{self, Paper};
 use crate::reckon_api::{Said, in_turn};
 use crate::{bench, ledger};
 use axum::extract::{Path, State};
-use axum::http::{HeaderMap, header};
-use axum::response::{IntoResponse as _, Response};
+use axum::http::HeaderMap;
+use axum::response::Response;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::build_sheet;
 use ironseat_core::quantity::Units;
@@ -123,9 +124,7 @@ pub async fn give_out(
 
 /// A file to be kept.
 pub fn file((name, bytes): (String, Vec<u8>)) -> Response {
-    let as_file = format!("attachment; filename=\"{name}\"");
-    ([(header::CONTENT_TYPE, "application/zip".to_owned()), (header::CONTENT_DISPOSITION, as_file)], bytes)
-        .into_response()
+    attachment("application/zip", &name, bytes)
 }
 
 fn bad(words: &str) -> Refusal {

@@ -5,6 +5,7 @@ pub mod api;
 pub mod archive;
 pub mod archives;
 pub mod described;
+pub mod files;
 pub mod readings;
 pub mod stores;
 mod table;

@@ -15,7 +15,7 @@ use ironseat_core::fasten::Pattern;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Millimetres, Units, show};
 use ironseat_core::rows::{Role, Table};
-use ironseat_core::stock::{self as rows, BOLTS, LEAVES, Leaf, unit_of};
+use ironseat_core::stock::{self as rows, BOLTS, LEAVES, Leaf};
 use ironseat_drawing::bolt_pattern;
 use ironseat_store::people::Person;
 use ironseat_store::rebuilds::live_clocks;
@@ -203,13 +203,7 @@ async fn load(app: &App, who: &Person, kind: &str, upload: UploadId, q: &Chosen)
     let (name, bytes) = app.store.run(move |c| uploads::get(c, &person, what, upload)).await?;
     let table = table::read(&bytes).map_err(StoreError::from)?;
     let columns = table::columns(&table, roles, q);
-    let heading = columns[0].map_or("", |k| table.head[k].as_str());
-    let unit = match q.get("unit").map(String::as_str) {
-        Some("um") => "um",
-        Some("mm") => "mm",
-        Some("in") => "in",
-        _ => unit_of(heading, who.units),
-    };
+    let unit = table::unit(q, &table, &columns, who.units);
     let read = if what == Kind::Leaves {
         Read::Leaves(rows::read_leaves(&table, &columns, unit))
     } else {

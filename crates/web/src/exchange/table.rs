@@ -4,7 +4,9 @@
 use csv::{ReaderBuilder, Trim};
 use encoding_rs::{UTF_16BE, UTF_16LE, WINDOWS_1252};
 use ironseat_core::Refusal;
+use ironseat_core::quantity::Units;
 use ironseat_core::rows::{MOST, Role, Table};
+use ironseat_core::stock::unit_of;
 use std::collections::BTreeMap;
 
 /// Bytes of a table.
@@ -126,6 +128,16 @@ pub fn columns(t: &Table, roles: &[Role], asked: &BTreeMap<String, String>) -> V
         None => g.or_else(|| (r.needed && t.head.len() == 1).then_some(0)),
     };
     roles.iter().zip(guessed).map(one).collect()
+}
+
+/// The unit of the first column: as an address names it, as its heading says, else that of whoever asks.
+pub fn unit(asked: &BTreeMap<String, String>, t: &Table, columns: &[Option<usize>], units: Units) -> &'static str {
+    match asked.get("unit").map(String::as_str) {
+        Some("um") => "um",
+        Some("mm") => "mm",
+        Some("in") => "in",
+        _ => unit_of(columns[0].map_or("", |k| t.head[k].as_str()), units),
+    }
 }
 
 /// The choices of a page.

@@ -1,6 +1,7 @@
 //! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What is
 //! typed stands in the address, so that a colleague sees the same.
 
+pub mod as_sheet;
 pub mod drawn;
 pub mod pinned;
 
@@ -18,6 +19,8 @@ use ironseat_core::reckon::{
     Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, said, shown, typed_input,
     unit_in,
 };
+use ironseat_core::sheet::Declared;
+use ironseat_store::bench;
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::{Id, StoreError, pins, stock};
 use serde_json::{Map, Value, json};
@@ -170,6 +173,8 @@ struct ReckonPage {
     /// Needed fields without a number.
     wanted: String,
     answer: Option<AnswerView>,
+    /// Where it is read.
+    leads: String,
     /// What is wrong with no field in particular.
     error: String,
     example: String,
@@ -402,14 +407,20 @@ async fn page_for(
     refused: Option<Refusal>,
 ) -> WebResult<ReckonPage> {
     let about = pinned::About::of(&pairs);
-    let (rebuild, seat) = (about.rebuild, about.seat.clone());
+    let (rebuild, seat, act, own) = (about.rebuild, about.seat.clone(), about.act.clone(), reader.person.units);
+    let declared = Declared::of(e.name);
     let read = app.store.run(move |c| {
         let leaves = if e.name == LEAVES { stock::all_leaves(c)? } else { Vec::new() };
         let covers = if e.name == COVERS { stock::patterns(c)? } else { Vec::new() };
-        Ok((live_clocks(c)?, pins::asked_for(c, e.name, rebuild, &seat)?, leaves, covers))
+        let found = pins::asked_for(c, e.name, rebuild, &seat)?;
+        let at_work = found.rebuild.as_ref().filter(|r| declared.is_some() && r.finished_at.is_none()).map(|r| r.id);
+        let acts = match (at_work, declared) {
+            (Some(id), Some(d)) => as_sheet::acts(&bench::look(c, id)?, d, &act, own),
+            _ => Vec::new(),
+        };
+        Ok((live_clocks(c)?, found, leaves, covers, acts))
     });
-    let (clocks, found, leaves, covers) = read.await?;
-    let own = reader.person.units;
+    let (clocks, found, leaves, covers, acts) = read.await?;
     let (mut typed, mut units) = (Typed::of(&pairs), units_of(&pairs, own));
     // What the seat knows stands in the fields as long as nothing else does.
     if let Some(known) = found.known.as_ref().filter(|_| typed.map.is_empty()) {
@@ -428,6 +439,7 @@ async fn page_for(
     }
     let covers = covers.iter().map(|(_, p)| (p.name().to_owned(), crate::exchange::stores::question(p))).collect();
     let mut wrong = None;
+    let mut leads = if empty { as_sheet::drawing(e.name, &Map::new()) } else { String::new() };
     let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
     match typed_input(e.fields, &|p| typed.at(p), &|p| typed.rows(p), units) {
         _ if empty => {}
@@ -435,11 +447,16 @@ async fn page_for(
         Ok(input) => {
             let missing = e.fields.iter().filter(|f| f.required && !input.contains_key(f.name)).map(|f| f.about);
             wanted = missing.collect::<Vec<_>>().join(", ");
+            leads = as_sheet::drawing(e.name, &input);
             if wanted.is_empty() {
                 let asked = Value::Object(input.clone()).to_string();
                 match answer(e.name.to_owned(), asked).await {
                     Ok(Value::Object(map)) => {
                         let drawing = drawn::drawn(e.name, &input, &map, own).unwrap_or_default();
+                        // What the answer draws says more than where it was read.
+                        if !drawing.is_empty() {
+                            leads.clear();
+                        }
                         out = Some(AnswerView { drawing, ..answered(e, &map, own) });
                     }
                     Ok(_) => {}
@@ -495,6 +512,8 @@ async fn page_for(
             .map(|(id, number, title)| (*id, format!("{number} {title}"), Some(*id) == about.rebuild))
             .collect(),
         typed: typed.map.clone().into_iter().collect(),
+        sheet: declared.map(|d| d.title),
+        acts,
         again,
         error: refused.map_or_else(String::new, |r| show::capital(&r.message) + "."),
     });
@@ -511,6 +530,7 @@ async fn page_for(
         amiss,
         wanted,
         answer: out,
+        leads,
         error,
         example,
         from_stores,

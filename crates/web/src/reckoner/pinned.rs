@@ -1,5 +1,6 @@
 //! Answers of the Reckoner that are kept with a rebuild: asking for one, pinning it, and the list of them.
 
+use super::as_sheet::ActChoice;
 use super::{Typed, answered, page_for, units_of};
 use crate::app::App;
 use crate::error::{WebError, WebResult};
@@ -33,6 +34,8 @@ pub struct About {
     pub rebuild: Option<RebuildId>,
     pub seat: String,
     pub about: String,
+    /// Act that it was read at.
+    pub act: String,
     pub replaces: Option<PinId>,
 }
 
@@ -43,6 +46,7 @@ impl About {
             rebuild: at("rebuild").and_then(|v| v.parse().ok()),
             seat: at("seat").unwrap_or_default().to_owned(),
             about: at("about").unwrap_or_default().to_owned(),
+            act: at("act").unwrap_or_default().to_owned(),
             replaces: at("replaces").and_then(|v| v.parse().ok()),
         }
     }
@@ -71,6 +75,10 @@ pub struct PinForm {
     pub typed: Vec<(String, String)>,
     pub again: bool,
     pub error: String,
+    /// It may become a sheet of an act: its title.
+    pub sheet: Option<&'static str>,
+    /// Acts of the rebuild that is asked for.
+    pub acts: Vec<ActChoice>,
 }
 
 /// Works out the answer to what is typed and keeps it with a rebuild.

@@ -14,7 +14,7 @@ use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Unit;
 use ironseat_core::anatomy::acts::Act;
-use ironseat_core::decide::{ActId, questions_at};
+use ironseat_core::decide::{ActId, questions_at, suits};
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Units, number};
 use ironseat_core::reckon::{as_typed, shown, typed_input, unit_in};
@@ -103,8 +103,7 @@ pub struct SheetRow {
 
 /// Sheets of an act: its own, those begun on it, and all others by family.
 pub fn offered(b: &Bench, act: &Act) -> (Vec<SheetRow>, Vec<(&'static str, Vec<SheetRow>)>) {
-    let id = ActId::of(&act.id);
-    let belongs = |d: &Declared| id.as_ref().is_some_and(|id| d.belongs(id));
+    let belongs = |d: &Declared| suits(&b.state, act, d);
     let row = |d: &'static Declared| {
         let sheet = b.sheet(&act.id, d.name);
         let read = sheet.filter(|s| !s.readings.is_empty()).map_or_else(String::new, |s| {
@@ -225,7 +224,7 @@ fn build(
     }
     part.open |= !part.wants.is_empty() || matches!(out, Outcome::Refused(_));
     let map = part.answer.as_mut().map_or_else(String::new, |a| std::mem::take(&mut a.drawing));
-    let drawing = leading(declared, &places, active, &standing);
+    let drawing = leading(declared, &given, &places, active, |p| standing.contains_key(&p.key));
     let mut done_says = String::new();
     if let (Some(m), Some(list)) =
         (b.state.limits(act), declared.left(&out).filter(|_| Declared::at(&act.id).any(|d| d.name == declared.name)))
@@ -271,6 +270,7 @@ fn build(
         head: match active {
             Some(p) if standing.contains_key(&p.key) => format!("Correct {}", p.label),
             Some(p) => capital(&p.label),
+            None if places.is_empty() => "First what stands beside it".into(),
             None => "All read".into(),
         },
         where_: active.map_or_else(String::new, |p| p.label.clone()),
@@ -348,13 +348,13 @@ fn cell(
 }
 
 /// The drawing that leads the hand.
-fn leading(
+pub fn leading(
     declared: &Declared,
+    given: &Given,
     places: &[Place],
     active: Option<&Place>,
-    standing: &BTreeMap<String, &ironseat_store::readings::ReadingRow>,
+    done: impl Fn(&Place) -> bool,
 ) -> String {
-    let done = |p: &Place| standing.contains_key(&p.key);
     if declared.name == "journal.grid" {
         let at = |p: &Place| {
             let mut path = p.key.rsplit('.');
@@ -376,7 +376,9 @@ fn leading(
     }
     let list: Vec<(String, bool)> = places.iter().map(|p| (p.key.clone(), done(p))).collect();
     let next = active.map(|p| (p.key.as_str(), p.label.as_str()));
-    lead(&Lead { name: declared.name, title: declared.title, next, places: &list, id: "lead" }).unwrap_or_default()
+    let bolts = declared.bolts_at(given);
+    lead(&Lead { name: declared.name, title: declared.title, next, places: &list, bolts: &bolts, id: "lead" })
+        .unwrap_or_default()
 }
 
 /// From least to most of what is foretold, in the reader's units.
