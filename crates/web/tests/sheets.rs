@@ -136,7 +136,7 @@ async fn a_question_of_the_reckoner_becomes_a_sheet_with_its_readings() {
     let close = close.split('"').next().unwrap().to_owned();
     let a = b.post("/reckoner/torque.pattern/sheet", &format!("{cover}&pin.act=close.{close}")).await;
     assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
-    let cover = b.get(&a.location().to_owned()).await.body;
+    let cover = b.get(a.location()).await.body;
     assert!(cover.contains("Bolt 1 to 30 %") && cover.contains("round 1 of 4"), "{}", plain(&cover));
     let around = format!(
         "{mine}&pin.act=sweep.collar&angles_deg={}",

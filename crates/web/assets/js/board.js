@@ -1,5 +1,5 @@
 // The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys.
-import { on } from "./dom.js";
+import { $$, on } from "./dom.js";
 
 const board = () => document.querySelector(".board");
 function look(query) {

@@ -515,6 +515,7 @@ async fn page_for(
         sheet: declared.map(|d| d.title),
         acts,
         again,
+        field: refused.as_ref().map_or_else(String::new, |r| r.field.replace("about", "pin.about")),
         error: refused.map_or_else(String::new, |r| show::capital(&r.message) + "."),
     });
     Ok(ReckonPage {

@@ -75,6 +75,8 @@ pub struct PinForm {
     pub typed: Vec<(String, String)>,
     pub again: bool,
     pub error: String,
+    /// What the error is about, as a form names it.
+    pub field: String,
     /// It may become a sheet of an act: its title.
     pub sheet: Option<&'static str>,
     /// Acts of the rebuild that is asked for.
