@@ -163,3 +163,41 @@ test("a key lets another program in until it is put away", async ({ shop, page, 
   await page.getByRole("button", { name: "Put “gauge on bench 2” away" }).click();
   expect((await ask()).status()).toBe(401);
 });
+
+test("an instrument is put in, calibrated anew and put away", async ({ shop, page }) => {
+  await signIn(page, shop.address, "ines");
+  await page.goto(shop.address + "/stores");
+  await page.getByText("Put an instrument in").click();
+  const form = page.locator("details", { hasText: "Put an instrument in" }).locator("form");
+  await form.getByLabel("Name").fill("Outside micrometer 0–25");
+  await form.getByLabel("Serial number").fill("MQ-060");
+  await form.getByLabel("From, mm").fill("0");
+  await form.getByLabel("to, mm").fill("25");
+  await form.getByLabel("It shows steps of").fill("fine");
+  await form.getByLabel("Uncertainty").fill("2");
+  await form.getByLabel("Calibration until").fill("2027-06-30");
+  await form.getByLabel("outside").check();
+  await form.getByRole("button", { name: "Put it in" }).click();
+  // What is wrong is said beside its field, and what is typed next goes there.
+  await expect(form.getByLabel("It shows steps of")).toBeFocused();
+  await expect(form.getByRole("alert")).toContainText("expected a size");
+  await clean(page);
+  await form.getByLabel("It shows steps of").fill("0.001");
+  await form.getByRole("button", { name: "Put it in" }).click();
+  const row = page.locator("tr", { hasText: "MQ-060" });
+  await expect(row).toContainText("0.0020 mm");
+  await row.getByText("Change").click();
+  await row.getByLabel("Calibrated: uncertainty").fill("2.5");
+  await row.getByLabel("until").fill("2028-01-31");
+  await row.getByRole("button", { name: "Keep the calibration" }).click();
+  await expect(page.locator("tr.struck", { hasText: "MQ-060" })).toContainText("calibrated anew");
+  const now = page.locator("tr:not(.struck)", { hasText: "MQ-060" });
+  await expect(now).toContainText("0.0025 mm");
+  await now.getByText("Change").click();
+  await now.getByLabel("Out of use, why").fill("dropped");
+  await now.getByRole("button", { name: "Put it away" }).click();
+  await expect(page.locator("tr:not(.struck)", { hasText: "MQ-060" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Take Outside micrometer 0–25 in use again" }).click();
+  await expect(page.locator("tr:not(.struck)", { hasText: "MQ-060" })).toHaveCount(1);
+  await clean(page);
+});

@@ -279,8 +279,8 @@ pub(crate) fn take_one(
         Some(id) => Some(
             instruments
                 .iter()
-                .find(|i| i.id == id)
-                .ok_or_else(|| Refusal::new("instrument", "choose the instrument that takes this reading"))?,
+                .find(|i| i.id == id && i.in_use())
+                .ok_or_else(|| Refusal::new("instrument", "choose an instrument in use: this one was put away"))?,
         ),
         None => None,
     };
@@ -454,8 +454,8 @@ pub fn choose_instrument(
         let chosen = match instrument {
             Some(id) => Some(
                 all.iter()
-                    .find(|i| i.id == id)
-                    .ok_or_else(|| Refusal::new("instrument", "choose one of the shop's instruments"))?,
+                    .find(|i| i.id == id && i.in_use())
+                    .ok_or_else(|| Refusal::new("instrument", "choose one of the shop's instruments in use"))?,
             ),
             None => None,
         };

@@ -190,7 +190,7 @@ fn read(
         seed.update(l.cells.join("\u{1f}"));
     }
     let bench = bench::load(c, rebuild)?;
-    let gauges = shop::list_instruments(c)?.into_iter().filter(Instrument::ours).collect();
+    let gauges = shop::list_instruments(c)?.into_iter().filter(Instrument::in_use).collect();
     let (seats, touched, next) = (BTreeMap::new(), BTreeSet::new(), BTreeMap::new());
     let mut into = Into { bench, seats, touched, gauges, next, asked, who, seed };
     let mut lines = Vec::new();

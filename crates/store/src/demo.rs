@@ -94,6 +94,7 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
                 due_on: due(days),
                 serial: serial.into(),
                 origin: String::new(),
+                away: String::new(),
             },
         )?;
     }

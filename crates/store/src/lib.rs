@@ -14,6 +14,7 @@ mod error;
 pub mod floor;
 pub mod foreseen;
 mod id;
+pub mod instruments;
 pub mod kept;
 mod lifecycle;
 pub mod migrate;

@@ -251,6 +251,10 @@ fn usable(
         None => record.chosen(kind).and_then(|i| record.instruments.iter().position(|j| j.id == i.id)),
     }
     .ok_or_else(|| refuse("choose the instrument that takes this reading".into()))?;
+    let taken = &record.instruments[i];
+    if !taken.away.is_empty() {
+        return Err(refuse(format!("the {} is out of use ({}): choose another", taken.name, taken.away)));
+    }
     if !record.reaches(kind, i, nominal) {
         let size = show::join(show::size(nominal, Millimetres::new(0.1)?, units));
         return Err(refuse(format!("the {} does not reach this: choose one for {size}", record.instruments[i].name)));

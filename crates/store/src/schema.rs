@@ -7,7 +7,7 @@ diesel::table! { sessions (id) { id -> Text, record -> Text, expires_at -> Datet
 diesel::table! { sign_in_failures (id) { id -> BigInt, handle -> Text, at -> Datetime, address -> Text, } }
 diesel::table! { shops (id) { id -> SmallInt, name -> Text, demo -> Bool, rules -> Text, revision -> Integer, zone -> Text, } }
 diesel::table! { instruments (id) {
-    id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date, serial -> Text, origin -> Text,
+    id -> Binary, name -> Text, outside -> Bool, inside -> Bool, depth -> Bool, lo_mm -> Double, hi_mm -> Double, resolution_mm -> Double, u_mm -> Double, cost -> Double, due_on -> Date, serial -> Text, origin -> Text, away -> Text,
 } }
 diesel::table! { tools (id) { id -> Binary, name -> Text, bore_mm -> Double, outside_mm -> Double, length_mm -> Double, } }
 diesel::table! { presses (id) { id -> Binary, name -> Text, capacity_n -> Double, } }

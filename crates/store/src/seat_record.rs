@@ -87,7 +87,8 @@ impl SeatRecord {
     /// The instrument a sheet would take: the one chosen, else the cheapest that is good enough, else the finest.
     #[must_use]
     pub fn chosen(&self, kind: SheetKind) -> Option<&Instrument> {
-        if let Some((i, _)) = self.instrument(self.sheet(kind).and_then(|s| s.instrument_id)) {
+        let own = self.instrument(self.sheet(kind).and_then(|s| s.instrument_id));
+        if let Some((i, _)) = own.filter(|(i, _)| i.in_use()) {
             return Some(i);
         }
         let nominal = sheet::nominal(kind, &self.facts);

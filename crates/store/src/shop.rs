@@ -37,9 +37,17 @@ pub struct Instrument {
     /// The shop that it belongs to, when it came with an archive; empty for one of ours.
     #[serde(skip)]
     pub origin: String,
+    /// Why it is not taken any more; empty for one in use. Readings that it took keep it.
+    #[serde(skip)]
+    pub away: String,
 }
 
 impl Instrument {
+    /// Somebody may take it.
+    #[must_use]
+    pub fn in_use(&self) -> bool {
+        self.ours() && self.away.is_empty()
+    }
     /// It lies here; another came with an archive, under the readings that it took.
     #[must_use]
     pub fn ours(&self) -> bool {
@@ -52,10 +60,10 @@ impl Instrument {
     pub fn gauge(&self, today: NaiveDate) -> Result<Gauge> {
         Ok(Gauge {
             name: self.name.clone(),
-            // What lies in another shop reaches nothing here.
-            outside: self.outside && self.ours(),
-            inside: self.inside && self.ours(),
-            depth: self.depth && self.ours(),
+            // What lies in another shop, or was put away, reaches nothing here.
+            outside: self.outside && self.in_use(),
+            inside: self.inside && self.in_use(),
+            depth: self.depth && self.in_use(),
             range: (Millimetres::new(self.lo_mm)?, Millimetres::new(self.hi_mm)?),
             resolution: Millimetres::new(self.resolution_mm)?,
             u: Millimetres::new(self.u_mm)?,

@@ -2,7 +2,7 @@
 
 use crate::auth::{Backend, Sessions};
 use crate::events::Live;
-use crate::exchange::{api, archives, readings, stores};
+use crate::exchange::{api, archives, instruments, readings, stores};
 use crate::papers::Printer;
 use crate::{
     anatomies, assets, bench, certificate, customers, error, events, exchange, fates, floor, forecasts, keys, ledger,
@@ -160,6 +160,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/archives", get(archives::list).post(archives::hand_in).layer(DefaultBodyLimit::max(archives::BODY)))
         .route("/archives/{upload}", get(archives::show).post(archives::take_in))
         .route("/stores", get(stores::show).post(stores::change))
+        .route("/stores/instruments", post(instruments::change))
         .route("/stores/{kind}", post(stores::hand_in).layer(DefaultBodyLimit::max(readings::BODY)))
         .route("/stores/{kind}/{upload}", get(stores::look).post(stores::keep))
         .route("/anatomies", get(anatomies::list).post(anatomies::begin).layer(DefaultBodyLimit::max(2 << 20)))

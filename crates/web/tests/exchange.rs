@@ -494,3 +494,83 @@ async fn stock_comes_as_tables_and_reaches_the_bench() {
     let mut hand = Browser::signed_in(&app, "tomasz").await;
     assert!(!hand.get("/stores").await.body.contains("Say anew"), "a lead counts");
 }
+
+/// Instruments come and go; what one has read keeps the calibration that it was read with.
+#[tokio::test]
+async fn instruments_are_put_in_calibrated_and_put_away_and_papers_stay_as_they_were() {
+    let (f, app) = shop().await;
+    let c = &mut f.connection();
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let finished = f.rebuild("R-0398");
+    let paper = |b: &str| {
+        let seats = b.split("cert-seat").skip(1).collect::<Vec<_>>().join("");
+        (seats.matches("Outside micrometer 50–75").count(), seats.matches("50.007").count())
+    };
+    let before = paper(&b.get(&format!("/rebuilds/{finished}/certificate")).await.body);
+    assert!(before.0 > 1 && before.1 > 0, "{before:?}");
+    let at = "/stores/instruments";
+    let new = ironseat_store::InstrumentId::new();
+    let put = |serial: &str, hi: &str| {
+        format!(
+            "act=put-in&instrument={new}&name=Outside+micrometer+0–25&serial={serial}&outside=on&lo=0&hi={hi}&resolution=0.001&u=2&due=2027-06-30&pace=bench"
+        )
+    };
+    let a = b.post(at, &put("MQ-060", "soon")).await;
+    assert!(a.status == StatusCode::UNPROCESSABLE_ENTITY && a.body.contains("id=\"said-hi\""), "{}", a.body);
+    assert!(a.body.contains("value=\"soon\"") && a.body.contains("value=\"MQ-060\""), "nothing typed is lost");
+    let a = b.post(at, &put("MQ-023", "25")).await;
+    assert!(a.body.contains("has this number: each has its own"), "{}", a.body);
+    for _ in 0..2 {
+        assert_eq!(b.post(at, &put("MQ-060", "25")).await.status, StatusCode::SEE_OTHER);
+    }
+    let list = ironseat_store::shop::list_instruments(c).unwrap();
+    assert_eq!(list.iter().filter(|i| i.serial == "MQ-060").count(), 1, "sent twice it is one");
+    let of = |serial: &str| {
+        let list = ironseat_store::shop::list_instruments(&mut f.connection()).unwrap();
+        list.into_iter().find(|i| i.serial == serial && i.in_use()).unwrap()
+    };
+    // A new calibration: the old figure stays under what it read.
+    let old = of("MQ-023");
+    let bad = b.post(at, &format!("act=calibrated&instrument={}&u=2.5&due=soon", old.id)).await;
+    assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("id=\"said-due\""), "{}", bad.body);
+    let good = format!("act=calibrated&instrument={}&u=2.5&due=2028-01-31", old.id);
+    assert_eq!(b.post(at, &good).await.status, StatusCode::SEE_OTHER);
+    assert_eq!(b.post(at, &good).await.status, StatusCode::CONFLICT, "that one is out of use by now");
+    let now = of("MQ-023");
+    assert!(now.id != old.id && (now.u_mm - 0.0025).abs() < 1e-9 && now.due_on.to_string() == "2028-01-31");
+    let page = b.get(&format!("/rebuilds/{finished}/certificate")).await.body;
+    assert_eq!(paper(&page), before);
+    let csv = b.get(&format!("/rebuilds/{finished}/ledger.csv")).await.body;
+    assert!(csv.contains("0.003") && csv.contains("MQ-023"), "read with U of 3 µm, and so it stays");
+    // Put away it is offered nowhere; taken again it is.
+    let spindle = f.rebuild("R-0409");
+    let sheet = format!("/rebuilds/{spindle}/seats/f2/sheets/journal");
+    assert!(b.get(&sheet).await.body.contains(&now.id.to_string()));
+    let short = b.post(at, &format!("act=away&instrument={}&why=x", now.id)).await;
+    assert!(short.body.contains("id=\"said-why\""), "{}", short.body);
+    assert_eq!(b.post(at, &format!("act=away&instrument={}&why=dropped", now.id)).await.status, StatusCode::SEE_OTHER);
+    let body = b.get(&sheet).await.body;
+    assert!(!body.contains(&format!("<option value=\"{}\"", now.id)), "it is offered nowhere");
+    let taken =
+        b.post(&format!("{sheet}/readings"), &format!("cell=A1&text=50.006&units=mm&instrument={}", now.id)).await;
+    assert!(taken.body.contains("out of use (dropped)"), "{} {}", taken.status, taken.body);
+    assert_eq!(b.post(at, &format!("act=back&instrument={}", now.id)).await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&sheet).await.body.contains(&format!("<option value=\"{}\"", now.id)));
+    // A dial reaches no seat and is offered on the sheets of acts.
+    let dial = put("MQ-070", "10")
+        .replace(&new.to_string(), &ironseat_store::InstrumentId::new().to_string())
+        .replace("&outside=on", "");
+    assert_eq!(b.post(at, &dial.replace("Outside+micrometer+0–25", "Dial+0–10")).await.status, StatusCode::SEE_OTHER);
+    let act = format!("/rebuilds/{}/acts/sweep.collar/sheets/runout.sweep", f.rebuild("R-0415"));
+    assert!(b.get(&act).await.body.contains("Dial 0–10") && !b.get(&sheet).await.body.contains("Dial 0–10"));
+    let record = b.get("/record/stores").await.body;
+    for said in
+        ["number MQ-060, 0 to 25 mm, U 2 µm", "U 2.5 µm, until 2028-01-31", "put away: dropped", "taken in use again"]
+    {
+        assert!(record.contains(said), "{said}: {record}");
+    }
+    assert!(ironseat_store::shop_record::verify(c, ironseat_store::bound::Chain::Stores).unwrap().whole());
+    let mut hand = Browser::signed_in(&app, "tomasz").await;
+    assert_eq!(hand.post(at, &good).await.status, StatusCode::FORBIDDEN);
+    assert!(!hand.get("/stores").await.body.contains("Put an instrument in"));
+}

@@ -31,7 +31,7 @@ enum For {
 use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 78] = [
+const TABLE: [(&str, Option<For>, Option<For>); 79] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -67,6 +67,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 78] = [
     ("/archives", Some(Lead), Some(Lead)),
     ("/archives/{upload}", Some(Lead), Some(Lead)),
     ("/stores", Some(Works), Some(Lead)),
+    ("/stores/instruments", None, Some(Lead)),
     ("/stores/{kind}", None, Some(Lead)),
     ("/stores/{kind}/{upload}", Some(Lead), Some(Lead)),
     ("/anatomies", Some(Works), Some(Lead)),

@@ -6,6 +6,7 @@ pub mod archive;
 pub mod archives;
 pub mod described;
 pub mod files;
+pub mod instruments;
 pub mod readings;
 pub mod stores;
 mod table;

@@ -269,7 +269,7 @@ fn look_page(
         instruments: l
             .gauges
             .iter()
-            .filter(|i| i.ours())
+            .filter(|i| i.in_use())
             .map(|i| option(i.id.to_string(), format!("{} {}", i.name, i.serial), &chosen_gauge))
             .collect(),
         units: if l.asked.units == Units::Inch { "inch" } else { "metric" },

@@ -1,5 +1,6 @@
 //! Stores: what the shop measures and presses with, the leaves in its drawer, and where the bolts of its covers stand.
 
+use super::instruments::{InstrumentForm, PACES};
 use super::table::{self, RoleView};
 use super::{Chosen, hidden, sent};
 use crate::app::App;
@@ -14,13 +15,14 @@ use ironseat_core::Refusal;
 use ironseat_core::fasten::Pattern;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Millimetres, Units, show};
+use ironseat_core::reckon::unit_in;
 use ironseat_core::rows::{Role, Table};
 use ironseat_core::stock::{self as rows, BOLTS, LEAVES, Leaf};
 use ironseat_drawing::bolt_pattern;
 use ironseat_store::people::Person;
 use ironseat_store::rebuilds::live_clocks;
 use ironseat_store::uploads::{self, Kind};
-use ironseat_store::{PatternId, StoreError, UploadId, shop, stock};
+use ironseat_store::{InstrumentId, PatternId, StoreError, UploadId, shop, stock};
 
 struct InstrumentRow {
     name: String,
@@ -29,6 +31,9 @@ struct InstrumentRow {
     u: String,
     due: String,
     overdue: bool,
+    id: InstrumentId,
+    /// Why it is out of use; empty for one in use.
+    away: String,
 }
 
 struct LeafRow {
@@ -51,6 +56,13 @@ struct StoresPage {
     instruments: Vec<InstrumentRow>,
     leaves: Vec<LeafRow>,
     patterns: Vec<PatternRow>,
+    /// Id of the instrument that is put in next.
+    next: InstrumentId,
+    /// What was typed of one.
+    f: InstrumentForm,
+    paces: [(&'static str, &'static str); 3],
+    length: &'static str,
+    small: &'static str,
     said: &'static str,
     kind: String,
     pasted: String,
@@ -122,8 +134,15 @@ async fn build(app: &App, reader: &Reader) -> WebResult<StoresPage> {
                 u: show::join(size(i.u_mm, 0.0001)),
                 due: day(i.due_on, zone),
                 overdue: i.due_on < today(zone),
+                id: i.id,
+                away: i.away.clone(),
             })
             .collect(),
+        next: InstrumentId::new(),
+        f: InstrumentForm::default(),
+        paces: PACES.map(|p| (p.0, p.1)),
+        length: units.sheet_unit(),
+        small: unit_in("u_um", units),
         leaves: leaves.iter().map(|l| LeafRow { thickness: thickness(l.um, units), pieces: l.pieces }).collect(),
         patterns: patterns
             .iter()
@@ -143,11 +162,25 @@ async fn build(app: &App, reader: &Reader) -> WebResult<StoresPage> {
     })
 }
 
+/// The room with what was typed of an instrument and not taken.
+pub async fn page_with(
+    app: &App,
+    reader: &Reader,
+    status: StatusCode,
+    f: InstrumentForm,
+    field: String,
+    error: String,
+) -> WebResult<Response> {
+    let kind = "instruments".to_owned();
+    page_as(status, &StoresPage { f, field, error, kind, ..build(app, reader).await? })
+}
+
 /// What there is.
 pub async fn show(State(app): State<App>, reader: Reader, Query(q): Query<Chosen>) -> WebResult {
     let said = match q.get("kept").map(String::as_str) {
         Some("leaves") => "Kept: this is what lies in the drawer now.",
         Some("pattern") => "Kept: the bolts are drawn below.",
+        Some("instrument") => "Kept. The record of the stores says what was changed, by whom.",
         Some("deleted") => "Deleted. The record of the stores says by whom.",
         _ => "",
     };

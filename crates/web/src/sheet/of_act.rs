@@ -394,7 +394,9 @@ fn instruments(list: &[Instrument], chosen: InstrumentId, units: Units) -> Vec<I
         let u = shown("u_um", i.u_mm * 1000.0, units);
         format!("U {} {}{}", u.0, u.1, if i.due_on < today { ", calibration overdue" } else { "" })
     };
+    // One that was put away stands there for what it has read.
     list.iter()
+        .filter(|i| i.in_use() || i.id == chosen)
         .map(|i| InstrumentView {
             id: i.id,
             name: i.name.clone(),
