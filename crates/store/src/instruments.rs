@@ -7,7 +7,7 @@ use crate::schema::instruments;
 use crate::shop::Instrument;
 use crate::shop_record::changed;
 use crate::{Id, InstrumentId, Result, StoreError};
-use chrono::NaiveDate;
+use chrono::{Datelike as _, NaiveDate};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 
@@ -29,9 +29,13 @@ fn figure(field: &str, v: f64, most: f64) -> Result<()> {
     refuse(field, &format!("expected a length above 0 and up to {most} mm"))
 }
 
+fn until(due: NaiveDate) -> Result<()> {
+    if (2000..=2200).contains(&due.year()) { Ok(()) } else { refuse("due", "expected a date such as 2027-06-30") }
+}
+
 fn check(i: &Instrument) -> Result<()> {
     let n = i.name.trim().chars().count();
-    if !(2..=120).contains(&n) {
+    if !(2..=120).contains(&n) || i.name.chars().chain(i.serial.chars()).any(char::is_control) {
         return refuse("name", "expected a name of 2 to 120 characters, such as “Outside micrometer 25–50”");
     }
     if i.serial.chars().count() > 60 {
@@ -43,12 +47,15 @@ fn check(i: &Instrument) -> Result<()> {
     if !(i.hi_mm.is_finite() && i.hi_mm > i.lo_mm && i.hi_mm <= 20_000.0) {
         return refuse("hi", "expected a length above the lower end, up to 20 m");
     }
+    until(i.due_on)?;
     figure("resolution", i.resolution_mm, 1.0)?;
     figure("u", i.u_mm, 1.0)
 }
 
+/// What holds is looked at again under the lock of the chain: two leads may be at it.
 fn add(c: &mut MysqlConnection, who: &Person, i: &Instrument, said: &str) -> Result<()> {
     changed(c, Chain::Stores, Some(who), said, |c| {
+        free(c, i)?;
         if instruments::table.count().get_result::<i64>(c)? >= MOST {
             return Err(StoreError::Held(format!("{MOST} instruments are kept already")));
         }
@@ -79,7 +86,6 @@ pub fn put_in(c: &mut MysqlConnection, who: &Person, new: &Instrument) -> Result
     if get(c, i.id).is_ok() {
         return Ok(());
     }
-    free(c, &i)?;
     let said = format!(
         "Instrument {} put in: number {}, {} to {} mm, U {} µm.",
         i.name,
@@ -114,6 +120,15 @@ fn get(c: &mut MysqlConnection, id: InstrumentId) -> Result<Instrument> {
     Ok(instruments::table.find(id).filter(instruments::origin.eq("")).select(Instrument::as_select()).first(c)?)
 }
 
+/// One in use.
+fn used(c: &mut MysqlConnection, id: InstrumentId) -> Result<Instrument> {
+    let i = get(c, id)?;
+    if i.in_use() {
+        return Ok(i);
+    }
+    Err(StoreError::Conflict(format!("{} is out of use: {}", i.name, i.away)))
+}
+
 fn set_away(c: &mut MysqlConnection, id: InstrumentId, why: &str) -> Result<()> {
     diesel::update(instruments::table.find(id)).set(instruments::away.eq(why)).execute(c)?;
     Ok(())
@@ -126,13 +141,12 @@ fn set_away(c: &mut MysqlConnection, id: InstrumentId, why: &str) -> Result<()> 
 pub fn calibrated(c: &mut MysqlConnection, who: &Person, id: InstrumentId, u_mm: f64, due_on: NaiveDate) -> Result<()> {
     lead(who)?;
     figure("u", u_mm, 1.0)?;
-    let old = get(c, id)?;
-    if !old.in_use() {
-        return Err(StoreError::Conflict(format!("{} is out of use: {}", old.name, old.away)));
-    }
+    until(due_on)?;
+    let old = used(c, id)?;
     let today = crate::now().date();
     let said = format!("Instrument {} calibrated: number {}, U {} µm, until {due_on}.", old.name, old.serial, um(u_mm));
     changed(c, Chain::Stores, Some(who), &said, |c| {
+        let old = used(c, id)?;
         set_away(c, id, &format!("calibrated anew on {today}"))?;
         let new = Instrument { id: Id::new(), u_mm, due_on, ..old };
         diesel::insert_into(instruments::table).values(&new).execute(c)?;
@@ -167,6 +181,8 @@ pub fn take_back(c: &mut MysqlConnection, who: &Person, id: InstrumentId) -> Res
     if i.in_use() {
         return Ok(());
     }
-    free(c, &i)?;
-    changed(c, Chain::Stores, Some(who), &format!("Instrument {} taken in use again.", i.name), |c| set_away(c, id, ""))
+    changed(c, Chain::Stores, Some(who), &format!("Instrument {} taken in use again.", i.name), |c| {
+        free(c, &i)?;
+        set_away(c, id, "")
+    })
 }

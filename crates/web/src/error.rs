@@ -175,6 +175,7 @@ fn bare(status: StatusCode) -> Refusal {
         StatusCode::NOT_FOUND => Refusal::new("address", "nothing is kept under this address"),
         StatusCode::METHOD_NOT_ALLOWED => Refusal::new("method", "this address is not asked in this way"),
         StatusCode::PAYLOAD_TOO_LARGE => Refusal::new("body", TOO_MUCH),
+        s if s.is_server_error() => Refusal::new("state", "the fault is ours, please report it"),
         _ => Refusal::new("body", "that could not be read"),
     }
 }

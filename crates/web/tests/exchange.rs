@@ -533,6 +533,10 @@ async fn instruments_are_put_in_calibrated_and_put_away_and_papers_stay_as_they_
     let old = of("MQ-023");
     let bad = b.post(at, &format!("act=calibrated&instrument={}&u=2.5&due=soon", old.id)).await;
     assert!(bad.status == StatusCode::UNPROCESSABLE_ENTITY && bad.body.contains("id=\"said-due\""), "{}", bad.body);
+    for (due, u) in [("12345-01-01", "2"), ("2028-01-31", "-2"), ("2028-01-31", "1e9")] {
+        let odd = b.post(at, &format!("act=calibrated&instrument={}&u={u}&due={due}", old.id)).await;
+        assert_eq!(odd.status, StatusCode::UNPROCESSABLE_ENTITY, "{due} {u}");
+    }
     let good = format!("act=calibrated&instrument={}&u=2.5&due=2028-01-31", old.id);
     assert_eq!(b.post(at, &good).await.status, StatusCode::SEE_OTHER);
     assert_eq!(b.post(at, &good).await.status, StatusCode::CONFLICT, "that one is out of use by now");
