@@ -116,3 +116,16 @@ test("a sweep that was typed into the Reckoner becomes the sheet of its act", as
   await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(1);
   expect(shop.verify()).toContain("whole");
 });
+
+test("a load is slid, and the curve follows", async ({ page, shop }) => {
+  await signIn(page, shop.address, "tomasz");
+  await page.goto(shop.address + "/reckoner/preload.pair");
+  await page.getByRole("link", { name: "Fill in an example" }).click();
+  const answer = page.locator(".reckon-answer");
+  await expect(answer.locator("svg")).toContainText("4.7 µm under 400 N");
+  await page.getByLabel("Outer load, loads left, slid").fill("800");
+  await expect(page.getByLabel("Outer load, loads left", { exact: false }).first()).toHaveValue("800");
+  await expect(answer.locator("svg")).toContainText("under 800 N");
+  await expect(page).toHaveURL(/outer_n=800/);
+  await expect(page.getByLabel("Outer load, loads left, slid")).toBeVisible();
+});

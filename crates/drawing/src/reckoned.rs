@@ -247,7 +247,7 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
 }
 
 /// Readings along one axis: a press trace, a run-in log.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct Curve {
     /// What it is.
     pub name: String,
@@ -257,6 +257,8 @@ pub struct Curve {
     pub up: String,
     /// Rising along.
     pub points: Vec<(f64, f64)>,
+    /// Reckoned, and not read: no dots stand on it.
+    pub smooth: bool,
     /// A point that was found, as written.
     pub mark: Option<(f64, f64, String)>,
     /// Between these the curve should end, at a place along: place, least, most.
@@ -285,7 +287,7 @@ pub fn curve(c: &Curve, id: &str) -> String {
     if let Some((v, text)) = &c.limit {
         s.line("aim", 48.0, y(*v), 440.0, y(*v));
         s.raw(&format!(
-            r#"<text class="limit" x="436" y="{}" text-anchor="end">{}</text>"#,
+            r#"<text class="limit" x="54" y="{}" text-anchor="start">{}</text>"#,
             n(y(*v) - 6.0),
             crate::escape(text)
         ));
@@ -297,13 +299,18 @@ pub fn curve(c: &Curve, id: &str) -> String {
     if !d.is_empty() {
         s.path("line", &d);
     }
-    for (px, py) in &c.points {
+    for (px, py) in c.points.iter().filter(|_| !c.smooth) {
         s.circle("dot", x(*px), y(*py), 3.0);
     }
     if let Some((mx, my, text)) = &c.mark {
         s.line("spot", x(*mx), 250.0, x(*mx), y(*my));
+        if c.smooth {
+            s.circle("dot", x(*mx), y(*my), 4.5);
+        }
         let (at, anchor) = if x(*mx) > 240.0 { (x(*mx) - 10.0, "end") } else { (x(*mx) + 10.0, "start") };
-        let up = (y(*my) - 12.0).max(24.0);
+        // Beside a line that rises there is room below it, beside one that falls above.
+        let rises = c.points.last().zip(c.points.first()).is_some_and(|(b, a)| b.1 > a.1);
+        let up = if c.smooth && rises { (y(*my) + 26.0).min(244.0) } else { (y(*my) - 12.0).max(24.0) };
         s.raw(&format!(
             r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
             n(at),
@@ -380,6 +387,7 @@ mod tests {
             along: "travel, mm".into(),
             up: "force, kN".into(),
             points,
+            smooth: false,
             mark: Some((18.0, 9000.0, "9.0 kN".into())),
             band: Some((18.0, 4000.0, 14000.0)),
             limit: None,
@@ -391,6 +399,16 @@ mod tests {
         assert_eq!((of(&svg, "spot", "x1")[0], of(&svg, "spot", "y2")[0]), (xs[6], ys[6]));
         let (lo, hi) = (of(&svg, "band", "y1")[0], of(&svg, "band", "y2")[0]);
         assert!(hi < ys[6] && ys[6] < lo, "what was found lies in what was foreseen");
+        // A reckoned one has no dots but where it was found, and its words stand where the line is not.
+        let up: Vec<(f64, f64)> = (0..=60).map(|k| (f64::from(k), f64::from(k) * 20.0)).collect();
+        let down: Vec<(f64, f64)> = (0..=60).map(|k| (f64::from(k), 110.0 - f64::from(k))).collect();
+        for (points, at, below) in [(up, (20.0, 400.0), true), (down, (20.0, 90.0), false)] {
+            let mark = Some((at.0, at.1, "here".into()));
+            let smooth = Curve { points, smooth: true, mark, band: None, ..c.clone() };
+            let svg = curve(&smooth, "c");
+            let (dot, text) = (of(&svg, "dot", "cy"), of(&svg, "figure", "y"));
+            assert!(dot.len() == 1 && (text[0] > dot[0]) == below, "{svg}");
+        }
         let none = Curve { points: Vec::new(), mark: None, band: None, ..c };
         assert!(!curve(&none, "c").contains("NaN"));
     }

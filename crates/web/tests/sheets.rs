@@ -310,3 +310,34 @@ async fn what_happened_to_a_forecast_is_said_once_and_kept() {
     let late = b.post("/forecasts/explain", &say("too late for that")).await;
     assert!(late.status == StatusCode::CONFLICT && late.body.contains("is finished"), "{}", late.body);
 }
+
+/// What is tried rather than known can be slid, in either system, and what comes of it is drawn.
+#[tokio::test]
+async fn loads_and_heat_are_slid_and_the_curve_is_drawn() {
+    let (_f, app) = shop_with_printer().await;
+    let mut b = Browser::signed_in(&app, "tomasz").await;
+    let pair = "/reckoner/preload.pair?bearing.z=18&bearing.ball_mm=8.731&bearing.pitch_mm=65&bearing.angle_deg=15&preload_n=300&outer_n=400&units=metric";
+    let page = b.get(pair).await.body;
+    // By the contract: it shifts by 4.67 µm, and lets go at 1017.6 N.
+    for said in ["Outer load over shift", "4.7 µm under 400 N", "lift-off, 1.0 kN", "data-slides=\"outer_n\""] {
+        assert!(page.contains(said), "{said}: {page}");
+    }
+    let max = |page: &str| -> f64 {
+        let range = page.split("data-slides=\"outer_n\"").nth(1).unwrap();
+        range.split("max=\"").nth(1).unwrap().split('"').next().unwrap().parse().unwrap()
+    };
+    assert!((max(&page) - 6000.0).abs() < 1e-9);
+    b.post("/me/units", "units=inch&here=/").await;
+    let inch = b.get("/reckoner/preload.pair").await.body;
+    assert!((max(&inch) - 1348.85).abs() < 0.1, "6 kN are 1349 lbf: {}", max(&inch));
+    b.post("/me/units", "units=metric&here=/").await;
+    let ring =
+        b.get("/reckoner/heat.cooling?env_c=20&first_c=110&second_c=95&second_s=60&d_mm=40&delta_um=25&units=metric");
+    let ring = ring.await.body;
+    assert!(ring.contains("How it cools") && ring.contains("grips at 72 °C"), "{ring}");
+    // Of a spacer set the preload is asked for: it stands first, as on its sheet.
+    let set = "/reckoner/preload.spacers?bearing.z=18&bearing.ball_mm=8.731&bearing.pitch_mm=65&bearing.angle_deg=15&arrangement=DB&inner_mm=29.994&outer_mm=30&wanted_n=300&units=metric";
+    let page = plain(&b.get(set).await.body);
+    let (first, other) = (page.find("Preload that results").unwrap(), page.rfind("Ground into the pair").unwrap());
+    assert!(first < other, "{page}");
+}

@@ -62,7 +62,8 @@ pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
     let of_part = match sheet.name {
         "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind == PartKind::Bush),
         "hydraulic.driven" => part.is_some_and(|p| p.fit == Hold::Oil),
-        "press.trace" | "removal.pull" => part.is_none_or(|p| p.fit.tight()),
+        "press.trace" => part.is_none_or(|p| matches!(p.fit, Hold::Press | Hold::Shrink)),
+        "removal.pull" => part.is_none_or(|p| p.fit.tight()),
         _ => true,
     };
     of_part && ActId::of(&act.id).is_some_and(|id| sheet.belongs(&id))

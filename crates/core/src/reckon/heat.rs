@@ -113,9 +113,9 @@ computation! {
         [assumed] c_j_kgk: Positive = STEEL_J_KGK;
         /// temperature to wait for
         target_c: Option<Number>;
-        /// bore, with delta_um
+        /// bore, with its interference
         d_mm: Option<Positive>;
-        /// interference, with d_mm
+        /// interference, with the bore
         delta_um: Option<Number>;
         /// shaft
         [assumed] shaft_c: Option<Number> = "the room";

@@ -1,5 +1,5 @@
 // The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys.
-import { $$, on } from "./dom.js";
+import { on } from "./dom.js";
 
 const board = () => document.querySelector(".board");
 function look(query) {
@@ -156,8 +156,6 @@ document.addEventListener("keydown", e => {
     send({ op });
   }
 });
-// What only scripts can do is shown with them.
-for (const e of $$("[data-scripted]")) e.hidden = false;
 document.addEventListener("change", e => {
   const file = e.target.matches && e.target.matches("[data-reads-into]") && e.target.files[0];
   if (file)

@@ -1,6 +1,6 @@
 // The Reckoner: the answer comes while the question is typed, and stands in the address. Enter goes on to the next field.
 import { begin, end } from "./busy.js";
-import { $, $$, parsed } from "./dom.js";
+import { $, $$, on, parsed, scripted } from "./dom.js";
 
 let turn = 0,
   soon;
@@ -17,12 +17,22 @@ async function reckon(form) {
     // Of two the one that was asked last counts.
     if (mine !== turn || !fresh) return;
     Idiomorph.morph($("#reckon"), fresh, { morphStyle: "outerHTML", ignoreActiveValue: true });
+    scripted();
   } catch {
     /* no network: what is typed stays, and the button asks again */
   } finally {
     end();
   }
 }
+
+// What is slid is typed.
+document.addEventListener("input", e => {
+  const to = e.target.dataset?.slides;
+  const field = to && e.target.form && $(`[name="${CSS.escape(to)}"]`, e.target.form);
+  if (field) field.value = e.target.value;
+});
+on("swapped", () => scripted());
+scripted();
 
 const formOf = e => e.target.closest?.(".reckon-form[method=get]");
 const later = form => {

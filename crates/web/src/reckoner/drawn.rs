@@ -1,6 +1,8 @@
 //! Which drawing stands beside an answer, and what of question and answer it shows.
 
-use ironseat_core::quantity::Units;
+use ironseat_core::fit::heat::Cooling;
+use ironseat_core::preload::{BallBearing, Pair};
+use ironseat_core::quantity::{Celsius, Newtons, Seconds, Units};
 use ironseat_core::reckon::{shown, unit_in};
 use ironseat_drawing::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
 use serde_json::{Map, Value};
@@ -90,6 +92,68 @@ impl Asked<'_> {
     }
 }
 
+impl Asked<'_> {
+    /// How a ring cools, and where it grips.
+    fn cooling(&self) -> Option<String> {
+        let c = Cooling {
+            env: Celsius::new(self.given("env_c")?).ok()?,
+            first: Celsius::new(self.given("first_c")?).ok()?,
+            tau: Seconds::new(self.found("tau_s")?).ok()?,
+        };
+        let grip = self.found("grip_s").zip(self.found("grip_c"));
+        let end = self.found("near_shaft_s").unwrap_or(3.0 * c.tau.get()).max(grip.map_or(0.0, |g| 1.2 * g.0));
+        let at = |k: usize| {
+            let t = end * k as f64 / 60.0;
+            Some((t, c.at(Seconds::new(t).ok()?).get()))
+        };
+        let v = Curve {
+            name: "How it cools".into(),
+            along: "time, s".into(),
+            up: format!("temperature, {}", unit_in("env_c", Units::Metric)),
+            points: (0..=60).map(at).collect::<Option<_>>()?,
+            smooth: true,
+            mark: grip.map(|(s, t)| (s, t, format!("grips at {}", self.said("grip_c", t).1))),
+            band: None,
+            limit: None,
+        };
+        Some(curve(&v, "answer"))
+    }
+
+    /// Outer load over shift: steep while both carry, and from lift-off on the left alone.
+    fn pair(&self) -> Option<String> {
+        let bearing = self.input.get("bearing")?;
+        let of = |name: &str, usual: f64| bearing.get(name).and_then(Value::as_f64).unwrap_or(usual);
+        let b = BallBearing::new(
+            of("z", 0.0),
+            of("ball_mm", 0.0),
+            of("pitch_mm", 0.0),
+            of("angle_deg", 0.0),
+            of("fi", 0.52),
+            of("fo", 0.52),
+        );
+        let count = |name: &str| self.given(name).map_or(1, |v| v as u32);
+        let pair = Pair::new(b.ok()?, count("n_left"), count("n_right"), Newtons::new(self.given("preload_n")?).ok()?);
+        let (outer, lift, shift) = (self.given("outer_n")?, self.found("liftoff_n")?, self.found("shift_um")?);
+        let largest = Newtons::new((1.3 * lift).max(1.15 * outer).max(1.0)).ok()?;
+        let points = pair.curve(largest, 60).into_iter().map(|(load, w)| (w.shift.get(), load.get())).collect();
+        let v = Curve {
+            name: "Outer load over shift".into(),
+            along: format!("shift, {}", unit_in("shift_um", Units::Metric)),
+            up: "outer load".into(),
+            points,
+            smooth: true,
+            mark: Some((
+                shift,
+                outer,
+                format!("{} under {}", self.said("shift_um", shift).1, self.said("outer_n", outer).1),
+            )),
+            band: None,
+            limit: Some((lift, format!("lift-off, {}", self.said("liftoff_n", lift).1))),
+        };
+        Some(curve(&v, "answer"))
+    }
+}
+
 /// The drawing of an answer; none where a drawing would say nothing that the figures do not.
 pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> Option<String> {
     let q = Asked { input, answer, units };
@@ -114,12 +178,15 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
                 along: format!("travel, {}", unit_in("travel_mm", units)),
                 up: "force".into(),
                 points,
+                smooth: false,
                 mark: knee.map(|(x, f)| (x, f, q.said("force_at_knee_n", f).1)),
                 band: end.map(|(x, (lo, hi))| (x, lo, hi)),
                 limit: None,
             };
             Some(curve(&c, "answer"))
         }
+        "heat.cooling" => q.cooling(),
+        "preload.pair" => q.pair(),
         "runin.step" => {
             let limit = q.found("limit_c").map(|l| q.said("limit_c", l));
             let c = Curve {
@@ -127,6 +194,7 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
                 along: "time".into(),
                 up: format!("temperature, {}", unit_in("limit_c", units)),
                 points: q.points("log", "s", "c")?,
+                smooth: false,
                 mark: None,
                 band: None,
                 limit,

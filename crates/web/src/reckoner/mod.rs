@@ -16,8 +16,8 @@ use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
 use ironseat_core::reckon::{
-    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, question, said, shown, typed_input,
-    unit_in,
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, number_in, question, said, shown,
+    typed_input, unit_in,
 };
 use ironseat_core::sheet::Declared;
 use ironseat_store::bench;
@@ -110,6 +110,28 @@ pub struct FieldView {
     pub columns: Vec<(String, &'static str)>,
     pub rows: Vec<Vec<FieldView>>,
     pub group: Vec<FieldView>,
+    /// It can be slid: least, most, step, in its unit.
+    pub slide: Option<[String; 3]>,
+}
+
+/// Figures that are tried rather than known: fits, heat and load, with how far each may be slid.
+const SLIDES: [(&str, [f64; 3]); 6] = [
+    ("growth_um", [0.0, 40.0, 0.5]),
+    ("closing_um", [0.0, 30.0, 0.5]),
+    ("inner_hotter_k", [0.0, 40.0, 1.0]),
+    ("ring_hotter_k", [0.0, 40.0, 1.0]),
+    ("preload_n", [0.0, 3000.0, 10.0]),
+    ("outer_n", [0.0, 6000.0, 25.0]),
+];
+
+fn slide(name: &str, units: Units) -> Option<[String; 3]> {
+    let ends = SLIDES.iter().find(|s| s.0 == name)?.1;
+    // As it is typed: in inches the ends are where the same lengths are.
+    let typed = |v: f64| match number_in(name, "1", units) {
+        Ok(one) if one > 0.0 => ((v / one) * 1e4).round() / 1e4,
+        _ => v,
+    };
+    Some(ends.map(|v| typed(v).to_string()))
 }
 
 pub struct FigureView {
@@ -279,6 +301,7 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
         columns,
         rows,
         group,
+        slide: slide(f.name, units).filter(|_| shape == "number"),
     }
 }
 
@@ -457,7 +480,11 @@ async fn page_for(
                         if !drawing.is_empty() {
                             leads.clear();
                         }
-                        out = Some(AnswerView { drawing, ..answered(e, &map, own) });
+                        let mut view = AnswerView { drawing, ..answered(e, &map, own) };
+                        // What was asked comes first, as on its sheet.
+                        let place = |f: &FigureView| declared.and_then(|d| d.leads.iter().position(|l| *l == f.name));
+                        view.figures.sort_by_key(|f| place(f).unwrap_or(usize::MAX));
+                        out = Some(view);
                     }
                     Ok(_) => {}
                     Err(Said::Refused(r)) => wrong = Some(r),
