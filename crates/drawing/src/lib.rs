@@ -20,5 +20,5 @@ pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
 pub use marks::mark_sample;
-pub use reckoned::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
+pub use reckoned::{Around, Curve, Rotor, Window, around, bolt_pattern, bolts, curve, rotor, window};
 pub use svg::escape;

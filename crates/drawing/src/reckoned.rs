@@ -329,6 +329,63 @@ pub fn curve(c: &Curve, id: &str) -> String {
     s.close()
 }
 
+/// A rotor as its stations say it runs: offset, tilted, bent.
+#[derive(Debug, Clone)]
+pub struct Rotor {
+    /// What it is, with the cause.
+    pub name: String,
+    /// Place along the shaft in mm and how far out it runs in µm, in the plane where that is most.
+    pub stations: Vec<(f64, f64)>,
+    /// The straight line through its ends.
+    pub line: [(f64, f64); 2],
+    /// What the next station should read: place, how far out, as written.
+    pub next: Option<(f64, f64, String)>,
+}
+
+/// The rotor beside its axis, how far out drawn much larger than how long, and by how much is said.
+#[must_use]
+pub fn rotor(r: &Rotor, id: &str) -> String {
+    let (w, h, middle) = (460.0, 230.0, 108.0);
+    let places = || r.stations.iter().copied().chain(r.line).chain(r.next.iter().map(|n| (n.0, n.1)));
+    let (left, right) = places().fold((f64::INFINITY, f64::NEG_INFINITY), |(a, b), p| (a.min(p.0), b.max(p.0)));
+    let out = places().map(|p| p.1.abs()).fold(1e-9, f64::max);
+    let along = 380.0 / (right - left).max(1e-9);
+    let up = 70.0 / out;
+    let at = |p: (f64, f64)| (40.0 + (p.0 - left) * along, middle - p.1 * up);
+    let said = r.next.as_ref().map_or_else(String::new, |n| format!(" {}.", n.2));
+    let desc = format!("{} stations along the rotor.{said}", r.stations.len());
+    let mut s = Svg::open(w, h, "img", "reckoned", &r.name, &desc, id);
+    s.line("axis", 20.0, middle, 440.0, middle);
+    let path = |list: &[(f64, f64)]| {
+        list.iter().enumerate().fold(String::new(), |mut d, (k, p)| {
+            let (x, y) = at(*p);
+            let _ = write!(d, "{}{} {}", if k == 0 { "M" } else { "L" }, n(x), n(y));
+            d
+        })
+    };
+    s.path("fitted", &path(&r.line));
+    s.path("line", &path(&r.stations));
+    for p in &r.stations {
+        let (x, y) = at(*p);
+        s.circle("dot", x, y, 5.0);
+    }
+    if let Some((z, v, text)) = &r.next {
+        let (x, y) = at((*z, *v));
+        s.line("spot", x, middle, x, y);
+        let anchor = if x > 230.0 { "end" } else { "start" };
+        s.raw(&format!(
+            r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
+            n(x.clamp(24.0, 436.0)),
+            n(if y < middle { middle + 30.0 } else { middle - 16.0 }),
+            crate::escape(text)
+        ));
+    }
+    let larger = (up * 1000.0 / along).round();
+    let words = format!("out of the axis it is drawn {larger} times as large as along it");
+    s.raw(&format!(r#"<text class="note" x="{}" y="{}" text-anchor="middle">{words}</text>"#, n(w / 2.0), n(h - 10.0)));
+    s.close()
+}
+
 #[cfg(test)]
 mod tests {
     #![allow(clippy::unwrap_used)]
@@ -411,6 +468,25 @@ mod tests {
         }
         let none = Curve { points: Vec::new(), mark: None, band: None, ..c };
         assert!(!curve(&none, "c").contains("NaN"));
+    }
+
+    #[test]
+    fn a_rotor_stands_as_far_from_its_axis_as_was_read_and_says_how_much_larger() {
+        let r = Rotor {
+            name: "Rotor".into(),
+            stations: vec![(0.0, 0.0), (100.0, 10.0), (200.0, -5.0)],
+            line: [(0.0, 0.0), (200.0, -5.0)],
+            next: Some((300.0, -8.0, "TIR 16 µm".into())),
+        };
+        let svg = rotor(&r, "r");
+        let (xs, ys) = (of(&svg, "dot", "cx"), of(&svg, "dot", "cy"));
+        // Up is out: 10 µm is twice as far up as 5 µm is down, and the largest fills its room.
+        assert!((108.0 - ys[1] - 2.0 * (ys[2] - 108.0)).abs() < 0.3 && (108.0 - ys[1] - 70.0).abs() < 0.1, "{svg}");
+        assert!((xs[1] - xs[0] - (xs[2] - xs[1])).abs() < 0.2);
+        // 7 px a µm over 380 px for 300 mm: 5526 times.
+        assert!(svg.contains("drawn 5526 times as large"), "{svg}");
+        let point = Rotor { stations: vec![(5.0, 0.0)], line: [(5.0, 0.0), (5.0, 0.0)], next: None, ..r };
+        assert!(!rotor(&point, "r").contains("NaN"));
     }
 
     #[test]

@@ -4,7 +4,7 @@ use ironseat_core::fit::heat::Cooling;
 use ironseat_core::preload::{BallBearing, Pair};
 use ironseat_core::quantity::{Celsius, Newtons, Seconds, Units};
 use ironseat_core::reckon::{shown, unit_in};
-use ironseat_drawing::{Around, Curve, Window, around, bolt_pattern, bolts, curve, window};
+use ironseat_drawing::{Around, Curve, Rotor, Window, around, bolt_pattern, bolts, curve, rotor, window};
 use serde_json::{Map, Value};
 
 /// Question and answer, by the names of the contract.
@@ -119,6 +119,39 @@ impl Asked<'_> {
         Some(curve(&v, "answer"))
     }
 
+    /// The rotor in the plane where it runs out most.
+    fn rotor(&self) -> Option<String> {
+        let row = |p: &Value| Some((p["z_mm"].as_f64()?, p["x_um"].as_f64()?, p["y_um"].as_f64()?));
+        let mut list: Vec<(f64, f64, f64)> =
+            self.input.get("stations")?.as_array()?.iter().map(row).collect::<Option<_>>()?;
+        list.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let most = list.iter().max_by(|a, b| a.1.hypot(a.2).total_cmp(&b.1.hypot(b.2)))?;
+        let far = most.1.hypot(most.2);
+        let (ux, uy) = if far > 0.0 { (most.1 / far, most.2 / far) } else { (1.0, 0.0) };
+        let out = |x: f64, y: f64| x * ux + y * uy;
+        let line = |z: f64| {
+            let of = |offset: &str, tilt: &str| Some(self.found(offset)? + self.found(tilt)? * z);
+            Some(out(of("offset_x_um", "tilt_x_um_mm")?, of("offset_y_um", "tilt_y_um_mm")?))
+        };
+        let (first, last) = (list.first()?.0, list.last()?.0);
+        let next = self.given("predict_z_mm").zip(self.found("predicted_tir_um")).and_then(|(z, tir)| {
+            let place = match self.units {
+                Units::Metric => format!("{z:.0} mm"),
+                Units::Inch => format!("{:.2} in", z / 25.4),
+            };
+            let words = format!("{} at {place}", self.said("predicted_tir_um", tir).1);
+            Some((z, (tir / 2.0).copysign(line(z)?), words))
+        });
+        let cause = self.answer.get("cause").and_then(Value::as_str).unwrap_or_default().replace('_', " ");
+        let r = Rotor {
+            name: format!("The rotor as it runs: {cause}"),
+            stations: list.iter().map(|s| (s.0, out(s.1, s.2))).collect(),
+            line: [(first, line(first)?), (last, line(last)?)],
+            next,
+        };
+        Some(rotor(&r, "answer"))
+    }
+
     /// Outer load over shift: steep while both carry, and from lift-off on the left alone.
     fn pair(&self) -> Option<String> {
         let bearing = self.input.get("bearing")?;
@@ -185,6 +218,7 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
             };
             Some(curve(&c, "answer"))
         }
+        "runout.stations" => q.rotor(),
         "heat.cooling" => q.cooling(),
         "preload.pair" => q.pair(),
         "runin.step" => {
