@@ -191,6 +191,25 @@ pub fn bolts(order: &[u64], id: &str) -> String {
     s.close()
 }
 
+/// Places, x to the right and y up, drawn to scale about a middle and into a frame; and how near the nearest two are.
+pub(crate) fn to_scale(places: &[(f64, f64)], middle: (f64, f64), frame: (f64, f64)) -> (Vec<(f64, f64)>, f64) {
+    let ends = |v: fn(&(f64, f64)) -> f64| {
+        let all = places.iter().map(v);
+        (all.clone().fold(f64::INFINITY, f64::min), all.fold(f64::NEG_INFINITY, f64::max))
+    };
+    let ((x0, x1), (y0, y1)) = (ends(|p| p.0), ends(|p| p.1));
+    let scale = (frame.0 / (x1 - x0).max(1e-9)).min(frame.1 / (y1 - y0).max(1e-9));
+    let to = |p: &(f64, f64)| {
+        (middle.0 + (p.0 - f64::midpoint(x0, x1)) * scale, middle.1 - (p.1 - f64::midpoint(y0, y1)) * scale)
+    };
+    let drawn: Vec<(f64, f64)> = places.iter().map(to).collect();
+    let near = (0..drawn.len())
+        .flat_map(|i| (0..i).map(move |j| (i, j)))
+        .map(|(i, j)| (drawn[i].0 - drawn[j].0).hypot(drawn[i].1 - drawn[j].1))
+        .fold(f64::INFINITY, f64::min);
+    (drawn, near)
+}
+
 /// Bolts where they stand, mm, x to the right and y up, numbered by their turn: `order` counts from 1. Drawn to scale into
 /// a frame of `w` by `h`.
 #[must_use]
@@ -198,11 +217,6 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
     let list: Vec<String> = order.iter().map(u64::to_string).collect();
     let desc = format!("Bolts as they are drawn; in this order: {}.", list.join(", "));
     let mut s = Svg::open(w, h, "img", "reckoned", "Bolts where they stand", &desc, id);
-    let ends = |v: fn(&(f64, f64)) -> f64| {
-        let all = places.iter().map(v);
-        (all.clone().fold(f64::INFINITY, f64::min), all.fold(f64::NEG_INFINITY, f64::max))
-    };
-    let ((x0, x1), (y0, y1)) = (ends(|p| p.0), ends(|p| p.1));
     let edge = 24.0;
     // Where there is room for it, it is said what the numbers are: the bolts' own stand in the list beside it.
     let foot = if h > 240.0 { 26.0 } else { 0.0 };
@@ -214,16 +228,8 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
         ));
     }
     let h = h - foot;
-    let scale = ((w - 2.0 * edge) / (x1 - x0).max(1e-9)).min((h - 2.0 * edge) / (y1 - y0).max(1e-9));
-    let to = |p: &(f64, f64)| {
-        (w / 2.0 + (p.0 - f64::midpoint(x0, x1)) * scale, h / 2.0 - (p.1 - f64::midpoint(y0, y1)) * scale)
-    };
-    let drawn: Vec<(f64, f64)> = places.iter().map(to).collect();
+    let (drawn, near) = to_scale(places, (w / 2.0, h / 2.0), (w - 2.0 * edge, h - 2.0 * edge));
     // No larger than half the way to the nearest fellow.
-    let near = (0..drawn.len())
-        .flat_map(|i| (0..i).map(move |j| (i, j)))
-        .map(|(i, j)| (drawn[i].0 - drawn[j].0).hypot(drawn[i].1 - drawn[j].1))
-        .fold(f64::INFINITY, f64::min);
     let r = (near * 0.42).clamp(2.0, 15.0);
     let place = |bolt: &u64| usize::try_from(*bolt).ok().and_then(|b| drawn.get(b.wrapping_sub(1)).copied());
     for pair in order.windows(2).take(4) {

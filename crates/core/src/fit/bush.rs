@@ -16,6 +16,35 @@ pub enum BushCall {
     TooSmall,
 }
 
+impl BushCall {
+    /// Name in the contract.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Self::AsPressed => "as_pressed",
+            Self::Ream => "ream",
+            Self::TooLarge => "too_large",
+            Self::TooSmall => "too_small",
+        }
+    }
+
+    /// Of a bore that is smallest and largest so, and what is to be reamed from the smallest place to the middle of the
+    /// wanted size.
+    fn of((least, most): (f64, f64), wanted: (f64, f64), ream_max: f64) -> (Self, Option<Micrometres>) {
+        let to_middle = (f64::midpoint(wanted.0, wanted.1) - least) * 1000.0;
+        let (call, ream) = if most > wanted.1 + SLACK {
+            (Self::TooLarge, None)
+        } else if least >= wanted.0 - SLACK {
+            (Self::AsPressed, Some(0.0))
+        } else if to_middle > ream_max + 1e-6 {
+            (Self::TooSmall, Some(to_middle))
+        } else {
+            (Self::Ream, Some(to_middle))
+        };
+        (call, ream.map(Micrometres))
+    }
+}
+
 /// A pressed bush.
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[allow(missing_docs)]
@@ -57,16 +86,7 @@ pub fn pressed(
     let lame = 2000.0 * p * outside * outside * bore / (bush.young_mpa() * (outside * outside - bore * bore));
     let closing = share.map_or(lame, |s| s * delta.0);
     let after = bore - closing / 1000.0;
-    let to_middle = (f64::midpoint(wanted.0, wanted.1) - after) * 1000.0;
-    let (call, ream) = if after > wanted.1 + SLACK {
-        (BushCall::TooLarge, None)
-    } else if after >= wanted.0 - SLACK {
-        (BushCall::AsPressed, Some(0.0))
-    } else if to_middle > ream_max + 1e-6 {
-        (BushCall::TooSmall, Some(to_middle))
-    } else {
-        (BushCall::Ream, Some(to_middle))
-    };
+    let (call, ream) = BushCall::of((after, after), wanted, ream_max);
     let yields = (yields.1.unwrap_or(housing.yield_mpa()), yields.0.unwrap_or(bush.yield_mpa()));
     let (q, k) = ((outside / housing_outside).powi(2), (bore / outside).powi(2));
     Ok(Pressed {
@@ -75,7 +95,7 @@ pub fn pressed(
         closing: Micrometres(closing),
         bore_after: Millimetres(after),
         call,
-        ream: ream.map(Micrometres),
+        ream,
     })
 }
 
@@ -115,22 +135,13 @@ pub fn closed(before: f64, after: &[f64], delta: Micrometres, wanted: (f64, f64)
     let mean = after.iter().sum::<f64>() / after.len() as f64;
     let (least, most) = after.iter().fold((f64::INFINITY, 0.0f64), |(a, b), v| (a.min(*v), b.max(*v)));
     let closing = (before - mean) * 1000.0;
-    let to_middle = (f64::midpoint(wanted.0, wanted.1) - least) * 1000.0;
-    let (call, ream) = if most > wanted.1 + SLACK {
-        (BushCall::TooLarge, None)
-    } else if least >= wanted.0 - SLACK {
-        (BushCall::AsPressed, Some(0.0))
-    } else if to_middle > ream_max + 1e-6 {
-        (BushCall::TooSmall, Some(to_middle))
-    } else {
-        (BushCall::Ream, Some(to_middle))
-    };
+    let (call, ream) = BushCall::of((least, most), wanted, ream_max);
     Ok(Closed {
         closing: Micrometres(closing),
         oval: Micrometres((most - least) * 1000.0),
         share: (delta.0 > 0.0).then(|| closing / delta.0),
         call,
-        ream: ream.map(Micrometres),
+        ream,
     })
 }
 

@@ -16,6 +16,9 @@ use std::f64::consts::PI;
 /// Hertz constant for steel on steel, N/mm^1.5 (docs/trade.md, Preload and running).
 const HERTZ: f64 = 2.15e5;
 
+/// Radius of a groove over the diameter of its balls, where no sheet says another.
+pub const CONFORMITY: f64 = 0.52;
+
 /// An angular-contact or deep-groove ball bearing.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct BallBearing {

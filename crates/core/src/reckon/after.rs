@@ -3,7 +3,7 @@
 
 use super::Entry;
 use super::declare::{NotNegative, Number, Numbers, Positive, computation};
-use crate::fit::bush::{self, BushCall};
+use crate::fit::bush;
 use crate::fit::hydraulic::{self, Next};
 use crate::quantity::{Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
@@ -62,12 +62,7 @@ fn closed(i: &closed::Takes) -> Result<closed::Gives> {
         oval_um: c.oval.0,
         off_um: i.foreseen_um.map(|f| c.closing.0 - f),
         ream_um: c.ream.map(|r| r.0),
-        call: match c.call {
-            BushCall::AsPressed => "as_pressed",
-            BushCall::Ream => "ream",
-            BushCall::TooLarge => "too_large",
-            BushCall::TooSmall => "too_small",
-        },
+        call: c.call.name(),
     })
 }
 

@@ -2,7 +2,9 @@
 
 use super::Entry;
 use super::declare::{Flag, List, NotNegative, Number, One, Positive, Whole, Word, computation, takes};
-use crate::preload::{BallBearing, Facing, MARKS_MPA, Pair, WARN_MPA, Warm, approach_parts, from_drag, push_test};
+use crate::preload::{
+    BallBearing, CONFORMITY, Facing, MARKS_MPA, Pair, WARN_MPA, Warm, approach_parts, from_drag, push_test,
+};
 use crate::quantity::{Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 
@@ -20,9 +22,9 @@ takes! {
         /// unloaded contact angle, above 0 to 60
         angle_deg: Number;
         /// conformity of the inner raceway
-        [assumed] fi: Number = 0.52;
+        [assumed] fi: Number = CONFORMITY;
         /// conformity of the outer raceway
-        [assumed] fo: Number = 0.52;
+        [assumed] fo: Number = CONFORMITY;
     }
 }
 

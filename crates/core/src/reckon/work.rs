@@ -5,7 +5,7 @@ use super::declare::{
     Counts, List, Matter, NotNegative, Number, Numbers, Positive, Text, Texts, Whole, computation, takes,
 };
 use super::input::short;
-use crate::fit::bush::{self, BushCall};
+use crate::fit::bush;
 use crate::fit::{Material, trace};
 use crate::order::Names;
 use crate::plan::{self, Task};
@@ -152,17 +152,11 @@ fn bush_closing(i: &bush_closing::Takes) -> Result<bush_closing::Gives> {
         i.ream_max_um,
         (i.bush_yield_mpa, i.housing_yield_mpa),
     )?;
-    let call = match p.call {
-        BushCall::AsPressed => "as_pressed",
-        BushCall::Ream => "ream",
-        BushCall::TooLarge => "too_large",
-        BushCall::TooSmall => "too_small",
-    };
     Ok(bush_closing::Gives {
         pressure_mpa: p.pressure,
         closing_um: p.closing,
         bore_after_mm: p.bore_after,
-        call,
+        call: p.call.name(),
         ream_um: p.ream,
         bush_yield_share: p.stress.shaft_share,
         housing_yield_share: p.stress.hub_share,

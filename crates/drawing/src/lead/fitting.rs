@@ -1,6 +1,7 @@
 //! Where to read while parts go on, come off and are bolted.
 
 use super::{Draw, H, W, at};
+use crate::reckoned::to_scale;
 use crate::svg::{n, polygon};
 
 /// Rounds of bolts as the places of a sheet have them: round, bolt, whether it is drawn.
@@ -54,20 +55,7 @@ impl Draw<'_> {
             self.word("dim-name", W / 2.0, H / 2.0, "middle", "where do the bolts stand?");
             return;
         }
-        let ends = |v: fn(&(f64, f64)) -> f64| {
-            let all = bolts.iter().map(v);
-            (all.clone().fold(f64::INFINITY, f64::min), all.fold(f64::NEG_INFINITY, f64::max))
-        };
-        let ((x0, x1), (y0, y1)) = (ends(|p| p.0), ends(|p| p.1));
-        let scale = ((W - 80.0) / (x1 - x0).max(1e-9)).min((H - 96.0) / (y1 - y0).max(1e-9));
-        let to = |p: &(f64, f64)| {
-            (W / 2.0 + (p.0 - f64::midpoint(x0, x1)) * scale, 124.0 - (p.1 - f64::midpoint(y0, y1)) * scale)
-        };
-        let drawn: Vec<(f64, f64)> = bolts.iter().map(to).collect();
-        let near = (0..drawn.len())
-            .flat_map(|i| (0..i).map(move |j| (i, j)))
-            .map(|(i, j)| (drawn[i].0 - drawn[j].0).hypot(drawn[i].1 - drawn[j].1))
-            .fold(f64::INFINITY, f64::min);
+        let (drawn, near) = to_scale(bolts, (W / 2.0, 124.0), (W - 80.0, H - 96.0));
         let size = (near * 0.36).clamp(2.5, 17.0);
         for (k, place) in drawn.iter().enumerate() {
             self.bolt(&r, k as u64 + 1, *place, size);

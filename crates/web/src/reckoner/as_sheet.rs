@@ -12,7 +12,7 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
-use ironseat_core::decide::ActId;
+use ironseat_core::decide::suits;
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::typed_input;
 use ironseat_core::sheet::{Declared, Given};
@@ -31,8 +31,7 @@ pub struct ActChoice {
 /// Acts that a sheet belongs to, those that can be done now first; where it belongs to none, whatever can be done now.
 pub fn acts(b: &Bench, declared: &Declared, chosen: &str, units: Units) -> Vec<ActChoice> {
     let s = &b.state;
-    let belongs = |id: &str| ActId::of(id).is_some_and(|id| declared.belongs(&id));
-    let mut list: Vec<_> = s.acts.iter().filter(|a| belongs(&a.id)).collect();
+    let mut list: Vec<_> = s.acts.iter().filter(|a| suits(s, a, declared)).collect();
     if list.is_empty() {
         list = s.acts.iter().filter(|a| !s.is_done(&a.id) && s.free(a)).collect();
     }

@@ -1,8 +1,8 @@
 //! Which drawing stands beside an answer, and what of question and answer it shows.
 
 use ironseat_core::fit::heat::Cooling;
-use ironseat_core::preload::{BallBearing, Pair};
-use ironseat_core::quantity::{Celsius, Newtons, Seconds, Units};
+use ironseat_core::preload::{BallBearing, CONFORMITY, Pair};
+use ironseat_core::quantity::{Celsius, Millimetres, Newtons, Seconds, Units, show};
 use ironseat_core::reckon::{shown, unit_in};
 use ironseat_drawing::{Around, Curve, Rotor, Window, around, bolt_pattern, bolts, curve, rotor, window};
 use serde_json::{Map, Value};
@@ -135,10 +135,7 @@ impl Asked<'_> {
         };
         let (first, last) = (list.first()?.0, list.last()?.0);
         let next = self.given("predict_z_mm").zip(self.found("predicted_tir_um")).and_then(|(z, tir)| {
-            let place = match self.units {
-                Units::Metric => format!("{z:.0} mm"),
-                Units::Inch => format!("{:.2} in", z / 25.4),
-            };
+            let place = show::join(show::size(Millimetres::new(z).ok()?, Millimetres::of(1.0), self.units));
             let words = format!("{} at {place}", self.said("predicted_tir_um", tir).1);
             Some((z, (tir / 2.0).copysign(line(z)?), words))
         });
@@ -161,8 +158,8 @@ impl Asked<'_> {
             of("ball_mm", 0.0),
             of("pitch_mm", 0.0),
             of("angle_deg", 0.0),
-            of("fi", 0.52),
-            of("fo", 0.52),
+            of("fi", CONFORMITY),
+            of("fo", CONFORMITY),
         );
         let count = |name: &str| self.given(name).map_or(1, |v| v as u32);
         let pair = Pair::new(b.ok()?, count("n_left"), count("n_right"), Newtons::new(self.given("preload_n")?).ok()?);
