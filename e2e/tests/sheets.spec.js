@@ -58,6 +58,12 @@ const families = {
       read: pairs("24.003", "24.003", "24.004", "24.004", "24", "23.999", "24", "24.001"),
       says: "Grind 3.5 µm off the first ring",
     },
+    {
+      title: "Gouges and old tracks",
+      given: { "Diameter of the land": "40", "Its width": "20" },
+      read: pairs(3, "0.8", 90, 12, -35),
+      says: "The ring is carried",
+    },
     { title: "Key and keyways", read: pairs("3.3", "5", "8.2"), says: "0.100" },
   ],
   "True up": [
@@ -98,6 +104,12 @@ const families = {
       given: { "Diameter of the journal": "60" },
       read: pairs(110, 55),
       says: "62.0 µm out of each side",
+    },
+    {
+      title: "Expander of a plain bearing",
+      given: { "Diameter of the journal": "60" },
+      read: pairs(0, 20, "0.25", 38, "0.5", 39),
+      says: "lock the screws",
     },
   ],
   "Torque and lock": [
@@ -153,7 +165,7 @@ const families = {
       says: "Largest deviation",
     },
   ],
-  "Inspect and run in": [{ title: "Run-in log", given: { Room: "20" }, read: pairs(0, 20, 600, 30, 1200, 36, 1800, 39), says: "Limit" }],
+  "Inspect and run in": [{ title: "Run-in log", given: { Room: "20", "Full speed": "8000" }, read: pairs(0, 20, 600, 30, 1200, 36, 1800, 39), says: "Speed now" }],
 };
 
 for (const [family, list] of Object.entries(families)) {

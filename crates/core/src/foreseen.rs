@@ -4,6 +4,7 @@ use crate::anatomy::FloatOf;
 use crate::fit::Friction;
 use crate::fit::learning::Belief;
 use crate::reckon::reckon;
+use crate::run_in;
 use crate::rules::{FITS_TO_LEARN, Learned, SeatLubricant};
 use serde_json::{Map, Value};
 
@@ -103,10 +104,16 @@ pub fn of_trace(input: &Map<String, Value>, answer: &Map<String, Value>) -> Opti
 /// The end temperature of a run-in, as the first half of its log foretold it; none before the log has settled.
 #[must_use]
 pub fn of_run_in(input: &Map<String, Value>) -> Option<Foreseen> {
-    let log = input.get("log")?.as_array()?;
+    let whole = input.get("log")?.as_array()?;
+    let point = |p: &Value| Some((p["s"].as_f64()?, p["c"].as_f64()?));
+    let began: Vec<f64> = input.get("began_s").and_then(Value::as_array).into_iter().flatten().filter_map(Value::as_f64).collect();
+    // Of the present speed alone.
+    let (_, since) = run_in::present(&whole.iter().map(point).collect::<Option<Vec<_>>>()?, &began);
+    let log = whole.get(since..)?;
     let of = |part: &[Value]| {
         let mut asked = input.clone();
         asked.insert("log".into(), part.into());
+        asked.remove("began_s");
         reckon("runin.step", &Value::Object(asked).to_string()).ok()
     };
     let settled = of(log)?["rise_k"].as_f64().is_some_and(|r| r.abs() < 1.0);

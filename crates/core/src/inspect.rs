@@ -1,7 +1,7 @@
-//! What parts that came off tell: what marks on a bearing say, and what becomes of each part
+//! What parts that came off tell: what marks on them say, and what becomes of each part
 //! (docs/trade.md, Taking apart).
 
-use crate::anatomy::{Anatomy, Role};
+use crate::anatomy::{Anatomy, LandKind, PartKind, Role};
 use serde::{Deserialize, Serialize};
 
 /// What becomes of a part.
@@ -52,31 +52,58 @@ impl Fate {
     }
 }
 
-/// A mark on a bearing, where it is, and what it says.
+/// What a mark lies on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum On {
+    /// Raceways, balls and cage.
+    Bearing,
+    /// A land of the shaft.
+    Land,
+    /// A thread of the shaft.
+    Thread,
+    /// A keyway of the shaft.
+    Keyway,
+    /// A housing, a cover or a cap.
+    Housing,
+    /// What slides: shoes, bushes, collars.
+    Slides,
+    /// What turns free: impellers and wheels.
+    Wheel,
+    /// Lips, cords and rings that keep something in.
+    Lip,
+}
+
+/// A mark, what it lies on, and what it says.
 #[derive(Debug, PartialEq, Eq)]
 pub struct Mark {
     /// Name in records.
     pub key: &'static str,
+    /// What it lies on.
+    pub on: On,
     /// What is seen.
     pub seen: &'static str,
     /// The likely cause.
     pub cause: &'static str,
-    /// What to look at next.
+    /// What to look at or to do next.
     pub next: &'static str,
-    /// The bearing is done for.
+    /// The part is done for.
     pub ends: bool,
 }
 
 macro_rules! marks {
-    ($($key:literal: $seen:literal => $cause:literal, $next:literal $(, $ends:ident)?;)*) => {
-        /// Marks on bearings, in the order in which one looks: path, dents, surface, colour, bore and outside, cage, wet and dirt.
-        pub const MARKS: &[Mark] = &[$(Mark { key: $key, seen: $seen, cause: $cause, next: $next, ends: marks!(@$($ends)?) }),*];
+    ($($on:ident { $($key:literal: $seen:literal => $cause:literal, $next:literal $(, $ends:ident)?;)* })*) => {
+        /// Marks, in the order in which one looks; of bearings: path, dents, surface, colour, bore and outside, cage, wet
+        /// and dirt.
+        pub const MARKS: &[Mark] = &[$($(
+            Mark { key: $key, on: On::$on, seen: $seen, cause: $cause, next: $next, ends: marks!(@$($ends)?) }
+        ),*),*];
     };
     (@) => { false };
     (@ends) => { true };
 }
 
 marks! {
+    Bearing {
     "even": "An even frosted path in the middle of the still ring" => "a load that stands still and a ring that fits: as it should be", "nothing: the pattern of a good bearing";
     "one_side": "The path lies on one side of the groove" => "thrust, from the machine, from heat, or from a ring that was put in the wrong way round", "the float, the free bearing, and which way the rings faced";
     "wanders": "The path wanders from side to side" => "a ring that is cocked, or seats out of line", "runout of the shoulders, faces of the spacers, the line of the housings";
@@ -93,6 +120,54 @@ marks! {
     "cage": "The cage is broken or worn on one side" => "too fast, starved, vibrating, or a ring that is out of line", "speed, oil, alignment", ends;
     "rust_pitch": "Rust at the pitch of the balls" => "it stood wet", "seals, breather, water in the oil", ends;
     "grooved": "Grooves and embedded dirt" => "dirt that came in, or was never washed out", "seals, filters, and how clean the assembly was", ends;
+    }
+    Land {
+    "land_creep": "Polished bright, with fine lines round it" => "the ring creeps: its fit is loose for this load", "the size of the land against its limits; no punch marks, no knurl";
+    "land_scored": "Scores along the land" => "a ring that went on cocked or dry, or dirt under it", "stone off what stands up; then the sheet of gouges says whether enough of it carries";
+    "land_dent": "A dent with a raised edge" => "a knock on the bench or in the rack", "stone the edge flush, blue it, read the size again";
+    "land_bites": "Two bites opposite each other, near the shoulder" => "the edges of a splitter that was closed on the shaft", "stone them; how the next ring is pulled";
+    "land_track": "A groove worn all round where a lip ran" => "the lip, and dirt under it", "its depth by a dial; the new lip beside it, or a thin sleeve";
+    "land_blue": "Blue or straw in colour" => "it ran dry, or a ring turned on it", "cracks by dye, hardness, runout; whoever answers for the shaft";
+    "land_crack": "A hairline in the corner of the shoulder" => "bending, again and again, from a sharp corner or a bite", "dye; the shaft goes to whoever answers for it", ends;
+    }
+    Thread {
+    "thread_torn": "Torn or flattened threads" => "a nut that was driven with a punch, or crossed", "run a nut over it, chase what catches; runout of the nut's face";
+    "thread_galled": "Smeared threads that bind" => "put on dry, like on like", "chase it, and what it was to be wetted with";
+    }
+    Keyway {
+    "key_crack": "A hairline out of the corner" => "a key that worked, or a corner that is sharp", "dye; the shaft goes to whoever answers for it", ends;
+    "key_rolled": "Edges rolled over, wide at the top" => "a key that was loose and hammered", "width of the keyway, and the key's own";
+    }
+    Housing {
+    "bore_creep": "The bore polished bright, with fine lines round it" => "the outer ring creeps", "size and roundness of the bore";
+    "bore_pinched": "Two dark zones opposite each other in the bore" => "the bore is oval: its foot, its cap or its bolts pull it", "the bore with its cap drawn down, and the foot";
+    "housing_crack": "A hairline from a corner or a bolt hole" => "drawn down unevenly, frost, or a blow", "dye, both ends of it marked", ends;
+    "housing_heat": "Heat colour or burnt paint" => "it ran hot inside", "size of the bore, oil feed, what lies inside";
+    "joint_nick": "A nick or a dull patch on the joint face" => "parted with a blade, or worked loose", "stone it flat, blue both halves together";
+    "passage": "An oil hole that is closed, or half so" => "dirt, or sealing compound that was squeezed in", "air through every hole, feed and drain";
+    "dowel_burr": "A burr at a dowel hole" => "a dowel that was driven back in", "stone it; the dowel goes in by hand";
+    }
+    Slides {
+    "wiped": "White metal wiped over its edge" => "the film failed: started dry, too hot, or too much load", "oil before the start, load, what lies on the other side", ends;
+    "scored": "Scores the way it runs" => "dirt in the oil", "filter and flushing; depth of the scores";
+    "edge_sharp": "The edges sharp, not rounded" => "new, or cut and not finished", "round both sides so that oil gets in";
+    "shoe_nick": "A nick or a raised burr" => "laid on metal, or levelling plates that bite", "scrape the burr; the levelling plates interlock freely";
+    "crazed": "Cracks like dried mud" => "the metal is tired", "load and vibration; the bond, by ringing it", ends;
+    "pitted": "Fine pits like frost" => "current through the film", "earthing and brushes; ohms to the frame", ends;
+    }
+    Wheel {
+    "vane_thin": "Edges of the vanes thin and rough" => "worn by what it pumps", "wall left, balance, clearance at the ring";
+    "spongy": "Spongy pits behind the inlet" => "bubbles that collapse: too little head at the inlet", "the inlet, its strainer and the level before it";
+    "rub": "A bright rub on one side" => "it hangs off the middle, or the shaft is bent", "gap around it and runout, before anything is dressed";
+    "fins_rolled": "Fins of the labyrinth rolled over" => "it touched while it ran", "clearance left; dress them sharp, or replace the ring";
+    "wheel_crack": "A hairline at the root of a vane or in the bore" => "vibration, or driven on too tight", "dye; do not run it", ends;
+    }
+    Lip {
+    "lip_hard": "Hard, and it cracks when it is bent" => "heat, or the wrong material", "temperature there, and the material", ends;
+    "lip_cut": "A cut across the lip" => "pressed over a burr, a thread or a keyway", "the lead-in; a sleeve over the thread next time", ends;
+    "blown": "Nibbled away at one edge" => "pressed into a gap that is too wide", "the gap behind it, the pressure", ends;
+    "flat": "Worn flat all round" => "age, or too much squeeze", "the gland: squeeze and fill", ends;
+    }
 }
 
 /// A mark by its name in records.
@@ -101,10 +176,35 @@ pub fn mark(key: &str) -> Option<&'static Mark> {
     MARKS.iter().find(|m| m.key == key)
 }
 
-/// Whether marks of bearings are asked of a part.
+/// What marks on a part or a housing lie on; none where none are listed.
 #[must_use]
-pub fn is_bearing(a: &Anatomy, part: &str) -> bool {
-    a.part(part).is_some_and(|p| matches!(p.kind.row().role, Role::Bearing | Role::TaperRing))
+pub fn on_part(a: &Anatomy, part: &str) -> Option<On> {
+    let Some(p) = a.part(part) else {
+        return a.housings.iter().any(|h| h.id == part).then_some(On::Housing);
+    };
+    match (p.kind, p.kind.row().role) {
+        (PartKind::ShoeSet | PartKind::BaseRing | PartKind::Bush | PartKind::Collar, _) => Some(On::Slides),
+        (_, Role::Bearing | Role::TaperRing) => Some(On::Bearing),
+        (_, Role::Closer) => Some(On::Housing),
+        (_, Role::Rotor) => Some(On::Wheel),
+        (_, Role::Seal) if p.kind != PartKind::Gasket => Some(On::Lip),
+        _ => None,
+    }
+}
+
+/// What marks on a land of the shaft lie on.
+#[must_use]
+pub fn on_land(kind: LandKind) -> On {
+    match kind {
+        LandKind::Thread => On::Thread,
+        LandKind::Keyway => On::Keyway,
+        LandKind::Plain | LandKind::Taper | LandKind::Groove | LandKind::Spline | LandKind::Hole => On::Land,
+    }
+}
+
+/// The marks of what they lie on.
+pub fn marks_on(on: On) -> impl Iterator<Item = &'static Mark> {
+    MARKS.iter().filter(move |m| m.on == on)
 }
 
 /// What was said of a part.
@@ -145,5 +245,6 @@ mod tests {
         assert_eq!(keys.len(), MARKS.len());
         assert!(mark("flutes").is_some_and(|m| m.ends && m.cause.contains("current")));
         assert!(mark("even").is_some_and(|m| !m.ends));
+        assert!(MARKS.iter().all(|m| !m.seen.ends_with('.') && !m.next.ends_with('.') && m.cause.len() > 5), "words");
     }
 }

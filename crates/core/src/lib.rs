@@ -27,6 +27,7 @@ pub mod grease;
 pub mod inspect;
 pub mod instrument;
 pub mod journal_sheet;
+pub mod land;
 pub mod numeric;
 pub mod order;
 pub mod plan;

@@ -34,17 +34,34 @@ pub struct Step {
 /// Furthest time of a log, s: thirty years.
 const LONGEST_S: f64 = 1e9;
 
-/// Judges a log of (seconds, °C). Limit default: the lower of 60 °C and 35 K over the room. Source: docs/trade.md,
-/// Preload and running.
+/// How many of these times at which a speed was raised lie behind the last reading of a log; the readings since the last
+/// of them are those of the present speed.
+///
+/// ```
+/// use ironseat_core::run_in::present;
+/// let log = [(0.0, 20.0), (600.0, 30.0), (1500.0, 34.0)];
+/// assert_eq!(present(&log, &[600.0, 1800.0]), (1, 1));
+/// ```
+#[must_use]
+pub fn present(log: &[(f64, f64)], began: &[f64]) -> (usize, usize) {
+    let now = log.last().map_or(f64::NEG_INFINITY, |p| p.0);
+    let behind = began.iter().filter(|b| **b <= now + SLACK);
+    let since = behind.clone().copied().fold(f64::NEG_INFINITY, f64::max);
+    (behind.count(), log.partition_point(|p| p.0 < since - SLACK))
+}
+
+/// Judges a log of (seconds, °C) that lies at one speed from a reading on. Limit default: the lower of 60 °C and 35 K
+/// over the room. Source: docs/trade.md, Preload and running.
 ///
 /// # Errors
 /// `log` when empty or when time does not rise.
-pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result<Step> {
+pub fn step(whole: &[(f64, f64)], since: usize, room: Celsius, limit: Option<Celsius>) -> Result<Step> {
+    let log = &whole[since.min(whole.len())..];
     let Some(&(now, last)) = log.last() else {
         return Err(Refusal::new("log", "at least one reading is expected"));
     };
-    expect(log.windows(2).all(|w| w[1].0 > w[0].0), "log", "expected time to rise from reading to reading")?;
-    expect(log.iter().all(|p| p.0.abs() <= LONGEST_S), "log", "expected times up to 1e9 s")?;
+    expect(whole.windows(2).all(|w| w[1].0 > w[0].0), "log", "expected time to rise from reading to reading")?;
+    expect(whole.iter().all(|p| p.0.abs() <= LONGEST_S), "log", "expected times up to 1e9 s")?;
     let limit = limit.unwrap_or(Celsius((room.0 + 35.0).min(60.0)));
     let before = now - 600.0;
     let rise = (log[0].0 <= before + SLACK).then(|| {
@@ -55,11 +72,12 @@ pub fn step(log: &[(f64, f64)], room: Celsius, limit: Option<Celsius>) -> Result
     // Lowest reading within the two minutes before each.
     let mut window: std::collections::VecDeque<(f64, f64)> = Default::default();
     let mut jump = false;
-    for &(t, c) in log {
+    // A jump as the speed was raised is one, too; what jumped before is over.
+    for (k, &(t, c)) in whole.iter().enumerate() {
         while window.front().is_some_and(|p| p.0 < t - 120.0 - SLACK) {
             window.pop_front();
         }
-        jump |= window.front().is_some_and(|p| c - p.1 >= 10.0 - SLACK);
+        jump |= k >= since && window.front().is_some_and(|p| c - p.1 >= 10.0 - SLACK);
         while window.back().is_some_and(|p| p.1 >= c) {
             window.pop_back();
         }
@@ -99,24 +117,32 @@ pub struct Planned {
 /// running; the least times are ours.
 ///
 /// ```
-/// let plan = ironseat_core::run_in::plan(8000.0)?;
+/// use ironseat_core::run_in::{STEPS_PCT, plan};
+/// let plan = plan(8000.0, &STEPS_PCT)?;
 /// assert_eq!((plan[0].rpm, plan[5].rpm), (1200.0, 8000.0));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 ///
 /// # Errors
-/// `rpm` not above 0.
-pub fn plan(rpm: f64) -> Result<Vec<Planned>> {
-    expect(rpm > 0.0 && rpm.is_finite(), "rpm", "expected a speed above 0")?;
-    Ok(STEPS_PCT
-        .map(|pct| Planned { pct, rpm: rpm * pct / 100.0, least_min: if pct < 50.0 { 20 } else { 30 } })
-        .to_vec())
+/// `full_rpm` not above 0; `steps_pct` that do not rise to 100, or more than 20 of them.
+pub fn plan(full_rpm: f64, steps_pct: &[f64]) -> Result<Vec<Planned>> {
+    expect(full_rpm > 0.0 && full_rpm.is_finite(), "full_rpm", "expected a speed above 0")?;
+    let rise = steps_pct.windows(2).all(|w| w[1] > w[0]) && steps_pct.first().is_some_and(|p| *p > 0.0);
+    let whole = steps_pct.last().is_some_and(|p| (p - 100.0).abs() < SLACK) && steps_pct.len() <= 20;
+    expect(rise && whole, "steps_pct", "expected up to 20 shares of the full speed that rise to 100 %")?;
+    let one = |pct: &f64| Planned { pct: *pct, rpm: full_rpm * pct / 100.0, least_min: if *pct < 50.0 { 20 } else { 30 } };
+    Ok(steps_pct.iter().map(one).collect())
 }
 
-/// After a stop: cool, then resume a step lower.
+/// The step to go to after one that ended so, counted from 0: the next one once it has settled, one lower once it has
+/// cooled after a stop; none while it holds, and none after the last.
 #[must_use]
-pub fn resume(stopped_at: usize) -> usize {
-    stopped_at.saturating_sub(1)
+pub fn goes_to(at: usize, call: RunIn, steps: usize) -> Option<usize> {
+    match call {
+        RunIn::Next => Some(at + 1).filter(|n| *n < steps),
+        RunIn::Stop => Some(at.saturating_sub(1)),
+        RunIn::Hold | RunIn::LookAgain => None,
+    }
 }
 
 /// Least squares of T = end + b·exp(-t/tau), from four readings; none when the best time constant lies outside span/50

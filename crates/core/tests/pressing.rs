@@ -61,7 +61,7 @@ fn a_run_in_goes_on_holds_or_stops() {
     let log = |end: f64, tau: f64, to: i32| -> Vec<(f64, f64)> {
         (0..=to).map(|k| f64::from(k) * 60.0).map(|t| (t, end - (end - 21.0) * (-t / tau).exp())).collect()
     };
-    let judged = |l: &[(f64, f64)]| step(l, Celsius::of(21.0), None).unwrap();
+    let judged = |l: &[(f64, f64)]| step(l, 0, Celsius::of(21.0), None).unwrap();
     assert_eq!(judged(&log(38.0, 300.0, 40)).call, RunIn::Next);
     assert_eq!(judged(&log(38.0, 300.0, 8)).call, RunIn::Hold);
     let hot = judged(&log(72.0, 900.0, 12));

@@ -2,6 +2,7 @@
 //! circle, the next one lit, those that are read done.
 
 mod fitting;
+mod surfaces;
 
 use crate::svg::{Svg, n, polygon};
 
@@ -65,6 +66,8 @@ pub fn lead(v: &Lead<'_>) -> Option<String> {
             d.places("depths_mm", 128.0, 140.0, 76.0, 108.0, 0.0);
             d.pocket(true);
         }
+        "land.marks" => d.land(),
+        "plain.expander" => d.expander(),
         "parts.compare" => d.rings("a_mm", "b_mm", "first", "second"),
         "preload.spacers" => d.rings("inner_mm", "outer_mm", "inner", "outer"),
         "key.clearance" => d.key(),

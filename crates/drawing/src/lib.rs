@@ -5,6 +5,7 @@
 mod clock_face;
 mod half_section;
 mod journal_map;
+mod land_marks;
 mod land_view;
 mod lead;
 mod marks;
@@ -20,5 +21,6 @@ pub use journal_map::{JournalMap, journal_map};
 pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
 pub use marks::mark_sample;
-pub use reckoned::{Around, Curve, Rotor, Window, around, bolt_pattern, bolts, curve, rotor, window};
+pub use land_marks::{LandMark, land_marks};
+pub use reckoned::{Around, Curve, Rotor, Stairs, Window, around, bolt_pattern, bolts, curve, rotor, stairs, window};
 pub use svg::escape;

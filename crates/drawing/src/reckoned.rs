@@ -1,6 +1,6 @@
 //! Drawings beside an answer of the Reckoner: what was read, on the circle or line where it was read.
 
-use crate::svg::{Svg, n};
+use crate::svg::{Svg, n, polygon};
 use std::f64::consts::TAU;
 use std::fmt::Write as _;
 
@@ -252,8 +252,49 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
     s.close()
 }
 
-/// Readings along one axis: a press trace, a run-in log.
+/// Steps of something that rises, each with what it is and how long it is held.
 #[derive(Debug, Clone)]
+pub struct Stairs {
+    /// What they are.
+    pub name: String,
+    /// Height of each, what is written over and under it.
+    pub steps: Vec<(f64, String, String)>,
+    /// The one that is trodden now, counted from 0.
+    pub at: Option<usize>,
+}
+
+/// Stairs, those behind the present one filled, the present one lit.
+#[must_use]
+pub fn stairs(v: &Stairs, id: &str) -> String {
+    let said: Vec<String> = v.steps.iter().map(|(_, a, b)| format!("{a}, {b}")).collect();
+    let now = v.at.and_then(|k| v.steps.get(k)).map_or(String::new(), |s| format!(" Now: {}.", s.1));
+    let mut s = Svg::open(460.0, 220.0, "img", "reckoned", &v.name, &format!("{}.{now}", said.join("; ")), id);
+    let top = v.steps.iter().map(|p| p.0).fold(1e-9, f64::max);
+    let wide = 432.0 / v.steps.len().max(1) as f64;
+    for (k, (up, over, under)) in v.steps.iter().enumerate() {
+        let (x, h) = (14.0 + wide * k as f64, (up / top * 136.0).max(4.0));
+        let class = match v.at {
+            Some(at) if k == at => "stair now",
+            Some(at) if k < at => "stair behind",
+            _ => "stair",
+        };
+        s.rect(class, x + 2.0, 180.0 - h, wide - 4.0, h);
+        let fits = wide >= 44.0 || k % 2 == 0 || Some(k) == v.at;
+        for (class, y, text) in [("figure", 174.0 - h, over), ("note", 200.0, under)].into_iter().filter(|_| fits) {
+            s.raw(&format!(
+                r#"<text class="{class}" x="{}" y="{}" text-anchor="middle">{}</text>"#,
+                n(x + wide / 2.0),
+                n(y),
+                crate::escape(text)
+            ));
+        }
+    }
+    s.line("axis", 8.0, 180.0, 452.0, 180.0);
+    s.close()
+}
+
+/// Readings along one axis: a press trace, a run-in log.
+#[derive(Debug, Clone, Default)]
 pub struct Curve {
     /// What it is.
     pub name: String,
@@ -271,7 +312,14 @@ pub struct Curve {
     pub band: Option<(f64, f64, f64)>,
     /// It must stay under this, as written.
     pub limit: Option<Said>,
+    /// Stretches up that have a name, each between two curves over the same places along: name, lower, upper.
+    pub regions: Vec<Region>,
+    /// Places along where something changed, as written.
+    pub changes: Vec<Said>,
 }
+
+/// A stretch between two curves, with its name.
+pub type Region = (String, Vec<(f64, f64)>, Vec<(f64, f64)>);
 
 /// A curve through readings, with what was found on it and what it should keep to.
 #[must_use]
@@ -281,10 +329,34 @@ pub fn curve(c: &Curve, id: &str) -> String {
     let mut s = Svg::open(460.0, 300.0, "img", "reckoned", &c.name, &desc, id);
     let xs = c.points.iter().map(|p| p.0).chain(c.band.map(|b| b.0));
     let ys = c.points.iter().map(|p| p.1).chain(c.band.map(|b| b.2)).chain(c.limit.as_ref().map(|l| l.0));
+    let ys = ys.chain(c.regions.iter().flat_map(|r| r.2.iter().map(|p| p.1)));
     let (right, top) = (xs.fold(1e-9, f64::max), ys.fold(1e-9, f64::max) * 1.08);
     let left = c.points.iter().map(|p| p.0).fold(0.0, f64::min);
     let x = |v: f64| 48.0 + (v - left) / (right - left) * 380.0;
     let y = |v: f64| 250.0 - v.max(0.0) / top * 216.0;
+    for (k, (name, lower, upper)) in c.regions.iter().enumerate() {
+        let around = lower.iter().chain(upper.iter().rev()).map(|p| (x(p.0).min(440.0), y(p.1).max(26.0)));
+        s.path(&format!("region r{k}"), &polygon(&around.collect::<Vec<_>>()));
+        // Named where it leaves the frame.
+        let ends = upper.iter().zip(lower).rfind(|(u, _)| x(u.0) <= 440.0 && y(u.1) >= 26.0);
+        if let Some((u, l)) = ends {
+            s.raw(&format!(
+                r#"<text class="note" x="{}" y="{}" text-anchor="end">{}</text>"#,
+                n(x(u.0).min(440.0) - 4.0),
+                // A wide stretch has room at its edge, away from the curve in its middle.
+                n(if y(l.1) - y(u.1) > 44.0 { y(u.1) + 17.0 } else { f64::midpoint(y(u.1), y(l.1)) + 5.0 }),
+                crate::escape(name)
+            ));
+        }
+    }
+    for (at, text) in &c.changes {
+        s.line("change", x(*at), 250.0, x(*at), 26.0);
+        s.raw(&format!(
+            r#"<text class="note" x="{}" y="242" text-anchor="start">{}</text>"#,
+            n(x(*at) + 4.0),
+            crate::escape(text)
+        ));
+    }
     s.line("axis", 48.0, 250.0, 440.0, 250.0);
     s.line("axis", 48.0, 250.0, 48.0, 26.0);
     if let Some((at, lo, hi)) = c.band {
@@ -453,7 +525,7 @@ mod tests {
             smooth: false,
             mark: Some((18.0, 9000.0, "9.0 kN".into())),
             band: Some((18.0, 4000.0, 14000.0)),
-            limit: None,
+            ..Curve::default()
         };
         let svg = curve(&c, "c");
         let (xs, ys) = (of(&svg, "dot", "cx"), of(&svg, "dot", "cy"));

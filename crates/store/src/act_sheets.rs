@@ -4,7 +4,9 @@
 use crate::bench::{self, Bench};
 use crate::people::Person;
 use crate::readings::{NewReading, Outcome, ReadingRow, unseen};
+use crate::rebuilds::Rebuild;
 use crate::schema::{people, readings, sheets};
+use crate::seat_record::{self, SeatRecord};
 use crate::shop::{self, Instrument};
 use crate::stored::{self, Document, Stored};
 use crate::transaction::transaction;
@@ -12,11 +14,12 @@ use crate::{Id, InstrumentId, RebuildId, Result, SheetId, StoreError, record};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::acts::Act;
-use ironseat_core::decide::{Event, Read, knows};
+use ironseat_core::decide::{Event, Judged, Read, State, knows, seat_at};
 use ironseat_core::quantity::Units;
+use ironseat_core::reckon::SHEETS_OF_SEAT;
 use ironseat_core::sheet::{self, Declared, Given, read_place};
 use serde_json::{Map, Value};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 /// Most sheets of one rebuild: every act may have some.
@@ -121,6 +124,28 @@ pub(crate) fn of_rebuild(c: &mut MysqlConnection, rebuild: RebuildId) -> Result<
     Ok(rows.into_iter().map(one).collect())
 }
 
+/// The figures of the seats that sheets ask something of, so that every room works these out alike: seven queries where
+/// there is such a sheet.
+pub(crate) fn seats_asked(
+    c: &mut MysqlConnection,
+    rebuild: &Rebuild,
+    state: &State,
+    sheets: &[ActSheet],
+) -> Result<Vec<Judged>> {
+    let asks = |s: &&ActSheet| SHEETS_OF_SEAT.contains(&s.name.as_str());
+    let at = |s: &ActSheet| seat_at(state.anatomy(), state.act(&s.act)?).map(str::to_owned);
+    let asked: BTreeSet<String> = sheets.iter().filter(asks).filter_map(at).collect();
+    if asked.is_empty() {
+        return Ok(Vec::new());
+    }
+    let judged = |r: SeatRecord| {
+        let fit = r.fit();
+        Judged { facts: r.facts, fit }
+    };
+    let all = seat_record::seat_records(c, rebuild)?;
+    Ok(all.into_iter().filter(|r| asked.contains(&r.facts.seat.id)).map(judged).collect())
+}
+
 /// A sheet worked out, as every room says it; none for a sheet or an act that this program does not know.
 #[must_use]
 pub fn worked(b: &Bench, s: &ActSheet) -> Option<(&'static Declared, sheet::Outcome)> {
@@ -191,8 +216,8 @@ fn decided(
 fn at(c: &mut MysqlConnection, mut b: Bench, act: &str, name: &str) -> Result<(Bench, Act, &'static Declared)> {
     let sheet = Declared::of(name).ok_or(StoreError::NotFound)?;
     let act = b.state.act(act).cloned().ok_or(StoreError::NotFound)?;
-    if let Some((seat, _)) = &act.seat {
-        b.judge(c, seat)?;
+    if let Some(seat) = seat_at(b.state.anatomy(), &act).map(str::to_owned) {
+        b.judge(c, &seat)?;
     }
     Ok((b, act, sheet))
 }

@@ -201,11 +201,14 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
+    let mut state = State::new(rebuild.kind.clone(), facts, 0);
+    let sheets = act_sheets::of_rebuild(c, id)?;
+    state.seats = Arc::new(act_sheets::seats_asked(c, rebuild, &state, &sheets)?);
     Ok(Known {
-        state: State::new(rebuild.kind.clone(), facts, 0),
+        state,
         pictures: pictures::of_rebuild(c, id)?,
         pins: Arc::new(pins::of_rebuild(c, id)?),
-        sheets: Arc::new(act_sheets::of_rebuild(c, id)?),
+        sheets: Arc::new(sheets),
     })
 }
 

@@ -202,6 +202,21 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "The bolt would stretch: more thread does not help. Less clamp, or a stronger class by the maker's word.".into()
         }
         ("thread.proof", _) => "The bolt is within a tenth of its proof load: less clamp, or a stronger class by the maker's word.".into(),
+        ("land.marks", "stop") => "Too little of the land carries the ring: build it up and grind it back. No punch marks, no knurl.".into(),
+        ("land.marks", "look_again") => "A gouge this deep may have begun a crack: dye it, and let whoever answers for the shaft decide.".into(),
+        ("land.marks", "dress") => format!("Stone off what stands up, {} at most, along the land and no further; then read it again.", um("raised_um")),
+        ("land.marks", _) if n("deepest_um").is_some_and(|d| d > 0.0) => "The ring is carried. Leave the hollows: polishing them out costs the fit.".into(),
+        ("land.marks", _) => "Nothing that a ring would feel.".into(),
+        ("plain.expander", "go") => "It fills its bore and the lift is right: lock the screws as they stand.".into(),
+        ("plain.expander", "turn") => "The bearing still moves: a quarter turn more on every screw, alike, and read again.".into(),
+        ("plain.expander", "shims") => {
+            let way = if n("shims_um").is_some_and(|s| s > 0.0) { "too much lift: take" } else { "too little lift: put" };
+            let to = if way.ends_with("take") { "out of" } else { "into" };
+            format!("It fills its bore, with {way} {} {to} each side of the cap. More turns only strip the screws.", um("shims_um"))
+        }
+        ("plain.expander", _) if n("last_um").is_some_and(|l| l.abs() > asked("u_um").unwrap_or(3.0)) => "The lift went back: a screw gives way in its thread, or the shaft moved. Back them off and begin again.".into(),
+        ("plain.expander", _) => "The lift never changed: the screws do not bite, or it was tight before. Look before turning on.".into(),
+        ("runin.plan", _) => format!("Each at least so long, and on until the rise is below 1 K in ten minutes: {} h at the least.", show::fixed(n("total_min").unwrap_or(0.0) / 60.0, 1)),
         ("bush.closed", "as_pressed") => "To size as it was pressed: nothing to ream.".into(),
         ("bush.closed", "ream") => format!("Ream {}: forwards only, both bores in one pass.", um("ream_um")),
         ("bush.closed", "too_large") => "One place is larger than is wanted: another bush.".into(),
@@ -216,6 +231,14 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             }
             _ => "The oil was less than parts the surfaces: it may have scored on its way.".into(),
         },
+        ("removal.ways", _) => {
+            let first = a.get("ways").and_then(|w| w.get(0));
+            match first.and_then(|w| Some((w["way"].as_str()?, w["scraps"] == Value::Bool(true)))) {
+                Some((way, true)) => format!("First: {way}. It is scrap afterwards: mark it at once."),
+                Some((way, false)) => format!("First: {way}."),
+                None => "Nothing of this gets it off: ask whoever answers for the machine.".into(),
+            }
+        }
         ("removal.pull", "go") => "The force is what the fit explains.".into(),
         ("removal.pull", "stop") => "More than the puller may carry: let off, nobody in line.".into(),
         ("removal.pull", _) => "More than the fit explains: something else holds it. Look for a lock, a pin, a burr or rust before more force; oil and heat help more.".into(),
@@ -433,6 +456,13 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("preload.spacers", _) if word("stress_call") == "stop" => {
             "The balls would mark their raceways at this preload: do not set it.".into()
         }
+        ("preload.pair", _) => match word("class") {
+            "" => return None,
+            "under" => "Less than what is called light.".into(),
+            "over" => "More than what is called heavy.".into(),
+            "between" => "Between what is called light, medium and heavy.".into(),
+            class => format!("A {class} preload."),
+        },
         ("preload.push_test", _) if flag("at_bound") => {
             "These points do not tell the preload: push harder, both ways, and read finer.".into()
         }
@@ -448,8 +478,16 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             (_, Some(t)) if t <= 0.0 => "No preload: the pair has end play.".into(),
             _ => return None,
         },
-        ("runin.step", "stop") => "Stop: too hot, or a jump. Let it cool and go on one step lower.".into(),
-        ("runin.step", "next") => "It has settled: go to the next speed.".into(),
+        ("runin.step", call @ ("stop" | "next")) => {
+            let rpm = n("next_rpm").map(|r| format!("{} rpm", show::fixed(r, 0)));
+            match (call, rpm) {
+                ("stop", Some(rpm)) => format!("Stop: too hot, or a jump. Let it cool and go on at {rpm}."),
+                ("stop", None) => "Stop: too hot, or a jump. Let it cool and go on one step lower.".into(),
+                (_, Some(rpm)) => format!("It has settled: go to {rpm}, and put down when."),
+                (_, None) if n("rpm").is_some() => "It has settled at full speed: it is run in.".into(),
+                (_, None) => "It has settled: go to the next speed.".into(),
+            }
+        }
         ("runin.step", "look_again") => {
             "The thermometer does not feel the bearing, or the machine is slowing: look at both before going on.".into()
         }

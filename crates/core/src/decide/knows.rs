@@ -10,14 +10,20 @@ use crate::reckon::{entry, of_seat};
 use crate::sheet::Declared;
 use serde_json::{Map, Value, json};
 
-/// The fields of a computation as far as the rebuild knows them at an act. `judged` of the state, when it is of the act's
-/// seat, fills what a seat knows.
+/// The seat that an act is done at: its own step, or an act of the bearing that sits there.
+#[must_use]
+pub fn seat_at<'a>(a: &'a Anatomy, act: &'a Act) -> Option<&'a str> {
+    let of_part = || a.seats.iter().find(|s| s.part == act.body).map(|s| s.id.as_str());
+    act.seat.as_ref().map(|s| s.0.as_str()).or_else(of_part)
+}
+
+/// The fields of a computation as far as the rebuild knows them at an act; what a seat knows where the figures of the
+/// act's seat are at hand.
 #[must_use]
 pub fn knows(s: &State, act: &Act, name: &str) -> Map<String, Value> {
-    let mut out = Map::new();
-    if let Some(j) = s.judged.as_ref().filter(|j| act.seat.as_ref().is_some_and(|x| x.0 == j.facts.seat.id)) {
-        out = of_seat(name, &j.facts, j.fit.as_ref().ok()).unwrap_or_default();
-    }
+    let seat = seat_at(s.anatomy(), act);
+    let judged = s.judged.iter().chain(s.seats.iter()).find(|j| Some(j.facts.seat.id.as_str()) == seat);
+    let mut out = judged.and_then(|j| of_seat(name, &j.facts, j.fit.as_ref().ok())).unwrap_or_default();
     let Ok(e) = entry(name) else { return out };
     for (field, v) in of_machine(s, act, name) {
         // What a part does not say is not known.
@@ -29,7 +35,8 @@ pub fn knows(s: &State, act: &Act, name: &str) -> Map<String, Value> {
 }
 
 /// Questions that come up at an act and want no reading, in the order in which they come up: the first word of its id.
-const ASKS: [(&str, &[&str]); 8] = [
+const ASKS: [(&str, &[&str]); 10] = [
+    ("off", &["removal.ways"]),
     ("bolts", &["torque.extension", "torque.other_surface", "torque.value"]),
     ("close", &["torque.extension", "torque.other_surface"]),
     ("torque", &["torque.extension", "torque.other_surface", "thread.hand"]),
@@ -38,20 +45,20 @@ const ASKS: [(&str, &[&str]); 8] = [
     ("shim", &["shim.stock", "axial.two_shims"]),
     ("grease", &["grease.fill"]),
     ("preload", &["preload.bearing", "preload.pair"]),
+    ("prove.run", &["runin.plan"]),
 ];
 
-/// The questions that come up at an act.
-///
-/// ```
-/// use ironseat_core::decide::{ActId, questions_at};
-/// assert_eq!(questions_at(&ActId::Shim("thrust".into()).in_round(2)), ["shim.stock", "axial.two_shims"]);
-/// assert!(questions_at(&ActId::Look("b1".into())).is_empty());
-/// ```
+/// The questions that come up at an act; how a part comes off is asked of one that holds by its fit.
 #[must_use]
-pub fn questions_at(act: &ActId) -> &'static [&'static str] {
-    let id = act.first_time().to_string();
+pub fn questions_at(s: &State, act: &Act) -> &'static [&'static str] {
+    let Some(id) = ActId::of(&act.id).map(|i| i.first_time().to_string()) else { return &[] };
     let word = id.split('.').next().unwrap_or_default();
-    ASKS.iter().find(|a| a.0 == word).map_or(&[], |a| a.1)
+    let slides = || s.anatomy().part(&act.body).is_none_or(|p| !p.fit.tight());
+    match ASKS.iter().find(|a| a.0 == word || a.0 == id) {
+        Some(("off", _)) if slides() => &[],
+        Some((_, list)) => list,
+        None => &[],
+    }
 }
 
 /// Whether a sheet belongs to an act and suits the part that it is done to: what closes in its hole is asked of bushes,
@@ -61,6 +68,11 @@ pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
     let part = s.anatomy().part(&act.body);
     let of_part = match sheet.name {
         "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind == PartKind::Bush),
+        // Under a cap that an expander fills against, and at the expander itself.
+        "plain.expander" => part.is_some_and(|p| {
+            p.kind == PartKind::Expander
+                || p.kind == PartKind::Cap && s.anatomy().parts.iter().any(|x| x.kind == PartKind::Expander)
+        }),
         "hydraulic.driven" => part.is_some_and(|p| p.fit == Hold::Oil),
         "press.trace" => part.is_none_or(|p| matches!(p.fit, Hold::Press | Hold::Shrink)),
         "removal.pull" => part.is_none_or(|p| p.fit.tight()),
@@ -138,11 +150,28 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             };
             vec![("d_mm", json!(b.d.0)), ("outer_mm", json!(b.outer.0)), ("width_mm", json!(b.width.0))]
         }
-        "plain.caps" => {
+        "plain.caps" | "plain.expander" => {
             let d = part.and_then(|p| a.land(&p.land)).map(|l| l.d_mm.0);
             let (lo, hi) = limits.as_ref().map_or((None, None), |m| (m.lo, m.hi));
             vec![("shaft_mm", json!(d)), ("lo_um", json!(lo)), ("hi_um", json!(hi))]
         }
+        "land.marks" => {
+            // All of the land, or the stretch of it on which the part sits.
+            let land = a.land(part.map_or(act.body.as_str(), |p| &p.land));
+            let width = part.map(|p| p.width_mm).or(land.map(|l| l.length_mm));
+            vec![("d_mm", json!(land.map(|l| l.d_mm.0))), ("width_mm", json!(width.map(|w| w.0)))]
+        }
+        "removal.ways" => {
+            let stuck = match part.map(|p| p.kind) {
+                Some(PartKind::Bush) => "bush",
+                Some(PartKind::Seal) => "seal",
+                Some(PartKind::Bearing) => "whole_bearing",
+                _ => "collar",
+            };
+            let tight = if matches!(stuck, "bush" | "seal") { "housing" } else { "shaft" };
+            vec![("stuck", json!(stuck)), ("tight", json!(tight))]
+        }
+        "runin.step" | "runin.plan" => vec![("full_rpm", json!(Some(a.run_in_rpm).filter(|r| *r > 0.0)))],
         "thread.hand" => vec![("hand", json!(part.and_then(|p| p.hand)))],
         "probe.gap" => vec![("target_v", json!(part.and_then(|p| p.gap_volts)))],
         _ => Vec::new(),

@@ -12,7 +12,7 @@ pub mod urgency;
 
 pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
-pub use knows::{knows, questions_at, suits};
+pub use knows::{knows, questions_at, seat_at, suits};
 pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 
 use crate::anatomy::acts::{self, Act, first_time, open_round};
@@ -560,10 +560,10 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
         let what = Fate::ALL.iter().find(|f| f.0 == fate).map_or("", |f| f.3);
         return Err(Refusal::new("reason", format!("expected {what}, in 5 to 300 characters")).into());
     }
-    let asked = inspect::is_bearing(a, part);
+    let asked = inspect::on_part(a, part);
     let mut seen: Vec<String> = Vec::new();
     for m in marks {
-        if !asked || inspect::mark(m).is_none() {
+        if asked.is_none() || inspect::mark(m).map(|m| m.on) != asked {
             return Err(Refusal::new("marks", "this mark is not known here").into());
         }
         if !seen.contains(m) {

@@ -174,6 +174,8 @@ pub struct State {
     pub now: i64,
     /// The seat that a deed needs figures of.
     pub judged: Option<Judged>,
+    /// Seats that the sheets of acts ask something of.
+    pub seats: Arc<Vec<Judged>>,
     /// Seats that an apprentice has signed and nobody has counter-signed yet.
     pub half_signed: Arc<BTreeMap<String, HalfSigned>>,
     seat_steps: Arc<BTreeMap<(String, StepKind), Done>>,
@@ -232,6 +234,7 @@ impl State {
             finished: facts.finished,
             now,
             judged: None,
+            seats: Arc::default(),
             half_signed: Arc::new(facts.half_signed),
             seat_steps: Arc::new(facts.seat_steps),
             index: Arc::new(index),

@@ -322,7 +322,7 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
 fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
     use crate::inspect::Fate;
     let s = state(facts(&[], &[]));
-    let part = s.anatomy().parts.iter().find(|p| crate::inspect::is_bearing(s.anatomy(), &p.id)).unwrap().id.clone();
+    let part = s.anatomy().parts.iter().find(|p| crate::inspect::on_part(s.anatomy(), &p.id) == Some(crate::inspect::On::Bearing)).unwrap().id.clone();
     let dispose = |s: &State, fate, reason: &str, marks: &[&str]| {
         let marks = marks.iter().map(|m| (*m).to_owned()).collect();
         decide(s, &HAND, &Deed::Dispose { part: part.clone(), fate, reason: reason.into(), marks })

@@ -4,7 +4,7 @@
 mod plain;
 mod spacer_sheet;
 
-pub use plain::{CapShims, Lift, cap_shims, lift, running_clearance, taper_approach, taper_stiffness};
+pub use plain::{CapShims, Expanded, Fills, Lift, cap_shims, expanded, lift, running_clearance, taper_approach, taper_stiffness};
 pub use spacer_sheet::{SpacerSheet, parallel_limit, spacer_sheet};
 
 use crate::instrument::SLACK;
@@ -337,6 +337,9 @@ pub enum Class {
 }
 
 impl Class {
+    /// All, the least first, with their names in the contract.
+    pub const ALL: [(Self, &'static str); 3] = [(Self::Light, "light"), (Self::Medium, "medium"), (Self::Heavy, "heavy")];
+
     /// The window in N. Source: docs/trade.md, Preload and running.
     ///
     /// ```
@@ -351,6 +354,24 @@ impl Class {
             Self::Heavy => (0.03, 0.04),
         };
         (Newtons(lo * c0.0), Newtons(hi * c0.0))
+    }
+
+    /// Where a preload lies among the windows, in the words of the contract.
+    ///
+    /// ```
+    /// use ironseat_core::{preload::Class, quantity::Newtons};
+    /// let of = |n: f64| Class::of(Newtons::of(n), Newtons::of(20_000.0));
+    /// assert_eq!((of(99.0), of(100.0), of(250.0), of(400.0), of(900.0)), ("under", "light", "between", "medium", "over"));
+    /// ```
+    #[must_use]
+    pub fn of(preload: Newtons, c0: Newtons) -> &'static str {
+        let within = |w: (Newtons, Newtons)| preload.0 >= w.0.0 - SLACK && preload.0 <= w.1.0 + SLACK;
+        match Self::ALL.iter().find(|(c, _)| within(c.window(c0))) {
+            Some((_, name)) => name,
+            None if preload.0 < Self::Light.window(c0).0.0 => "under",
+            None if preload.0 > Self::Heavy.window(c0).1.0 => "over",
+            None => "between",
+        }
     }
 }
 

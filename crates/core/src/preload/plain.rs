@@ -3,7 +3,7 @@
 
 use crate::instrument::SLACK;
 use crate::quantity::{Micrometres, Millimetres, Newtons};
-use crate::refusal::{Result, expect};
+use crate::refusal::{Refusal, Result, expect};
 
 /// Clearance of a plain bronze spindle bearing on diameter, 0.0006 to 0.001 of it, unless the sheet says otherwise.
 ///
@@ -63,6 +63,76 @@ pub fn cap_shims(lift: Micrometres, window: (Micrometres, Micrometres), leaves: 
     taken.sort_by(|a, b| b.total_cmp(a));
     let out: f64 = taken.iter().sum();
     Ok(CapShims { take_out: Micrometres(want), leaves: taken, lift_then: Micrometres(lift.0 - out) })
+}
+
+/// What to do with the screws of an expander.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Fills {
+    /// It still moves the bearing: a little more on every screw.
+    Turn,
+    /// It fills its bore, and the lift is right: lock the screws.
+    Lock,
+    /// It fills its bore, and the lift is not right: that is a matter of the shims under the cap.
+    Shims,
+    /// It never moved, or the lift went back: a screw that does not bite, or a shaft that moved.
+    LookAgain,
+}
+
+/// An expander that was screwed in turn by turn.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Expanded {
+    /// Change of the lift from the first reading to the last.
+    pub moved: Micrometres,
+    /// Change over the last turn of the screws.
+    pub last: Micrometres,
+    /// To come out from under each side of the cap, negative: to put in; once it fills its bore and is not right.
+    pub shims: Option<Micrometres>,
+    /// What to do.
+    pub next: Fills,
+}
+
+/// The cap's shims set how small a plain bearing is; its expander spreads it until it fills its bore, and then the lift
+/// changes no more. Further turns only strip small screws in soft metal. Source: docs/trade.md, Axial setting.
+///
+/// ```
+/// use ironseat_core::{preload::{Fills, expanded}, quantity::Micrometres as Um};
+/// let steps = [(0.0, 20.0), (0.25, 38.0), (0.5, 48.0), (0.75, 49.0)];
+/// let e = expanded(&steps, (Um::of(36.0), Um::of(60.0)), Um::of(3.0))?;
+/// assert_eq!((e.next, e.last, e.shims), (Fills::Lock, Um::of(1.0), None));
+/// # Ok::<(), ironseat_core::Refusal>(())
+/// ```
+///
+/// # Errors
+/// `steps` when there are none, or the turns do not grow; `hi_um` below lo.
+pub fn expanded(steps: &[(f64, f64)], window: (Micrometres, Micrometres), u: Micrometres) -> Result<Expanded> {
+    expect(window.1.0 >= window.0.0, "hi_um", "expected the upper end of the window not to be below the lower one")?;
+    expect(steps.windows(2).all(|w| w[1].0 > w[0].0), "steps", "expected the turns to grow from reading to reading")?;
+    let (Some(first), Some(now)) = (steps.first(), steps.last()) else {
+        return Err(Refusal::new("steps", "at least one reading is expected"));
+    };
+    let moved = now.1 - first.1;
+    let change = |w: &[(f64, f64)]| w[1].1 - w[0].1;
+    let last = steps.windows(2).last().map_or(0.0, change);
+    let most = steps.windows(2).map(change).fold(0.0, |a: f64, b| if b.abs() > a.abs() { b } else { a });
+    let still = steps.len() > 2 && last.abs() <= u.0 + SLACK;
+    let moves = most.abs() > u.0 + SLACK;
+    // More than the dial gives, and against the way that it went.
+    let back = moves && last.abs() > u.0 + SLACK && last * most < 0.0;
+    let inside = now.1 >= window.0.0 - SLACK && now.1 <= window.1.0 + SLACK;
+    let next = match (still, moves) {
+        _ if back => Fills::LookAgain,
+        (true, false) => Fills::LookAgain,
+        (true, true) if inside => Fills::Lock,
+        (true, true) => Fills::Shims,
+        (false, _) => Fills::Turn,
+    };
+    let out = now.1 - f64::midpoint(window.0.0, window.1.0);
+    Ok(Expanded {
+        moved: Micrometres(moved),
+        last: Micrometres(last),
+        shims: (next == Fills::Shims).then_some(Micrometres(out)),
+        next,
+    })
 }
 
 /// Radial play from a lift test: up less down at each end, and the tilt between the ends.
@@ -133,6 +203,30 @@ mod tests {
             let k = taper_stiffness(Newtons(fa), 17, Millimetres(14.0), 14.0).unwrap();
             prop_assert!((slope / k - 1.0).abs() < 1e-3);
         }
+    }
+
+    #[test]
+    fn an_expander_is_turned_until_it_fills_its_bore_and_no_further() {
+        let of = |steps: &[f64]| {
+            let steps: Vec<(f64, f64)> = steps.iter().enumerate().map(|(k, l)| (k as f64 * 0.25, *l)).collect();
+            let e = expanded(&steps, (Micrometres(36.0), Micrometres(60.0)), Micrometres(3.0)).unwrap();
+            (e.next, e.shims.map(|s| s.0))
+        };
+        for (lifts, next, shims) in [
+            (&[20.0][..], Fills::Turn, None),
+            (&[20.0, 20.0], Fills::Turn, None),
+            (&[20.0, 38.0, 50.0], Fills::Turn, None),
+            (&[20.0, 38.0, 50.0, 52.0], Fills::Lock, None),
+            (&[50.0, 70.0, 72.0], Fills::Shims, Some(24.0)),
+            (&[10.0, 20.0, 20.0], Fills::Shims, Some(-28.0)),
+            (&[20.0, 21.0, 20.0], Fills::LookAgain, None),
+            (&[20.0, 38.0, 30.0], Fills::LookAgain, None),
+        ] {
+            assert_eq!(of(lifts), (next, shims), "{lifts:?}");
+        }
+        let w = (Micrometres(36.0), Micrometres(60.0));
+        assert_eq!(expanded(&[(0.5, 1.0), (0.5, 1.0)], w, Micrometres(3.0)).unwrap_err().field, "steps");
+        assert_eq!(expanded(&[], w, Micrometres(3.0)).unwrap_err().field, "steps");
     }
 
     #[test]

@@ -1,15 +1,99 @@
 //! Computations on what was read once it was done: bushes that are in, collars that were driven up, parts that are pulled,
-//! split rings.
+//! split rings, lands with marks.
 
 use super::Entry;
-use super::declare::{NotNegative, Number, Numbers, Positive, computation};
+use super::declare::{List, NotNegative, Number, Numbers, Positive, computation, takes};
 use crate::fit::bush;
 use crate::fit::hydraulic::{self, Next};
+use crate::land;
 use crate::quantity::{Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 4] = [&closed::ENTRY, &driven::ENTRY, &pull::ENTRY, &split::ENTRY];
+pub(super) static ENTRIES: [&Entry; 5] =
+    [&marks::ENTRY, &closed::ENTRY, &driven::ENTRY, &pull::ENTRY, &split::ENTRY];
+
+takes! {
+    /// A mark on a land.
+    pub(crate) struct MarkIn {
+        /// from the A side end to its nearer edge
+        along_mm: NotNegative;
+        /// wide along the shaft
+        wide_mm: Positive;
+        /// where around, from the mark of the shaft
+        at_deg: Number;
+        /// long around; 0: all round
+        around_mm: NotNegative;
+        /// dial over it: above 0 it stands up, below it is sunk
+        dial_um: Number;
+    }
+}
+
+computation! {
+    /// A land with gouges and old tracks: whether it still carries its ring, and what is done to it.
+    marks = "land.marks";
+    formula "lost = area of what is sunk / area of the land; clean up = 2 x deepest";
+    source "usual practice: what stands up is stoned off, hollows up to a tenth of the land are left";
+    holds "the dial zeroed beside each mark; marks that lie in each other are counted twice";
+    takes {
+        /// diameter of the land
+        d_mm: Positive;
+        /// its width
+        width_mm: Positive;
+        /// gouges, burrs and old tracks
+        marks: List<MarkIn>;
+        /// smallest diameter that was measured
+        smallest_mm: Option<Positive>;
+        /// lower limit of the diameter
+        least_mm: Option<Positive>;
+        /// share of the land that may be lost
+        [assumed] most_pct: NotNegative = 10.0;
+        /// deeper than this may begin a crack
+        [assumed] deep_um: NotNegative = 100.0;
+        /// what the dial can be wrong by
+        [assumed] u_um: NotNegative = 3.0;
+    }
+    gives {
+        /// share of the land that carries nothing
+        lost_pct: f64;
+        /// highest that stands up
+        raised_um: f64;
+        /// deepest
+        deepest_um: f64;
+        /// off the diameter to clean it up
+        clean_up_um: f64;
+        /// may come off before the fit is lost
+        spare_um: Option<f64>;
+        /// judgement
+        ["go" "dress" "look_again" "stop"] call: &'static str;
+    }
+    limits {
+        "under its lower limit already: the fit is lost, whatever the marks are" => |_, a| a.spare_um.is_some_and(|s| s < 0.0);
+    }
+    example r#"{"d_mm": 40, "width_mm": 20, "marks": [{"along_mm": 3, "wide_mm": 0.8, "at_deg": 90, "around_mm": 12, "dial_um": -35}, {"along_mm": 15, "wide_mm": 1, "at_deg": 0, "around_mm": 0, "dial_um": -6}], "smallest_mm": 40.009, "least_mm": 40.002}"#;
+}
+
+fn marks(i: &marks::Takes) -> Result<marks::Gives> {
+    let mm = Millimetres;
+    let one = |m: &MarkIn| land::Mark {
+        along: mm(m.along_mm),
+        wide: mm(m.wide_mm),
+        at_deg: m.at_deg,
+        around: mm(m.around_mm),
+        dial: Micrometres(m.dial_um),
+    };
+    let list: Vec<land::Mark> = i.marks.iter().map(one).collect();
+    let (u, deep) = (Micrometres(i.u_um), Micrometres(i.deep_um));
+    let m = land::marked((mm(i.d_mm), mm(i.width_mm)), &list, u, i.most_pct / 100.0, deep)?;
+    Ok(marks::Gives {
+        lost_pct: 100.0 * m.lost,
+        raised_um: m.raised.0,
+        deepest_um: m.deepest.0,
+        clean_up_um: m.clean_up.0,
+        spare_um: i.smallest_mm.zip(i.least_mm).map(|(is, least)| (is - least) * 1000.0),
+        call: m.next.name(),
+    })
+}
 
 computation! {
     /// Bore of a bush that is in: how it closed, and what is to be reamed.
@@ -293,6 +377,24 @@ mod tests {
             r#"{"bore_mm": 20, "after_mm": [25], "delta_um": 28, "wanted_min_mm": 20, "wanted_max_mm": 21}"#,
         );
         assert_eq!(far.unwrap_err().field, "after_mm");
+    }
+
+    /// 0.8 x 12 and 1 x pi 40 of pi 40 x 20 mm²: 0.38 % and 5 %.
+    #[test]
+    fn a_land_says_what_it_lost_and_what_may_still_come_off() {
+        let land = |marks: Value| of("land.marks", json!({"d_mm": 40, "width_mm": 20, "marks": marks, "smallest_mm": 40.009, "least_mm": 40.002}));
+        let gouge = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 90, "around_mm": 12, "dial_um": -35});
+        let track = json!({"along_mm": 15, "wide_mm": 1, "at_deg": 0, "around_mm": 0, "dial_um": -6});
+        let a = land(json!([gouge, track]));
+        assert!(near(&a["lost_pct"], 100.0 * (9.6 + 40.0 * std::f64::consts::PI) / (800.0 * std::f64::consts::PI)), "{a}");
+        assert!(near(&a["clean_up_um"], 70.0) && near(&a["spare_um"], 7.0) && a["call"] == "go", "{a}");
+        assert!(a["words"].as_str().unwrap().contains("Leave"), "{a}");
+        let burr = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 200, "around_mm": 2, "dial_um": 9});
+        assert!(land(json!([gouge, burr]))["words"].as_str().unwrap().contains("9.0 µm"));
+        let wide = json!({"along_mm": 5, "wide_mm": 4, "at_deg": 0, "around_mm": 0, "dial_um": -6});
+        assert_eq!(land(json!([wide]))["call"], "stop");
+        let deep = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 9, "around_mm": 12, "dial_um": -135});
+        assert_eq!(land(json!([deep]))["call"], "look_again");
     }
 
     #[test]

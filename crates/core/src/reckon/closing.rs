@@ -1,14 +1,15 @@
-//! Computations: caps of plain bearings, soft threads, stuffing boxes.
+//! Computations: caps and expanders of plain bearings, soft threads, stuffing boxes.
 
 use super::Entry;
-use super::declare::{NotNegative, Numbers, Positive, Word, computation};
+use super::declare::{List, NotNegative, Numbers, Positive, Word, computation, takes};
 use crate::fasten::{self, Ground};
-use crate::preload::{cap_shims, lift, running_clearance};
+use crate::preload::{Fills, cap_shims, expanded, lift, running_clearance};
 use crate::quantity::{Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 3] = [&caps::ENTRY, &proof::ENTRY, &packing::ENTRY];
+pub(super) static ENTRIES: [&Entry; 4] =
+    [&caps::ENTRY, &expander::ENTRY, &proof::ENTRY, &packing::ENTRY];
 
 computation! {
     /// Shims under the caps of a plain bearing, from the lift at both ends.
@@ -76,6 +77,74 @@ fn caps(i: &caps::Takes) -> Result<caps::Gives> {
         front_then_um: front.lift_then.0,
         rear_then_um: rear.lift_then.0,
         call: if judged.both_in { "go" } else { "look_again" },
+    })
+}
+
+takes! {
+    /// Turns of the screws, and the lift.
+    pub(crate) struct TurnIn {
+        /// turns of every screw in all
+        turns: NotNegative;
+        /// lift that was read
+        lift_um: NotNegative;
+    }
+}
+
+computation! {
+    /// Whether the expander of a plain bearing fills its bore, and what its screws do next.
+    expander = "plain.expander";
+    formula "it fills its bore once the lift changes no more from turn to turn; then shims out = lift - middle of the window";
+    source "usual practice: the cap's shims set the smallest, the expander fills";
+    holds "its screws begun before the cap was pulled down, all turned by the same; the cap tight on its shims";
+    takes {
+        /// diameter of the journal
+        shaft_mm: Positive;
+        /// turns and lift, step by step
+        steps: List<TurnIn>;
+        /// least lift, else 0.0006 of the diameter
+        lo_um: Option<NotNegative>;
+        /// largest lift, else 0.001 of the diameter
+        hi_um: Option<NotNegative>;
+        /// what the dial can be wrong by
+        [assumed] u_um: NotNegative = 3.0;
+    }
+    gives {
+        /// least lift that is right
+        window_lo_um: f64;
+        /// largest lift that is right
+        window_hi_um: f64;
+        /// lift now
+        lift_um: f64;
+        /// change by the last turn
+        last_um: f64;
+        /// change in all
+        moved_um: f64;
+        /// out from under each side of the cap; below 0: to put in
+        shims_um: Option<f64>;
+        /// judgement
+        ["go" "turn" "shims" "look_again"] call: &'static str;
+    }
+    example r#"{"shaft_mm": 60, "steps": [{"turns": 0, "lift_um": 20}, {"turns": 0.25, "lift_um": 38}, {"turns": 0.5, "lift_um": 48}, {"turns": 0.75, "lift_um": 49}]}"#;
+}
+
+fn expander(i: &expander::Takes) -> Result<expander::Gives> {
+    let (lo, hi) = running_clearance(Millimetres(i.shaft_mm));
+    let window = (i.lo_um.map_or(lo, Micrometres), i.hi_um.map_or(hi, Micrometres));
+    let steps: Vec<(f64, f64)> = i.steps.iter().map(|s| (s.turns, s.lift_um)).collect();
+    let e = expanded(&steps, window, Micrometres(i.u_um))?;
+    Ok(expander::Gives {
+        window_lo_um: window.0.0,
+        window_hi_um: window.1.0,
+        lift_um: steps.last().map_or(0.0, |s| s.1),
+        last_um: e.last.0,
+        moved_um: e.moved.0,
+        shims_um: e.shims.map(|s| s.0),
+        call: match e.next {
+            Fills::Lock => "go",
+            Fills::Turn => "turn",
+            Fills::Shims => "shims",
+            Fills::LookAgain => "look_again",
+        },
     })
 }
 

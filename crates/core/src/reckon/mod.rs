@@ -2,6 +2,7 @@
 //! line and the web read it, so that neither knows a formula.
 
 mod after;
+mod apart;
 mod axial;
 mod closing;
 mod compare;
@@ -25,7 +26,7 @@ mod work;
 
 pub use document::document;
 pub use input::{Field, Kind, LONGEST};
-pub use of_seat::{OF_SEAT, of_seat};
+pub use of_seat::{OF_SEAT, SHEETS_OF_SEAT, of_seat};
 pub use output::{Gives, Output};
 pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};
@@ -74,6 +75,7 @@ pub fn entries() -> impl Iterator<Item = &'static Entry> {
         .chain(seals::ENTRIES)
         .chain(closing::ENTRIES)
         .chain(after::ENTRIES)
+        .chain(apart::ENTRIES)
         .chain(preload::ENTRIES)
         .chain(order::ENTRIES)
         .chain(work::ENTRIES)

@@ -21,6 +21,9 @@ pub const OF_SEAT: [&str; 8] = [
     "grease.fill",
 ];
 
+/// Sheets of acts that a seat knows a part of: read where they are said, with the figures of their seat.
+pub const SHEETS_OF_SEAT: [&str; 3] = ["press.trace", "removal.pull", "land.marks"];
+
 fn tidy(v: f64) -> f64 {
     (v * 1e6).round() / 1e6
 }
@@ -144,6 +147,38 @@ pub fn of_seat(name: &str, facts: &SeatFacts, fit: Option<&Fit>) -> Option<Map<S
             }
             v
         }
+        // By what the fit explains; where nothing is measured yet, by what its drawing allows.
+        "removal.pull" => {
+            let asked = Value::Object(of_seat("fit.press", facts, fit)?);
+            let press = super::reckon("fit.press", &asked.to_string()).ok()?;
+            let of = |k: &str| press[k].as_f64().map(tidy);
+            json!({ "low_n": of("removal_low_n"), "high_n": of("removal_high_n") })
+        }
+        "removal.ways" => {
+            let tight = match (most > 0.0, housing.1 > 0.0) {
+                (true, true) => "both",
+                (false, true) => "housing",
+                _ => "shaft",
+            };
+            let light = facts.housing_material == Material::Aluminium;
+            let frees = of_seat("heat.frees", facts, fit)
+                .and_then(|q| super::reckon("heat.frees", &Value::Object(q).to_string()).ok())
+                .and_then(|a| a["frees_k"].as_f64())
+                .filter(|k| *k > 0.0);
+            json!({
+                "stuck": "whole_bearing",
+                "tight": tight,
+                "light_housing": light,
+                "cylindrical_roller": b.kind == BearingType::CylindricalRoller,
+                "high_n": of_seat("removal.pull", facts, fit)?.get("high_n"),
+                "frees_k": frees.map(tidy),
+            })
+        }
+        "land.marks" => json!({
+            "d_mm": bore,
+            "width_mm": tidy(b.width.get()),
+            "least_mm": tidy(b.d.get() + facts.journal.lower.get() / 1000.0),
+        }),
         "bearing.read" => json!({ "designation": facts.designation }),
         "bearing.clearance" => json!({ "type": kind?.1, "d_mm": bore, "group": b.clearance }),
         "grease.fill" => json!({

@@ -3,7 +3,7 @@
 use super::Entry;
 use super::declare::{Flag, List, NotNegative, Number, One, Positive, Whole, Word, computation, takes};
 use crate::preload::{
-    BallBearing, CONFORMITY, Facing, MARKS_MPA, Pair, WARN_MPA, Warm, approach_parts, from_drag, push_test,
+    BallBearing, CONFORMITY, Class, Facing, MARKS_MPA, Pair, WARN_MPA, Warm, approach_parts, from_drag, push_test,
 };
 use crate::quantity::{Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
@@ -98,6 +98,8 @@ computation! {
         preload_n: NotNegative;
         /// outer load, loads left
         outer_n: NotNegative;
+        /// static rating C0 of one bearing
+        c0_n: Option<Positive>;
     }
     gives {
         /// approach of the left at preload
@@ -116,8 +118,15 @@ computation! {
         load_right_n: Newtons;
         /// slope at the work point
         stiffness_n_um: f64;
+        /// the preload is
+        ["under" "light" "between" "medium" "heavy" "over"] class: Option<&'static str>;
+        /// least of what is called light, medium and heavy
+        from_n: Vec<f64>;
+        /// most of each
+        to_n: Vec<f64>;
     }
     limits {
+        "light, medium and heavy are the usual shares of the static rating: the maker's own come first" => |_, a| a.class.is_some();
         "beyond lift-off: the relieved bearing runs without load and its balls skid" => |i, a| i.outer_n > a.liftoff_n.0;
     }
     example r#"{"bearing": {"z": 18, "ball_mm": 8.731, "pitch_mm": 65, "angle_deg": 15}, "preload_n": 300, "outer_n": 400}"#;
@@ -126,7 +135,12 @@ computation! {
 fn pair(i: &pair::Takes) -> Result<pair::Gives> {
     let p = Pair::new(model(&i.bearing)?, i.n_left as u32, i.n_right as u32, Newtons(i.preload_n));
     let w = p.under(Newtons(i.outer_n));
+    let c0 = i.c0_n.map(Newtons);
+    let windows = c0.map_or_else(Vec::new, |c0| Class::ALL.map(|(c, _)| c.window(c0)).to_vec());
     Ok(pair::Gives {
+        class: c0.map(|c0| Class::of(Newtons(i.preload_n), c0)),
+        from_n: windows.iter().map(|w| w.0.0).collect(),
+        to_n: windows.iter().map(|w| w.1.0).collect(),
         approach_left_um: p.approach_left,
         approach_right_um: p.approach_right,
         total_um: p.approach_left.0 + p.approach_right.0,
@@ -169,6 +183,8 @@ computation! {
         row_distance_mm: Option<Positive>;
         /// wanted preload
         wanted_n: Option<NotNegative>;
+        /// static rating C0 of one bearing
+        c0_n: Option<Positive>;
     }
     gives {
         /// ground into the pair
@@ -193,8 +209,11 @@ computation! {
         ["inner" "outer" "none"] grind: Option<&'static str>;
         /// how much off it
         grind_um: Option<f64>;
+        /// the preload is
+        ["under" "light" "between" "medium" "heavy" "over"] class: Option<&'static str>;
     }
     limits {
+        "light, medium and heavy are the usual shares of the static rating: the maker's own come first" => |_, a| a.class.is_some();
         "face-to-face on a warm shaft tightens as it warms: a runaway is possible" => |i, _| i.arrangement == "DF" && i.inner_hotter_k > 0.0;
         "back-to-back and yet it tightens as it warms: the rows stand too close for the shaft's length to let go of them" => |i, a| i.arrangement == "DB" && a.s_t_um > 0.0;
         "no approach is left: the pair has end play" => |_, a| a.total_um <= 0.0;
@@ -251,6 +270,7 @@ fn spacers(i: &spacers::Takes) -> Result<spacers::Gives> {
         },
         needed_um: needed,
         grind,
+        class: i.c0_n.map(|c0| Class::of(preload, Newtons(c0))),
         grind_um: more.map(|m| if none { 0.0 } else { m.abs() }),
     })
 }

@@ -17,6 +17,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("How much clearance has it before fitting?", "bearing.clearance"),
             ("Has the journal lobes?", "vee.sweep"),
             ("How much does the vee block show of the lobes?", "vee.factor"),
+            ("Does the land still carry its ring?", "land.marks"),
             ("Are these two rings alike?", "parts.compare"),
             ("What is that in the other unit?", "length.parse"),
         ],
@@ -33,6 +34,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("What oil pressure moves it, and what holds it?", "fit.hydraulic"),
             ("May the collar be let go?", "hydraulic.driven"),
             ("How far up the taper?", "fit.drive_up"),
+            ("How does it come off?", "removal.ways"),
             ("Is the puller still safe?", "removal.pull"),
             ("What bore has the bush when it is in?", "bush.closing"),
             ("Did the bush close as it should?", "bush.closed"),
@@ -73,6 +75,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("Which slot?", "nut.slots"),
             ("Does the old match mark still hold?", "nut.match_mark"),
             ("Which leaves come out from under the cap?", "plain.caps"),
+            ("Does the expander fill its bore?", "plain.expander"),
         ],
     ),
     (
@@ -105,6 +108,7 @@ pub const QUESTIONS: [Part; 8] = [
         &[
             ("What goes on before what?", "order.solve"),
             ("What comes off again for a forgotten part?", "order.back_out"),
+            ("At what speeds is it run in, and how long?", "runin.plan"),
             ("May the next step of the run-in begin?", "runin.step"),
             ("Who does what, and when?", "plan.solve"),
         ],

@@ -120,6 +120,8 @@ pub fn shown(name: &str, value: f64, units: Units) -> (String, &'static str) {
         "seconds" => (show::clock(Seconds(value)), if value >= 3600.0 { "h:min:s" } else { "min:s" }),
         "N·m" if said != "N·m" => (figures(value / LBF / 0.3048), said),
         "MPa" if said != "MPa" => (figures(value / PSI), said),
+        // No share is known better than that.
+        "%" => (figures((value * 10.0).round() / 10.0), said),
         "g" if said != "g" => (figures(value / 28.349_523_125), said),
         _ => (figures(value), said),
     }
@@ -136,7 +138,18 @@ pub fn said(name: &str, v: &Value, units: Units) -> String {
         Value::Bool(b) => if *b { "yes" } else { "no" }.into(),
         Value::String(s) => s.replace('_', " "),
         Value::Null => "—".into(),
-        Value::Array(list) => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
+        Value::Array(list) => {
+            let each: Vec<String> = list.iter().map(|x| said(name, x, units)).collect();
+            // Numbers of one unit say it once.
+            let units: Vec<&str> = each.iter().filter_map(|t| Some(t.split_once(' ')?.1)).collect();
+            match units.first() {
+                Some(unit) if list.iter().all(Value::is_number) && units.iter().all(|u| u == unit) => {
+                    let numbers: Vec<&str> = each.iter().filter_map(|t| Some(t.split_once(' ')?.0)).collect();
+                    format!("{} {unit}", numbers.join(", "))
+                }
+                _ => each.join(", "),
+            }
+        }
         Value::Object(map) => map
             .iter()
             .map(|(k, x)| format!("{} {}", k.replace('_', " "), said(k, x, units)))

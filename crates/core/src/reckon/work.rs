@@ -11,11 +11,17 @@ use crate::order::Names;
 use crate::plan::{self, Task};
 use crate::quantity::{Celsius, Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
-use crate::run_in::{self, RunIn};
+use crate::run_in::{self, RunIn, STEPS_PCT};
 use std::collections::BTreeMap;
 
-pub(super) static ENTRIES: [&Entry; 5] =
-    [&press_trace::ENTRY, &bush_closing::ENTRY, &pairs_match::ENTRY, &runin::ENTRY, &plan_solve::ENTRY];
+pub(super) static ENTRIES: [&Entry; 6] = [
+    &press_trace::ENTRY,
+    &bush_closing::ENTRY,
+    &pairs_match::ENTRY,
+    &speeds::ENTRY,
+    &runin::ENTRY,
+    &plan_solve::ENTRY,
+];
 
 takes! {
     /// Travel and force.
@@ -219,11 +225,50 @@ takes! {
 }
 
 computation! {
+    /// Speeds of a run-in, and how long each is held at least.
+    speeds = "runin.plan";
+    formula "speed = share x full speed; 20 min, 30 min from half the speed on, and then until the rise is below 1 K in 10 min";
+    source "usual practice of grease run-in; the least times are ours";
+    holds "the maker's plan comes first";
+    takes {
+        /// full speed, rpm
+        full_rpm: Positive;
+        /// shares of it, step by step
+        [assumed] steps_pct: Option<Numbers> = "15, 30, 45, 60, 80, 100";
+    }
+    gives {
+        /// shares of the full speed
+        pct: Vec<f64>;
+        /// speed of each step, rpm
+        rpm: Vec<f64>;
+        /// each is held at least
+        least_min: Vec<u64>;
+        /// all of them together at least
+        total_min: u64;
+    }
+    example r#"{"full_rpm": 8000}"#;
+}
+
+fn steps_of(given: Option<&Vec<f64>>) -> &[f64] {
+    given.map_or(&STEPS_PCT[..], Vec::as_slice)
+}
+
+fn speeds(i: &speeds::Takes) -> Result<speeds::Gives> {
+    let plan = run_in::plan(i.full_rpm, steps_of(i.steps_pct.as_ref()))?;
+    Ok(speeds::Gives {
+        pct: plan.iter().map(|p| p.pct).collect(),
+        rpm: plan.iter().map(|p| p.rpm).collect(),
+        least_min: plan.iter().map(|p| p.least_min).collect(),
+        total_min: plan.iter().map(|p| p.least_min).sum(),
+    })
+}
+
+computation! {
     /// Whether a run-in step may go on.
     runin = "runin.step";
     formula "rise over 10 min; exponential end by least squares";
     source "lumped capacitance; settled when the rise in ten minutes is below 1 K, as grease run-in is done";
-    holds "one speed per log, a sensor at the outer ring";
+    holds "one speed since it was raised last, a sensor at the outer ring";
     takes {
         /// time and temperature, time rising
         log: List<LogIn>;
@@ -231,6 +276,12 @@ computation! {
         room_c: Number;
         /// limit
         [assumed] limit_c: Option<Number> = "lower of 60 and room + 35";
+        /// times at which the speed was raised
+        began_s: Numbers = [];
+        /// full speed, rpm
+        full_rpm: Option<Positive>;
+        /// shares of it, step by step
+        steps_pct: Option<Numbers>;
     }
     gives {
         /// limit
@@ -243,6 +294,14 @@ computation! {
         end_c: Option<Celsius>;
         /// whether that is over the limit
         will_exceed: bool;
+        /// speed now, rpm
+        rpm: Option<f64>;
+        /// speed to go to, rpm; after a stop once it has cooled
+        next_rpm: Option<f64>;
+        /// this speed was held so far
+        held_min: f64;
+        /// it is to be held at least
+        least_min: Option<u64>;
         /// judgement
         ["stop" "hold" "look_again" "next"] call: &'static str;
     }
@@ -254,8 +313,20 @@ computation! {
 
 fn runin(i: &runin::Takes) -> Result<runin::Gives> {
     let log: Vec<(f64, f64)> = i.log.iter().map(|p| (p.s, p.c)).collect();
-    let s = run_in::step(&log, Celsius(i.room_c), i.limit_c.map(Celsius))?;
+    let (at, since) = run_in::present(&log, &i.began_s);
+    let s = run_in::step(&log, since, Celsius(i.room_c), i.limit_c.map(Celsius))?;
+    let plan = match i.full_rpm {
+        Some(full) => run_in::plan(full, steps_of(i.steps_pct.as_ref()))?,
+        None => Vec::new(),
+    };
+    let more = "expected no more changes of speed than the plan has steps after the first";
+    expect(plan.is_empty() || at < plan.len(), "began_s", more)?;
+    let rpm = |k: usize| plan.get(k).map(|p| p.rpm);
     Ok(runin::Gives {
+        rpm: rpm(at),
+        next_rpm: run_in::goes_to(at, s.call, plan.len()).and_then(rpm),
+        held_min: (log[log.len() - 1].0 - log[since].0) / 60.0,
+        least_min: plan.get(at).map(|p| p.least_min),
         limit_c: s.limit,
         rise_k: s.rise.map(|r| r.0),
         jump: s.jump,

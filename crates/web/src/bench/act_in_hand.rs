@@ -12,7 +12,7 @@ use ironseat_core::anatomy::as_found::{Ask, Question};
 use ironseat_core::anatomy::{End, SeatFacts, Unit, as_found};
 use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{ActId, AnswerState, Done, State, Who};
-use ironseat_core::inspect::{self, Fate, MARKS, Mark};
+use ironseat_core::inspect::{self, Fate, Mark};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
@@ -135,6 +135,8 @@ pub struct HandView {
     pub clock: Option<ClockView>,
     /// What becomes of the part that is looked at.
     pub fate: Option<FateForm>,
+    /// What the land that is looked at may show.
+    pub examples: Vec<MarkChoice>,
 }
 
 /// A mark with what it says, to be touched where it is seen.
@@ -142,6 +144,14 @@ pub struct MarkChoice {
     pub mark: &'static Mark,
     pub sample: String,
     pub seen: bool,
+}
+
+/// What a land of the shaft may show, drawn: of no part, so nothing is said to become of it.
+fn examples(s: &State, act: &Act) -> Vec<MarkChoice> {
+    let Some(ActId::Land(land)) = ActId::of(&act.id).map(|i| i.first_time().clone()) else { return Vec::new() };
+    let on = s.anatomy().land(&land).map(|l| inspect::on_land(l.kind));
+    let one = |m| MarkChoice { mark: m, sample: mark_sample(m.key).unwrap_or_default(), seen: false };
+    on.into_iter().flat_map(inspect::marks_on).map(one).collect()
 }
 
 /// What becomes of a part.
@@ -167,7 +177,7 @@ impl FateForm {
 fn fate_form(s: &State, act: &Act, zone: Tz) -> Option<FateForm> {
     let (a, part) = (s.anatomy(), s.looked_at(act)?);
     let said = s.disposed.get(&part);
-    let marks = MARKS.iter().filter(|_| inspect::is_bearing(a, &part)).map(|m| MarkChoice {
+    let marks = inspect::on_part(a, &part).into_iter().flat_map(inspect::marks_on).map(|m| MarkChoice {
         mark: m,
         sample: mark_sample(m.key).unwrap_or_default(),
         seen: said.is_some_and(|d| d.marks.iter().any(|x| x == m.key)),
@@ -470,6 +480,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
         asks: questions(b, act),
         clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
         fate: fate_form(s, act, zone),
+        examples: examples(s, act),
     }
 }
 

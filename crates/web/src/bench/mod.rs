@@ -69,9 +69,15 @@ pub(crate) struct Loaded {
 
 /// The seat whose figures the act that is looked at shows.
 fn judged(s: &decide::State, q: &BenchQuery) -> Option<String> {
-    match looked_at(s, q)?.seat.clone()? {
-        (seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn) => Some(seat),
-        _ => None,
+    let act = looked_at(s, q)?;
+    match &act.seat {
+        Some((seat, StepKind::Choose | StepKind::Heat | StepKind::PutOn)) => Some(seat.clone()),
+        Some(_) => None,
+        // What asks how the ring comes off knows how tight it sits.
+        None if decide::questions_at(s, act).contains(&"removal.ways") => {
+            decide::seat_at(s.anatomy(), act).map(str::to_owned)
+        }
+        None => None,
     }
 }
 

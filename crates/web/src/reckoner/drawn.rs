@@ -1,10 +1,13 @@
 //! Which drawing stands beside an answer, and what of question and answer it shows.
 
 use ironseat_core::fit::heat::Cooling;
-use ironseat_core::preload::{BallBearing, CONFORMITY, Pair};
+use ironseat_core::preload::{BallBearing, CONFORMITY, Class, Pair};
 use ironseat_core::quantity::{Celsius, Millimetres, Newtons, Seconds, Units, show};
 use ironseat_core::reckon::{shown, unit_in};
-use ironseat_drawing::{Around, Curve, Rotor, Window, around, bolt_pattern, bolts, curve, rotor, window};
+use ironseat_core::run_in;
+use ironseat_drawing::{
+    Around, Curve, LandMark, Rotor, Stairs, Window, around, bolt_pattern, bolts, curve, land_marks, rotor, stairs, window,
+};
 use serde_json::{Map, Value};
 
 /// Question and answer, by the names of the contract.
@@ -113,8 +116,7 @@ impl Asked<'_> {
             points: (0..=60).map(at).collect::<Option<_>>()?,
             smooth: true,
             mark: grip.map(|(s, t)| (s, t, format!("grips at {}", self.said("grip_c", t).1))),
-            band: None,
-            limit: None,
+            ..Curve::default()
         };
         Some(curve(&v, "answer"))
     }
@@ -149,8 +151,71 @@ impl Asked<'_> {
         Some(rotor(&r, "answer"))
     }
 
-    /// Outer load over shift: steep while both carry, and from lift-off on the left alone.
-    fn pair(&self) -> Option<String> {
+    /// The land rolled out flat.
+    fn land(&self) -> Option<String> {
+        let (round, width) = (std::f64::consts::PI * self.given("d_mm")?, self.given("width_mm")?);
+        let one = |m: &Value| {
+            let (around, dial) = (m["around_mm"].as_f64()?, m["dial_um"].as_f64()?);
+            let number = self.said("dial_um", dial).1;
+            Some(LandMark {
+                along: m["along_mm"].as_f64()?,
+                wide: m["wide_mm"].as_f64()?,
+                at_deg: m["at_deg"].as_f64().unwrap_or(0.0),
+                around_deg: if around == 0.0 { 360.0 } else { around / round * 360.0 },
+                raised: dial > 0.0,
+                said: if dial > 0.0 { format!("+{number}") } else { number },
+            })
+        };
+        let marks: Vec<LandMark> = self.input.get("marks")?.as_array()?.iter().map(one).collect::<Option<_>>()?;
+        Some(land_marks(width, &marks, "Marks on the land", "answer"))
+    }
+
+    /// Lift over the turns of an expander, with the window that it should end in.
+    fn expander(&self) -> Option<String> {
+        let points = self.points("steps", "turns", "lift_um")?;
+        let (first, last) = (points.first()?.0, points.last()?.0);
+        let level = |name: &str| Some([first, last].map(|t| (t, self.found(name).unwrap_or(0.0))).to_vec());
+        let c = Curve {
+            name: "Lift while it is spread".into(),
+            along: "turns in all".into(),
+            up: format!("lift, {}", unit_in("lift_um", Units::Metric)),
+            points,
+            regions: vec![("right".into(), level("window_lo_um")?, level("window_hi_um")?)],
+            ..Curve::default()
+        };
+        Some(curve(&c, "answer"))
+    }
+
+    /// Temperature over time with the speeds, and below it the plan with the present step.
+    fn run_in(&self) -> Option<String> {
+        let log = self.points("log", "s", "c")?;
+        let mut began: Vec<f64> = self.list("began_s").unwrap_or_default();
+        began.sort_by(f64::total_cmp);
+        let (at, _) = run_in::present(&log, &began);
+        let plan = self.plan();
+        let rpm = |k: usize| plan.get(k).map_or_else(String::new, |p| format!("{:.0} rpm", p.rpm));
+        let c = Curve {
+            name: "Temperature while it runs in".into(),
+            along: "time, s".into(),
+            up: format!("temperature, {}", unit_in("limit_c", Units::Metric)),
+            points: log,
+            limit: self.found("limit_c").map(|l| self.said("limit_c", l)),
+            changes: (1..).zip(began).take(at).map(|(k, s)| (s, rpm(k))).collect(),
+            ..Curve::default()
+        };
+        let below = if plan.is_empty() { String::new() } else { speeds(&plan, Some(at)) };
+        Some(curve(&c, "answer") + &below)
+    }
+
+    /// The steps of speed; none where the full speed is not said.
+    fn plan(&self) -> Vec<run_in::Planned> {
+        let steps = self.list("steps_pct").unwrap_or_else(|| run_in::STEPS_PCT.to_vec());
+        self.given("full_rpm").and_then(|full| run_in::plan(full, &steps).ok()).unwrap_or_default()
+    }
+
+    /// Outer load over shift: steep while both carry, and from lift-off on the left alone. Light, medium and heavy
+    /// preload are stretches behind it.
+    fn pair(&self, preload: f64, lift: f64) -> Option<String> {
         let bearing = self.input.get("bearing")?;
         let of = |name: &str, usual: f64| bearing.get(name).and_then(Value::as_f64).unwrap_or(usual);
         let b = BallBearing::new(
@@ -162,26 +227,41 @@ impl Asked<'_> {
             of("fo", CONFORMITY),
         );
         let count = |name: &str| self.given(name).map_or(1, |v| v as u32);
-        let pair = Pair::new(b.ok()?, count("n_left"), count("n_right"), Newtons::new(self.given("preload_n")?).ok()?);
-        let (outer, lift, shift) = (self.given("outer_n")?, self.found("liftoff_n")?, self.found("shift_um")?);
+        let b = b.ok()?;
+        let at = |n: f64| Some(Pair::new(b, count("n_left"), count("n_right"), Newtons::new(n).ok()?));
+        let work = self.given("outer_n").zip(self.found("shift_um"));
+        let outer = work.map_or(0.0, |w| w.0);
+        let pair = at(preload)?;
+        let lift = if lift > 0.0 { lift } else { pair.lift_off().get() };
         let largest = Newtons::new((1.3 * lift).max(1.15 * outer).max(1.0)).ok()?;
-        let points = pair.curve(largest, 60).into_iter().map(|(load, w)| (w.shift.get(), load.get())).collect();
+        let points = |p: &Pair| p.curve(largest, 60).into_iter().map(|(load, w)| (w.shift.get(), load.get())).collect();
+        let c0 = self.given("c0_n").and_then(|c| Newtons::new(c).ok());
+        let region = |(class, name): &(Class, &str)| {
+            let (lo, hi) = class.window(c0?);
+            Some(((*name).to_owned(), points(&at(lo.get())?), points(&at(hi.get())?)))
+        };
         let v = Curve {
             name: "Outer load over shift".into(),
             along: format!("shift, {}", unit_in("shift_um", Units::Metric)),
             up: "outer load".into(),
-            points,
+            points: points(&pair),
             smooth: true,
-            mark: Some((
-                shift,
-                outer,
-                format!("{} under {}", self.said("shift_um", shift).1, self.said("outer_n", outer).1),
-            )),
-            band: None,
+            mark: work.map(|(outer, shift)| {
+                let words = format!("{} under {}", self.said("shift_um", shift).1, self.said("outer_n", outer).1);
+                (shift, outer, words)
+            }),
+            regions: Class::ALL.iter().filter_map(region).collect(),
             limit: Some((lift, format!("lift-off, {}", self.said("liftoff_n", lift).1))),
+            ..Curve::default()
         };
         Some(curve(&v, "answer"))
     }
+}
+
+/// The steps of a run-in as stairs.
+fn speeds(plan: &[run_in::Planned], at: Option<usize>) -> String {
+    let steps = plan.iter().map(|p| (p.rpm, format!("{:.0}", p.rpm), format!("{} min", p.least_min))).collect();
+    stairs(&Stairs { name: "Speeds, rpm, and how long each at least".into(), steps, at }, "plan")
 }
 
 /// The drawing of an answer; none where a drawing would say nothing that the figures do not.
@@ -208,30 +288,21 @@ pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>
                 along: format!("travel, {}", unit_in("travel_mm", units)),
                 up: "force".into(),
                 points,
-                smooth: false,
                 mark: knee.map(|(x, f)| (x, f, q.said("force_at_knee_n", f).1)),
                 band: end.map(|(x, (lo, hi))| (x, lo, hi)),
-                limit: None,
+                ..Curve::default()
             };
             Some(curve(&c, "answer"))
         }
         "runout.stations" => q.rotor(),
         "heat.cooling" => q.cooling(),
-        "preload.pair" => q.pair(),
-        "runin.step" => {
-            let limit = q.found("limit_c").map(|l| q.said("limit_c", l));
-            let c = Curve {
-                name: "Temperature while it runs in".into(),
-                along: "time".into(),
-                up: format!("temperature, {}", unit_in("limit_c", units)),
-                points: q.points("log", "s", "c")?,
-                smooth: false,
-                mark: None,
-                band: None,
-                limit,
-            };
-            Some(curve(&c, "answer"))
-        }
+        "preload.pair" => q.pair(q.given("preload_n")?, q.found("liftoff_n")?),
+        // Spacers, fits and heat that are slid move the curve of the pair that they make.
+        "preload.spacers" => q.pair(q.found("preload_n").filter(|n| *n > 0.0)?, 0.0),
+        "land.marks" => q.land(),
+        "plain.expander" => q.expander(),
+        "runin.plan" => Some(speeds(&q.plan(), None)),
+        "runin.step" => q.run_in(),
         "seal.tilt" => {
             let depths = q.list("depths_mm")?;
             let angles = q.angles(depths.len());

@@ -14,7 +14,7 @@ use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Unit;
 use ironseat_core::anatomy::acts::Act;
-use ironseat_core::decide::{ActId, questions_at, suits};
+use ironseat_core::decide::{questions_at, suits};
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Units, number};
 use ironseat_core::reckon::{as_typed, shown, typed_input, unit_in};
@@ -125,7 +125,6 @@ pub fn offered(b: &Bench, act: &Act) -> (Vec<SheetRow>, Vec<(&'static str, Vec<S
 
 /// Questions that come up at an act and want no reading: what they ask, and the Reckoner filled with what is known.
 pub fn questions(b: &Bench, act: &Act) -> Vec<(&'static str, String)> {
-    let Some(id) = ActId::of(&act.id) else { return Vec::new() };
     let one = |name: &&'static str| {
         let e = ironseat_core::reckon::entry(name).ok()?;
         let mut pairs = as_typed(e.fields, &ironseat_core::decide::knows(&b.state, act, name));
@@ -138,7 +137,7 @@ pub fn questions(b: &Bench, act: &Act) -> Vec<(&'static str, String)> {
         let query = serde_urlencoded::to_string(pairs).ok()?;
         Some((ironseat_core::reckon::question(name), format!("/reckoner/{name}?{query}")))
     };
-    questions_at(&id).iter().filter_map(one).collect()
+    questions_at(&b.state, act).iter().filter_map(one).collect()
 }
 
 fn is_typed(pairs: &[(String, String)], declared: &Declared, units: Units) -> Result<Given, Refusal> {

@@ -1,8 +1,4 @@
-//! Getting things off, and what the marks tell (docs/trade.md, Taking apart).
-
-mod marks;
-
-pub use marks::{MARKS, Mark, Where, causes, marks_at};
+//! Getting things off (docs/trade.md, Taking apart).
 
 use crate::caution::Caution;
 use serde::{Deserialize, Serialize};
