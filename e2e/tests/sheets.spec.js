@@ -77,6 +77,13 @@ const families = {
     },
   ],
   "Set axially": [
+    {
+      title: "Rotor against its diffusers",
+      given: { "Shim that is in": "4.2", "Offset that is allowed": "0.2" },
+      read: pairs("112.4", "112.1"),
+      says: "Make the shim 0.300 mm thinner",
+    },
+    { title: "Flinger backed off", given: { "Back it off by": "0.75" }, read: pairs("30.45", "30.85"), says: "Back it off 0.350 mm more" },
     { title: "Gap around a wheel", given: { "Smallest gap allowed": "0.25" }, read: pairs("0.31", "0.30", "0.28", "0.29"), says: "0.279" },
     {
       title: "Wear ring",
@@ -165,7 +172,14 @@ const families = {
       says: "Largest deviation",
     },
   ],
-  "Inspect and run in": [{ title: "Run-in log", given: { Room: "20", "Full speed": "8000" }, read: pairs(0, 20, 600, 30, 1200, 36, 1800, 39), says: "Speed now" }],
+  "Inspect and run in": [
+    {
+      title: "Run-in log",
+      given: { Room: "20", "Full speed": "8000" },
+      read: pairs(0, 20, 600, 30, 1200, 36, 1800, 39),
+      says: "Speed now",
+    },
+  ],
 };
 
 for (const [family, list] of Object.entries(families)) {
@@ -192,6 +206,26 @@ for (const [family, list] of Object.entries(families)) {
     expect(found.violations.map(v => v.id)).toEqual([]);
   });
 }
+
+test("a press that took another force than was foreseen is asked about at its act, and what happened stands there", async ({
+  page,
+  shop,
+}) => {
+  await signIn(page, shop.address, "tomasz");
+  await openAct(page, shop.address, "R-0409", "look.f2");
+  const bench = page.url();
+  await openSheetOf(page, "Press trace");
+  await beside(page, { Joint: "40", "Travel to the shoulder": "18", "Lowest force": "4000", Highest: "14000" });
+  await type(page, pairs(3, 4500, 6, 9000, 9, 13500, 12, 18000, 15, 22500, 18, 27000, 18.05, 36000));
+  await expect(page.locator("#judged")).toContainText("More force than the largest interference can need");
+  await page.goto(bench);
+  const asked = page.getByRole("region", { name: "What happened?" });
+  await expect(asked).toContainText("foreseen 9.0 kN ± 5.0 kN, came 27.0 kN");
+  await asked.getByRole("textbox").fill("burr on the lead-in, stoned off");
+  await asked.getByRole("button", { name: "Say it" }).click();
+  await expect(asked).toContainText("burr on the lead-in, stoned off");
+  await expect(page).toHaveURL(bench);
+});
 
 test("a sweep leaves its act the number, in inches too, with a slip mended, the network away and a second person at it", async ({
   page,

@@ -344,19 +344,19 @@ pub fn gaps(gaps: &[f64], angles: Option<&[f64]>) -> Result<Gaps> {
     })
 }
 
-/// Gap at an angle when a horizontal rotor runs: it lifts by half its bearing clearance, towards 90° where the top is.
+/// Gap at an angle when a horizontal rotor runs: it lifts by half its bearing clearance, towards where the top is.
 ///
 /// ```
 /// use ironseat_core::{axial::{gaps, lifted}, quantity::Millimetres as Mm};
 /// // Set low by half the clearance at rest, the wheel runs in the middle.
 /// let g = gaps(&[0.40, 0.45, 0.40, 0.35], None)?;
-/// assert!((lifted(&g, 90.0, Mm::of(0.10)).get() - 0.40).abs() < 1e-9);
+/// assert!((lifted(&g, 90.0, 90.0, Mm::of(0.10)).get() - 0.40).abs() < 1e-9);
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 #[must_use]
-pub fn lifted(g: &Gaps, at_deg: f64, bearing_clearance: Millimetres) -> Millimetres {
+pub fn lifted(g: &Gaps, at_deg: f64, top_deg: f64, bearing_clearance: Millimetres) -> Millimetres {
     let here = g.mean.0 + g.offset.0 * g.offset_deg.map_or(0.0, |o| (at_deg - o).to_radians().cos());
-    Millimetres(here - bearing_clearance.0 / 2.0 * (at_deg - 90.0).to_radians().cos())
+    Millimetres(here - bearing_clearance.0 / 2.0 * (at_deg - top_deg).to_radians().cos())
 }
 
 /// Uncertainty of an indirect reading: something else nearby was measured, so it is doubled and the call says so.

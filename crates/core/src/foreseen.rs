@@ -4,8 +4,8 @@ use crate::anatomy::FloatOf;
 use crate::fit::Friction;
 use crate::fit::learning::Belief;
 use crate::reckon::reckon;
-use crate::run_in;
 use crate::rules::{FITS_TO_LEARN, Learned, SeatLubricant};
+use crate::run_in;
 use serde_json::{Map, Value};
 
 /// What is foreseen.
@@ -67,6 +67,11 @@ impl Foreseen {
     pub fn off(&self) -> f64 {
         self.came - self.foreseen
     }
+    /// It came further off than it was said that it may.
+    #[must_use]
+    pub fn beyond(&self) -> bool {
+        self.give.is_some_and(|g| self.off().abs() > g)
+    }
 }
 
 /// A reading that had a forecast: of a seat's sheet in mm, or of a sheet of an act in the unit of its place.
@@ -106,7 +111,8 @@ pub fn of_trace(input: &Map<String, Value>, answer: &Map<String, Value>) -> Opti
 pub fn of_run_in(input: &Map<String, Value>) -> Option<Foreseen> {
     let whole = input.get("log")?.as_array()?;
     let point = |p: &Value| Some((p["s"].as_f64()?, p["c"].as_f64()?));
-    let began: Vec<f64> = input.get("began_s").and_then(Value::as_array).into_iter().flatten().filter_map(Value::as_f64).collect();
+    let began: Vec<f64> =
+        input.get("began_s").and_then(Value::as_array).into_iter().flatten().filter_map(Value::as_f64).collect();
     // Of the present speed alone.
     let (_, since) = run_in::present(&whole.iter().map(point).collect::<Option<Vec<_>>>()?, &began);
     let log = whole.get(since..)?;
@@ -145,7 +151,7 @@ impl Record {
     #[must_use]
     pub fn stands_out(&self, f: &Foreseen) -> bool {
         let far = self.beyond().is_some_and(|b| (f.off() - self.mean).abs() > b.max(1e-9));
-        f.kind == self.kind && (far || f.give.is_some_and(|g| f.off().abs() > g))
+        f.kind == self.kind && (far || f.beyond())
     }
 }
 

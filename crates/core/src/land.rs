@@ -139,7 +139,11 @@ mod tests {
     fn what_stands_up_is_stoned_and_what_is_deep_is_dyed() {
         let next = |m: &[Mark]| judged(m).unwrap().next;
         assert_eq!(next(&[]), Next::Leave);
-        assert_eq!(next(&[mark(2.0, 1.0, 6.0, -20.0), mark(2.0, 1.0, 6.0, 3.0)]), Next::Leave, "3 is what a dial gives");
+        assert_eq!(
+            next(&[mark(2.0, 1.0, 6.0, -20.0), mark(2.0, 1.0, 6.0, 3.0)]),
+            Next::Leave,
+            "3 is what a dial gives"
+        );
         assert_eq!(next(&[mark(2.0, 1.0, 6.0, 8.0)]), Next::Stone);
         assert_eq!(next(&[mark(2.0, 1.0, 6.0, 8.0), mark(5.0, 1.0, 6.0, -140.0)]), Next::Dye);
         assert_eq!(next(&[mark(2.0, 3.0, 0.0, -5.0), mark(9.0, 1.0, 6.0, -140.0)]), Next::BuildUp);

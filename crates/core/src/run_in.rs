@@ -130,7 +130,8 @@ pub fn plan(full_rpm: f64, steps_pct: &[f64]) -> Result<Vec<Planned>> {
     let rise = steps_pct.windows(2).all(|w| w[1] > w[0]) && steps_pct.first().is_some_and(|p| *p > 0.0);
     let whole = steps_pct.last().is_some_and(|p| (p - 100.0).abs() < SLACK) && steps_pct.len() <= 20;
     expect(rise && whole, "steps_pct", "expected up to 20 shares of the full speed that rise to 100 %")?;
-    let one = |pct: &f64| Planned { pct: *pct, rpm: full_rpm * pct / 100.0, least_min: if *pct < 50.0 { 20 } else { 30 } };
+    let one =
+        |pct: &f64| Planned { pct: *pct, rpm: full_rpm * pct / 100.0, least_min: if *pct < 50.0 { 20 } else { 30 } };
     Ok(steps_pct.iter().map(one).collect())
 }
 

@@ -52,6 +52,8 @@ pub fn lead(v: &Lead<'_>) -> Option<String> {
         "runout.straightness" => d.straight(),
         "runout.stations" => d.stations(),
         "runout.clocking" => d.clocking(),
+        "rotor.position" => d.position(),
+        "flinger.back_off" => d.flinger(),
         "gap.around" => {
             d.s.circle("support", 128.0, 140.0, 108.0);
             d.s.circle("inner", 128.0, 140.0, 94.0);

@@ -13,14 +13,16 @@ mod more_shapes;
 mod numbers;
 mod part_shapes;
 mod reckoned;
+mod schemes;
 mod svg;
 
 pub use clock_face::{ClockFace, clock_face};
 pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, along, half_section};
 pub use journal_map::{JournalMap, journal_map};
+pub use land_marks::{LandMark, land_marks};
 pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
 pub use marks::mark_sample;
-pub use land_marks::{LandMark, land_marks};
 pub use reckoned::{Around, Curve, Rotor, Stairs, Window, around, bolt_pattern, bolts, curve, rotor, stairs, window};
+pub use schemes::{Bar, Planned, Wrench, bars, leaves, nut_turns, plan, ring_section, sequence, wrench};
 pub use svg::escape;

@@ -83,7 +83,20 @@ fn ground(s: &mut Svg, on: On) {
             s.rect("ring", 1.0, 37.0, 130.0, 8.0);
             for k in 0..3 {
                 let x = 16.0 + 38.0 * f64::from(k);
-                s.path("ring", &format!("M{} 37C{} 24 {} 12 {} 3L{} 3C{} 14 {} 26 {} 37Z", n(x), n(x + 2.0), n(x + 10.0), n(x + 26.0), n(x + 32.0), n(x + 18.0), n(x + 10.0), n(x + 8.0)));
+                s.path(
+                    "ring",
+                    &format!(
+                        "M{} 37C{} 24 {} 12 {} 3L{} 3C{} 14 {} 26 {} 37Z",
+                        n(x),
+                        n(x + 2.0),
+                        n(x + 10.0),
+                        n(x + 26.0),
+                        n(x + 32.0),
+                        n(x + 18.0),
+                        n(x + 10.0),
+                        n(x + 8.0)
+                    ),
+                );
             }
         }
         On::Lip => {
@@ -103,7 +116,9 @@ fn elsewhere(mut s: Svg, key: &str) -> Option<String> {
             s.rect("path", 26.0, 9.0, 58.0, 28.0);
             (0..6).for_each(|k| s.line("smear", 32.0 + 9.0 * f64::from(k), 9.0, 32.0 + 9.0 * f64::from(k), 37.0));
         }
-        "land_scored" => lines(&mut s, "flute", &[(4.0, 16.0, 98.0, 16.0), (20.0, 22.0, 104.0, 23.0), (12.0, 30.0, 86.0, 29.0)]),
+        "land_scored" => {
+            lines(&mut s, "flute", &[(4.0, 16.0, 98.0, 16.0), (20.0, 22.0, 104.0, 23.0), (12.0, 30.0, 86.0, 29.0)])
+        }
         "land_dent" => {
             s.path("edge", "M40 9C44 3 50 3 53 9");
             s.circle("dent", 47.0, 14.0, 6.0);
@@ -119,7 +134,9 @@ fn elsewhere(mut s: Svg, key: &str) -> Option<String> {
         "land_blue" => s.rect("heat", 20.0, 9.0, 60.0, 28.0),
         "land_crack" => s.path("crack", "M105 9L99 16L104 22L98 30"),
         "thread_torn" => s.path("flake", "M36 24L48 12L66 15L76 24L62 31L44 32Z"),
-        "thread_galled" => (0..4).for_each(|k| s.line("smear", 20.0, 16.0 + 6.0 * f64::from(k), 112.0, 14.0 + 6.0 * f64::from(k))),
+        "thread_galled" => {
+            (0..4).for_each(|k| s.line("smear", 20.0, 16.0 + 6.0 * f64::from(k), 112.0, 14.0 + 6.0 * f64::from(k)))
+        }
         "key_crack" => s.path("crack", "M102 30L110 34L108 40L116 45"),
         "key_rolled" => s.path("edge", "M22 1C24 8 28 8 30 12M110 1C108 8 104 8 102 12"),
         "bore_creep" => (0..3).for_each(|k| {
@@ -153,16 +170,34 @@ fn elsewhere(mut s: Svg, key: &str) -> Option<String> {
             s.path("shine", "M8 6H112C122 14 128 22 131 34L118 40H8Z");
             lines(&mut s, "smear", &[(20.0, 16.0, 118.0, 18.0), (20.0, 24.0, 122.0, 27.0)]);
         }
-        "scored" => lines(&mut s, "flute", &[(4.0, 14.0, 128.0, 14.0), (4.0, 19.0, 128.0, 19.0), (4.0, 31.0, 128.0, 31.0)]),
+        "scored" => {
+            lines(&mut s, "flute", &[(4.0, 14.0, 128.0, 14.0), (4.0, 19.0, 128.0, 19.0), (4.0, 31.0, 128.0, 31.0)])
+        }
         "edge_sharp" => s.path("edge", "M104 1V45M104 1L131 1M104 45L131 45M112 12L126 12M112 34L126 34"),
         "shoe_nick" => {
             s.path("dent", "M1 18L12 23L1 28Z");
             s.path("edge", "M1 16C8 14 15 18 16 23C15 28 8 32 1 30");
         }
-        "crazed" => s.path("crack", "M14 8L40 16L62 8L86 18L116 10M40 16L34 34L58 38L70 26L62 8M70 26L96 36L86 18M96 36L122 30"),
-        "pitted" => (0..22).for_each(|k| s.circle("dent", 10.0 + f64::from(k % 11) * 11.0, 14.0 + f64::from(k / 11) * 14.0 + f64::from(k % 3) * 3.0, 1.6)),
+        "crazed" => {
+            s.path("crack", "M14 8L40 16L62 8L86 18L116 10M40 16L34 34L58 38L70 26L62 8M70 26L96 36L86 18M96 36L122 30")
+        }
+        "pitted" => (0..22).for_each(|k| {
+            s.circle(
+                "dent",
+                10.0 + f64::from(k % 11) * 11.0,
+                14.0 + f64::from(k / 11) * 14.0 + f64::from(k % 3) * 3.0,
+                1.6,
+            )
+        }),
         "vane_thin" => s.path("flake", "M42 3L48 3L44 8L40 6L36 12L34 8ZM80 3L86 3L82 8L78 6L74 12L72 8Z"),
-        "spongy" => (0..9).for_each(|k| s.circle("dent", 24.0 + f64::from(k % 3) * 4.0 + f64::from(k / 3) * 38.0, 30.0 - f64::from(k % 3) * 6.0, 2.4)),
+        "spongy" => (0..9).for_each(|k| {
+            s.circle(
+                "dent",
+                24.0 + f64::from(k % 3) * 4.0 + f64::from(k / 3) * 38.0,
+                30.0 - f64::from(k % 3) * 6.0,
+                2.4,
+            )
+        }),
         "rub" => s.rect("shine", 1.0, 37.0, 44.0, 8.0),
         "fins_rolled" => s.path("edge", "M16 37C16 30 22 28 26 32M46 37C46 30 52 28 56 32M92 37V26M112 37V26"),
         "wheel_crack" => s.path("crack", "M56 45L60 40L56 35L64 29L66 24"),

@@ -386,9 +386,10 @@ pub fn curve(c: &Curve, id: &str) -> String {
             s.circle("dot", x(*mx), y(*my), 4.5);
         }
         let (at, anchor) = if x(*mx) > 240.0 { (x(*mx) - 10.0, "end") } else { (x(*mx) + 10.0, "start") };
-        // Beside a line that rises there is room below it, beside one that falls above.
+        // To the right of a point on a line that rises there is room below it, to its left and beside one that falls above.
         let rises = c.points.last().zip(c.points.first()).is_some_and(|(b, a)| b.1 > a.1);
-        let up = if c.smooth && rises { (y(*my) + 26.0).min(244.0) } else { (y(*my) - 12.0).max(24.0) };
+        let up =
+            if c.smooth && rises && anchor == "start" { (y(*my) + 26.0).min(244.0) } else { (y(*my) - 12.0).max(24.0) };
         s.raw(&format!(
             r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
             n(at),

@@ -2,6 +2,7 @@
 //! that they say the same; a fixed number of queries however many rebuilds there are.
 
 use crate::act_sheets::{self, ActSheet};
+use crate::foreseen;
 use crate::kept::Kept;
 use crate::pictures::{self, Picture};
 use crate::pins::{self, Pin};
@@ -160,22 +161,37 @@ pub fn look_at(c: &mut MysqlConnection, at: Glance) -> Result<Bench> {
     Ok(with(at.rebuild, &known, at.running))
 }
 
-/// What the Bench shows of what was glanced at: with the figures of the seat that `judged` names, and the number of the
-/// newest version of the machine type when it is newer than the pinned one.
+/// What the Bench shows.
+#[derive(Debug)]
+pub struct Room {
+    /// With the figures of the seat that is looked at.
+    pub bench: Bench,
+    /// The number of the newest version of the machine type, when it is newer than the pinned one.
+    pub newer: Option<i32>,
+    /// Id of the act that is looked at.
+    pub act: String,
+    /// What came there further from what was foreseen than it may.
+    pub off: Vec<foreseen::Seen>,
+}
+
+/// What the Bench shows of what was glanced at; `looks` names the act that is looked at, and the seat whose figures it
+/// shows.
 ///
 /// # Errors
 /// As [`load`].
 pub fn room(
     c: &mut MysqlConnection,
     at: Glance,
-    judged: impl FnOnce(&State) -> Option<String>,
-) -> Result<(Bench, Option<i32>)> {
-    let mut b = look_at(c, at)?;
-    let newer = versions::newest(c, &b.rebuild)?;
-    if let Some(seat) = judged(&b.state) {
-        b.judge(c, &seat)?;
+    looks: impl FnOnce(&State) -> (String, Option<String>),
+) -> Result<Room> {
+    let mut bench = look_at(c, at)?;
+    let newer = versions::newest(c, &bench.rebuild)?;
+    let (act, seat) = looks(&bench.state);
+    if let Some(seat) = seat {
+        bench.judge(c, &seat)?;
     }
-    Ok((b, newer))
+    let off = foreseen::off_at(c, &bench, &act)?;
+    Ok(Room { bench, newer, act, off })
 }
 
 fn with(rebuild: Rebuild, known: &Known, running: Vec<Clock>) -> Bench {

@@ -224,6 +224,27 @@ fn explained(c: &mut MysqlConnection, out: &mut [Seen]) -> Result<()> {
     Ok(())
 }
 
+/// What came at an act further from what was foreseen than was said to be possible, with what was said of it: one query
+/// where there is such.
+///
+/// # Errors
+/// Database errors.
+pub fn off_at(c: &mut MysqlConnection, b: &Bench, act: &str) -> Result<Vec<Seen>> {
+    let again = ActId::of(act).is_some_and(|i| i.round() > 1);
+    if !again && b.sheets.iter().all(|s| s.act != act) {
+        return Ok(Vec::new());
+    }
+    let mut out = Vec::new();
+    floats(b, &mut out);
+    sheets_of(b, &mut out, &mut Vec::new());
+    let at = format!("step={act}");
+    out.retain(|s| s.at == at && s.foreseen.beyond());
+    if !out.is_empty() {
+        explained(c, &mut out)?;
+    }
+    Ok(out)
+}
+
 /// Says what happened where something came far from what was foreseen.
 ///
 /// # Errors

@@ -206,6 +206,37 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
     assert!(matches!(r, Err(StoreError::Held(_))));
 }
 
+/// Removal force and press trace rest on the fit of a seat: bench, API, ledger and papers, which read the rebuild in two
+/// ways, work them out as the sheet's own room does.
+#[tokio::test]
+async fn what_a_seat_knows_of_a_sheet_is_known_in_every_room() {
+    let f = Fresh::demo().await;
+    let c = &mut f.connection();
+    let tomasz = f.person("tomasz");
+    let id = f.rebuild("R-0412");
+    let pull = ("off.brg-de", "removal.pull");
+    let mut rated = Given::default();
+    rated.fields.insert("rated_n".into(), json!(50_000));
+    act_sheets::give(c, &tomasz, id, pull.0, pull.1, &rated).unwrap();
+    take(c, &tomasz, id, pull, "force_n", "25000");
+    let trace = ("on.brg-ie", "press.trace");
+    for (k, (travel, force)) in [(3, 1500), (6, 3000), (9, 4500), (12, 6000), (15, 7500), (18, 9000)].iter().enumerate()
+    {
+        take(c, &tomasz, id, trace, &format!("points.{k}.travel_mm"), &travel.to_string());
+        take(c, &tomasz, id, trace, &format!("points.{k}.force_n"), &force.to_string());
+    }
+    for at in [pull, trace] {
+        let room = act_sheets::room(c, id, at.0, at.1).unwrap();
+        let told = |b: &bench::Bench| worked(b, b.sheet(at.0, at.1).unwrap()).unwrap().1;
+        let shown = told(&room.bench);
+        let Worked::Answer(asked, answer) = &shown else { panic!("{shown:?}") };
+        assert!(asked["high_n"].as_f64().unwrap() > asked["low_n"].as_f64().unwrap(), "{asked:?}");
+        assert!(at != pull || answer["call"] == "look_again", "{answer:?}");
+        assert_eq!(told(&bench::load(c, id).unwrap()), shown, "{at:?}");
+        assert_eq!(told(&bench::look(c, id).unwrap()), shown, "{at:?}");
+    }
+}
+
 /// Whatever sheet at whatever act: the bench opens it, and a first reading of it is kept or said to be wrong.
 #[tokio::test]
 async fn every_sheet_can_be_begun_at_any_act() {

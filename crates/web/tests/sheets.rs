@@ -334,7 +334,7 @@ async fn loads_and_heat_are_slid_and_the_curve_is_drawn() {
     let ring =
         b.get("/reckoner/heat.cooling?env_c=20&first_c=110&second_c=95&second_s=60&d_mm=40&delta_um=25&units=metric");
     let ring = ring.await.body;
-    assert!(ring.contains("How it cools") && ring.contains("grips at 72 °C"), "{ring}");
+    assert!(ring.contains("How it cools") && ring.contains("grips after 03:00, 72 °C"), "{ring}");
     // Of a spacer set the preload is asked for: it stands first, as on its sheet.
     let set = "/reckoner/preload.spacers?bearing.z=18&bearing.ball_mm=8.731&bearing.pitch_mm=65&bearing.angle_deg=15&arrangement=DB&inner_mm=29.994&outer_mm=30&wanted_n=300&units=metric";
     let page = plain(&b.get(set).await.body);

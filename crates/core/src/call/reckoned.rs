@@ -202,6 +202,26 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "The bolt would stretch: more thread does not help. Less clamp, or a stronger class by the maker's word.".into()
         }
         ("thread.proof", _) => "The bolt is within a tenth of its proof load: less clamp, or a stronger class by the maker's word.".into(),
+        ("fit.advise", _) => format!("Journal {}, bore {}.", word("shaft"), word("housing")),
+        ("seal.speed", "go") => "The lip stands it.".into(),
+        ("seal.speed", "stop") => "Too fast for this lip: another material, or a seal without contact.".into(),
+        ("seal.speed", _) => "Near what this lip stands: oil at it, and no pressure.".into(),
+        ("readings.repeat", "go") => "They agree within what the instrument can tell.".into(),
+        ("readings.repeat", _) => "They disagree by more than the instrument can be wrong: the set-up moves. Clamp it, wipe it, read again.".into(),
+        ("length.at_twenty", "go") => "Warmth hardly matters here.".into(),
+        ("length.at_twenty", _) => "Part and gauge differ by more than a tenth of the tolerance: let them stand together before it is judged.".into(),
+        ("rotor.position", "go") => "Every wheel stands within its limit: leave the shim.".into(),
+        ("rotor.position", "shim") => {
+            let way = if n("change_mm").is_some_and(|c| c < 0.0) { "thinner" } else { "thicker" };
+            format!("Make the shim {} {way}, and read again.", mm("change_mm"))
+        }
+        ("rotor.position", _) => format!(
+            "Wheel {} stands apart from the others: no shim puts that right. Read it again, then look at its sleeve and its key.",
+            show::fixed(n("worst").unwrap_or(0.0), 0)
+        ),
+        ("flinger.back_off", "go") => "Backed off as it should be: snug both screws in turn, then tighten each in turn. Turn by hand: no rub.".into(),
+        ("flinger.back_off", _) if n("more_mm").is_some_and(|m| m > 0.0) => format!("Back it off {} more.", mm("more_mm")),
+        ("flinger.back_off", _) => format!("Too far by {}: in until it touches, and back again.", mm("more_mm")),
         ("land.marks", "stop") => "Too little of the land carries the ring: build it up and grind it back. No punch marks, no knurl.".into(),
         ("land.marks", "look_again") => "A gouge this deep may have begun a crack: dye it, and let whoever answers for the shaft decide.".into(),
         ("land.marks", "dress") => format!("Stone off what stands up, {} at most, along the land and no further; then read it again.", um("raised_um")),

@@ -6,6 +6,7 @@ use crate::anatomy::acts::Act;
 use crate::anatomy::{Anatomy, Hold, Part, PartKind};
 use crate::fasten::lock_step;
 use crate::fit::designation;
+use crate::inspect::{On, on_land};
 use crate::reckon::{entry, of_seat};
 use crate::sheet::Declared;
 use serde_json::{Map, Value, json};
@@ -66,7 +67,15 @@ pub fn questions_at(s: &State, act: &Act) -> &'static [&'static str] {
 #[must_use]
 pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
     let part = s.anatomy().part(&act.body);
+    let id = ActId::of(&act.id);
+    // A land that is looked at: what is read of a keyway is read of no journal.
+    let land = id.as_ref().and_then(|i| match i.first_time() {
+        ActId::Land(l) => s.anatomy().land(l).map(|l| on_land(l.kind)),
+        _ => None,
+    });
     let of_part = match sheet.name {
+        "journal.grid" | "land.marks" | "seal.track" => land.is_none_or(|on| on == On::Land),
+        "key.clearance" => land.is_none_or(|on| on == On::Keyway),
         "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind == PartKind::Bush),
         // Under a cap that an expander fills against, and at the expander itself.
         "plain.expander" => part.is_some_and(|p| {
@@ -78,7 +87,7 @@ pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
         "removal.pull" => part.is_none_or(|p| p.fit.tight()),
         _ => true,
     };
-    of_part && ActId::of(&act.id).is_some_and(|id| sheet.belongs(&id))
+    of_part && id.is_some_and(|id| sheet.belongs(&id))
 }
 
 fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
@@ -109,6 +118,7 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             let ActId::Gap(g) = id.first_time() else { return Vec::new() };
             a.gaps.iter().filter(|x| x.id == *g).map(|g| ("min_gap_mm", json!(g.min_mm.0))).collect()
         }
+        "flinger.back_off" => vec![("wanted_mm", json!(part.and_then(|p| p.back_off_mm).map(|b| b.0)))],
         "seal.tilt" | "seal.track" => {
             let bore = part.map(|p| a.bore_of(p).0).filter(|d| *d > 0.0);
             let limit = limits.and_then(|m| m.hi).filter(|_| name == "seal.tilt");

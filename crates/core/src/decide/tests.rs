@@ -322,7 +322,14 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
 fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
     use crate::inspect::Fate;
     let s = state(facts(&[], &[]));
-    let part = s.anatomy().parts.iter().find(|p| crate::inspect::on_part(s.anatomy(), &p.id) == Some(crate::inspect::On::Bearing)).unwrap().id.clone();
+    let part = s
+        .anatomy()
+        .parts
+        .iter()
+        .find(|p| crate::inspect::on_part(s.anatomy(), &p.id) == Some(crate::inspect::On::Bearing))
+        .unwrap()
+        .id
+        .clone();
     let dispose = |s: &State, fate, reason: &str, marks: &[&str]| {
         let marks = marks.iter().map(|m| (*m).to_owned()).collect();
         decide(s, &HAND, &Deed::Dispose { part: part.clone(), fate, reason: reason.into(), marks })
@@ -334,6 +341,11 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
     assert_eq!(field(dispose(&s, None, "", &[])), "fate");
     assert_eq!(field(dispose(&s, Some(Fate::Replace), "bad", &[])), "reason", "a reason that another understands");
     assert_eq!(field(dispose(&s, Some(Fate::Reuse), "", &["weather"])), "marks");
+    assert_eq!(
+        field(dispose(&s, Some(Fate::Reuse), "", &["even", "land_bites"])),
+        "marks",
+        "no bearing shows a land's"
+    );
     assert_eq!(field(dispose(&s, Some(Fate::Reuse), "", &["even", "flutes"])), "fate", "what is fluted is done for");
     let events = dispose(&s, Some(Fate::Replace), "fluted; 6208 C3", &["flutes", "flutes"]).unwrap();
     let Event::Disposed { fate, marks, .. } = &events[0] else { panic!("{events:?}") };

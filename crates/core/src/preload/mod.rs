@@ -4,7 +4,9 @@
 mod plain;
 mod spacer_sheet;
 
-pub use plain::{CapShims, Expanded, Fills, Lift, cap_shims, expanded, lift, running_clearance, taper_approach, taper_stiffness};
+pub use plain::{
+    CapShims, Expanded, Fills, Lift, cap_shims, expanded, lift, running_clearance, taper_approach, taper_stiffness,
+};
 pub use spacer_sheet::{SpacerSheet, parallel_limit, spacer_sheet};
 
 use crate::instrument::SLACK;
@@ -338,7 +340,8 @@ pub enum Class {
 
 impl Class {
     /// All, the least first, with their names in the contract.
-    pub const ALL: [(Self, &'static str); 3] = [(Self::Light, "light"), (Self::Medium, "medium"), (Self::Heavy, "heavy")];
+    pub const ALL: [(Self, &'static str); 3] =
+        [(Self::Light, "light"), (Self::Medium, "medium"), (Self::Heavy, "heavy")];
 
     /// The window in N. Source: docs/trade.md, Preload and running.
     ///

@@ -10,8 +10,7 @@ use crate::quantity::{Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 5] =
-    [&marks::ENTRY, &closed::ENTRY, &driven::ENTRY, &pull::ENTRY, &split::ENTRY];
+pub(super) static ENTRIES: [&Entry; 5] = [&marks::ENTRY, &closed::ENTRY, &driven::ENTRY, &pull::ENTRY, &split::ENTRY];
 
 takes! {
     /// A mark on a land.
@@ -382,11 +381,19 @@ mod tests {
     /// 0.8 x 12 and 1 x pi 40 of pi 40 x 20 mm²: 0.38 % and 5 %.
     #[test]
     fn a_land_says_what_it_lost_and_what_may_still_come_off() {
-        let land = |marks: Value| of("land.marks", json!({"d_mm": 40, "width_mm": 20, "marks": marks, "smallest_mm": 40.009, "least_mm": 40.002}));
+        let land = |marks: Value| {
+            of(
+                "land.marks",
+                json!({"d_mm": 40, "width_mm": 20, "marks": marks, "smallest_mm": 40.009, "least_mm": 40.002}),
+            )
+        };
         let gouge = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 90, "around_mm": 12, "dial_um": -35});
         let track = json!({"along_mm": 15, "wide_mm": 1, "at_deg": 0, "around_mm": 0, "dial_um": -6});
         let a = land(json!([gouge, track]));
-        assert!(near(&a["lost_pct"], 100.0 * (9.6 + 40.0 * std::f64::consts::PI) / (800.0 * std::f64::consts::PI)), "{a}");
+        assert!(
+            near(&a["lost_pct"], 100.0 * (9.6 + 40.0 * std::f64::consts::PI) / (800.0 * std::f64::consts::PI)),
+            "{a}"
+        );
         assert!(near(&a["clean_up_um"], 70.0) && near(&a["spare_um"], 7.0) && a["call"] == "go", "{a}");
         assert!(a["words"].as_str().unwrap().contains("Leave"), "{a}");
         let burr = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 200, "around_mm": 2, "dial_um": 9});

@@ -12,15 +12,15 @@ gives! {
     pub(crate) struct WayOut {
         /// the way
         way: &'static str;
-        /// why here
+        /// why
         why: String;
-        /// force that the fit explains, most
+        /// stop at
         force_n: Option<f64>;
-        /// housing warmer than the shop by
+        /// warmer by
         warmer_k: Option<f64>;
-        /// it is scrap afterwards
+        /// scrap afterwards
         scraps: bool;
-        /// step by step
+        /// how
         steps: String;
         /// mind
         mind: String;
@@ -78,9 +78,9 @@ computation! {
         windings: Flag = false;
         /// paint or seals are near
         paint_or_seals: Flag = false;
-        /// most that the fit explains, as in fit.press
+        /// most removal force of the fit
         high_n: Option<NotNegative>;
-        /// housing that is so much warmer lets go, as in heat.frees
+        /// the housing lets go when it is warmer by
         frees_k: Option<Number>;
     }
     gives {
@@ -163,11 +163,17 @@ mod tests {
         assert!(a["barred"].as_array().unwrap().iter().any(|b| b["why"] == "it is not tight in a housing"), "{a}");
         assert!(a["words"].as_str().unwrap().contains("press on the shaft"), "{a}");
         // In light metal warmth is the least harm, and it says how warm.
-        let a = of(&json!({"stuck": "outer_ring_blind_bore", "tight": "housing", "light_housing": true, "frees_k": 34}));
+        let a =
+            of(&json!({"stuck": "outer_ring_blind_bore", "tight": "housing", "light_housing": true, "frees_k": 34}));
         assert!(a["ways"][0]["warmer_k"] == 34.0 && a["ways"][0]["force_n"].is_null(), "{a}");
         // Gas near it: nothing with a flame or sparks is left.
-        let near = of(&json!({"stuck": "outer_ring_blind_bore", "tight": "housing", "light_housing": true, "welding": true, "gas_or_fuel": true}));
+        let near = of(
+            &json!({"stuck": "outer_ring_blind_bore", "tight": "housing", "light_housing": true, "welding": true, "gas_or_fuel": true}),
+        );
         let left: Vec<&str> = near["ways"].as_array().unwrap().iter().filter_map(|w| w["way"].as_str()).collect();
-        assert!(left.iter().all(|w| !w.contains("heat") && !w.contains("weld beads") && !w.contains("burr")), "{left:?}");
+        assert!(
+            left.iter().all(|w| !w.contains("heat") && !w.contains("weld beads") && !w.contains("burr")),
+            "{left:?}"
+        );
     }
 }

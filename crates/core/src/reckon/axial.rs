@@ -7,9 +7,11 @@ use crate::instrument::SLACK;
 use crate::quantity::Millimetres;
 use crate::refusal::{Refusal, Result, expect};
 
-pub(super) static ENTRIES: [&Entry; 6] = [
+pub(super) static ENTRIES: [&Entry; 8] = [
     &float_shim::ENTRY,
     &two_shims::ENTRY,
+    &position::ENTRY,
+    &backed_off::ENTRY,
     &gap_around::ENTRY,
     &wear_ring::ENTRY,
     &shim_stock::ENTRY,
@@ -163,6 +165,12 @@ computation! {
         min_gap_mm: Option<Number>;
         /// largest offset allowed
         max_offset_mm: Option<Number>;
+        /// read nearby, where the gap itself cannot be reached: the uncertainty counts twice
+        indirect: Flag = false;
+        /// clearance of the rotor's bearings: it runs higher by half of it
+        bearing_clearance_mm: Option<NotNegative>;
+        /// where the top is
+        top_deg: Number = 0.0;
     }
     gives {
         /// mean gap
@@ -183,10 +191,13 @@ computation! {
         cross_mm: Option<Millimetres>;
         /// whether they agree
         consistent: bool;
+        /// smallest gap while it runs
+        running_mm: Option<f64>;
         /// judgement
         ["go" "look_again" "stop"] call: &'static str;
     }
     limits {
+        "read indirectly: the uncertainty is doubled" => |i, _| i.indirect;
         "three gaps always fit: nothing checks the readings" => |i, _| i.gaps_mm.len() == 3;
     }
     example r#"{"gaps_mm": [0.42, 0.40, 0.34, 0.36]}"#;
@@ -194,8 +205,14 @@ computation! {
 
 fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
     let g = axial::gaps(&i.gaps_mm, i.angles_deg.as_deref())?;
-    let consistent = g.consistent(Millimetres(i.u_mm));
-    let stop = i.min_gap_mm.map_or(g.smallest.0 <= SLACK, |m| g.smallest.0 < m - SLACK)
+    let u = Millimetres(i.u_mm);
+    let consistent = g.consistent(if i.indirect { axial::indirect(u) } else { u });
+    // What the fit leaves out at rest, such as an oval, is there while it runs as well.
+    let around = |k: f64, c: f64| axial::lifted(&g, k, i.top_deg, Millimetres(c)).0;
+    let least = |c: f64| (0..720).map(|k| around(f64::from(k) / 2.0, c)).fold(f64::INFINITY, f64::min);
+    let running = i.bearing_clearance_mm.map(|c| (g.smallest.0 + least(c) - least(0.0)).max(0.0));
+    let small = running.map_or(g.smallest.0, |r| r.min(g.smallest.0));
+    let stop = i.min_gap_mm.map_or(small <= SLACK, |m| small < m - SLACK)
         || i.max_offset_mm.is_some_and(|m| g.offset.0 > m + SLACK);
     Ok(gap_around::Gives {
         mean_mm: g.mean,
@@ -207,6 +224,7 @@ fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
         oval_mm: g.oval,
         cross_mm: g.cross,
         consistent,
+        running_mm: running,
         call: if !consistent {
             "look_again"
         } else if stop {
@@ -215,6 +233,137 @@ fn gap_around(i: &gap_around::Takes) -> Result<gap_around::Gives> {
             "go"
         },
     })
+}
+
+takes! {
+    /// A wheel beside its diffuser, both from one face, inboard counted up.
+    pub(crate) struct StageIn {
+        /// middle of the wheel
+        wheel_mm: Number;
+        /// middle of its diffuser or nozzle
+        diffuser_mm: Number;
+    }
+}
+
+computation! {
+    /// Where a rotor stands against its diffusers, and what its shim becomes.
+    position = "rotor.position";
+    formula "P = mean of wheel - diffuser, inboard counted up; shim thinner by P where a thicker one moves it inboard, else thicker";
+    source "usual practice: the rotor hard against its running thrust face, before the top case goes on";
+    holds "all read from one face; the rotor pushed against the face that carries it while it runs";
+    takes {
+        /// wheels and diffusers
+        stages: List<StageIn>;
+        /// a thicker shim moves the rotor inboard
+        thicker_inboard: Flag = true;
+        /// shim that is in
+        shim_mm: Option<Positive>;
+        /// offset that is allowed
+        [assumed] limit_mm: Positive = 0.5;
+        /// uncertainty
+        [assumed] u_mm: NotNegative = 0.05;
+        /// total travel without the thrust bearing
+        travel_mm: Option<Positive>;
+        /// running place in it, from the inboard end
+        at_mm: Option<NotNegative>;
+    }
+    gives {
+        /// too far inboard by; below 0: outboard
+        position_mm: f64;
+        /// farthest off of one wheel
+        worst_mm: f64;
+        /// that is wheel
+        worst: u64;
+        /// wheels disagree by
+        spread_mm: f64;
+        /// the shim changes by; below 0: thinner
+        change_mm: f64;
+        /// shim then
+        new_shim_mm: Option<f64>;
+        /// place in the total travel
+        share: Option<f64>;
+        /// judgement
+        ["go" "shim" "look_again"] call: &'static str;
+    }
+    limits {
+        "it runs nearer than a quarter to an end of its travel" => |_, a| a.share.is_some_and(|s| !(0.25..=0.75).contains(&s));
+    }
+    example r#"{"stages": [{"wheel_mm": 112.4, "diffuser_mm": 112.1}, {"wheel_mm": 188.5, "diffuser_mm": 188.1}, {"wheel_mm": 264.3, "diffuser_mm": 264.0}], "shim_mm": 4.2, "limit_mm": 0.2}"#;
+}
+
+fn position(i: &position::Takes) -> Result<position::Gives> {
+    let off: Vec<f64> = i.stages.iter().map(|s| s.wheel_mm - s.diffuser_mm).collect();
+    let worst = off.iter().enumerate().max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()));
+    let Some((at, worst)) = worst else { return Err(Refusal::new("stages", "at least one wheel is expected")) };
+    let p = off.iter().sum::<f64>() / off.len() as f64;
+    let (lo, hi) = off.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), x| (l.min(*x), h.max(*x)));
+    let change = axial::position_shim(Millimetres(p), i.thicker_inboard).0;
+    let new_shim = i.shim_mm.map(|s| s + change);
+    expect(
+        new_shim.is_none_or(|s| s > 0.0),
+        "shim_mm",
+        "the shim cannot give so much: read again, or look for what is missing",
+    )?;
+    let share = match (i.at_mm, i.travel_mm) {
+        (Some(at), Some(travel)) => Some(axial::travel_share(Millimetres(at), Millimetres(travel))?),
+        (None, None) => None,
+        (Some(_), None) => {
+            return Err(Refusal::new("travel_mm", "the running place and the total travel belong together"));
+        }
+        (None, Some(_)) => return Err(Refusal::new("at_mm", "the running place and the total travel belong together")),
+    };
+    // Wheels that disagree cannot all be put right by one shim.
+    let call = if hi - lo > 2.0 * i.limit_mm + i.u_mm + SLACK {
+        "look_again"
+    } else if worst.abs() > i.limit_mm + SLACK {
+        "shim"
+    } else {
+        "go"
+    };
+    Ok(position::Gives {
+        position_mm: p,
+        worst_mm: *worst,
+        worst: at as u64 + 1,
+        spread_mm: hi - lo,
+        change_mm: change,
+        new_shim_mm: new_shim,
+        share,
+        call,
+    })
+}
+
+computation! {
+    /// Whether a flinger is backed off as it should be.
+    backed_off = "flinger.back_off";
+    formula "back off = |now - touching|";
+    source "usual practice: in until it touches, back by the stated amount, screws snugged in turn";
+    holds "both read from the same face, the set screws snug";
+    takes {
+        /// place where it touches
+        touching_mm: Number;
+        /// place now
+        now_mm: Number;
+        /// back it off by
+        wanted_mm: Positive;
+        /// give or take
+        [assumed] tolerance_mm: Option<NotNegative> = "a fifth of it";
+    }
+    gives {
+        /// backed off by
+        back_mm: f64;
+        /// still to go; below 0: too far
+        more_mm: f64;
+        /// judgement
+        ["go" "stop"] call: &'static str;
+    }
+    example r#"{"touching_mm": 30.45, "now_mm": 31.2, "wanted_mm": 0.75}"#;
+}
+
+fn backed_off(i: &backed_off::Takes) -> Result<backed_off::Gives> {
+    let (now, touching, wanted) = (Millimetres(i.now_mm), Millimetres(i.touching_mm), Millimetres(i.wanted_mm));
+    let right = axial::backed_off(now, touching, wanted, Millimetres(i.tolerance_mm.unwrap_or(wanted.0 / 5.0)));
+    let back = (now.0 - touching.0).abs();
+    Ok(backed_off::Gives { back_mm: back, more_mm: wanted.0 - back, call: if right { "go" } else { "stop" } })
 }
 
 computation! {

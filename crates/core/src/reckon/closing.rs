@@ -8,8 +8,7 @@ use crate::quantity::{Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 4] =
-    [&caps::ENTRY, &expander::ENTRY, &proof::ENTRY, &packing::ENTRY];
+pub(super) static ENTRIES: [&Entry; 4] = [&caps::ENTRY, &expander::ENTRY, &proof::ENTRY, &packing::ENTRY];
 
 computation! {
     /// Shims under the caps of a plain bearing, from the lift at both ends.

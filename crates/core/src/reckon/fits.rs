@@ -2,12 +2,83 @@
 
 use super::Entry;
 use super::declare::{Flag, Matter, NotNegative, Number, Positive, Word, computation};
+use crate::fit::advice::{self, Duty, Elements, Turning};
 use crate::fit::clearance::{ClearanceCall, FittedBearing, clearance_left};
 use crate::fit::{BRITTLE_HOOP_MPA, Finish, Friction, Material, PressFit, School, press};
 use crate::quantity::{Kelvins, Megapascals, Micrometres, Millimetres, Newtons};
 use crate::refusal::{Refusal, Result};
 
-pub(super) static ENTRIES: [&Entry; 2] = [&fit_press::ENTRY, &fit_clearance_left::ENTRY];
+pub(super) static ENTRIES: [&Entry; 3] = [&advise::ENTRY, &fit_press::ENTRY, &fit_clearance_left::ENTRY];
+
+computation! {
+    /// Tolerance classes for the seats of a rolling bearing.
+    advise = "fit.advise";
+    formula "the ring that turns against the load is tight, the other may slide; a step tighter for rollers, heavy load, large bore, hollow shaft";
+    source "usual ISO practice for rolling bearings";
+    holds "the maker's or the build sheet's class comes first";
+    takes {
+        /// bore of the bearing
+        d_mm: Positive;
+        /// what turns against the load
+        ["inner_ring" "outer_ring" "either"] turns: Word = "inner_ring";
+        /// rolling elements
+        ["balls" "rollers"] elements: Word = "balls";
+        /// load over dynamic rating, P/C
+        [assumed] load: NotNegative = 0.08;
+        /// a spindle bearing, class 4 or 2
+        precise: Flag = false;
+        /// the shaft is hollow
+        hollow_shaft: Flag = false;
+        /// the housing is split
+        split_housing: Flag = false;
+        /// the housing is thin
+        thin_housing: Flag = false;
+        /// it is the floating end
+        floating: Flag = false;
+        /// a cylindrical roller bearing that floats inside itself
+        floats_inside: Flag = false;
+    }
+    gives {
+        /// class of the journal
+        shaft: &'static str;
+        /// class of the bore
+        housing: &'static str;
+        /// journal, because
+        shaft_why: Vec<String>;
+        /// bore, because
+        housing_why: Vec<String>;
+        /// mind
+        watch: Vec<String>;
+    }
+    example r#"{"d_mm": 40, "floating": true}"#;
+}
+
+fn advise(i: &advise::Takes) -> Result<advise::Gives> {
+    let a = advice::advise(&Duty {
+        d: Millimetres(i.d_mm),
+        turning: match i.turns.as_str() {
+            "outer_ring" => Turning::Outer,
+            "either" => Turning::Either,
+            _ => Turning::Inner,
+        },
+        elements: if i.elements == "rollers" { Elements::Rollers } else { Elements::Balls },
+        load: i.load,
+        precise: i.precise,
+        hollow_shaft: i.hollow_shaft,
+        split_housing: i.split_housing,
+        thin_housing: i.thin_housing,
+        floating: i.floating,
+        floats_inside: i.floats_inside,
+    })?;
+    let said = |list: Vec<&str>| list.into_iter().map(str::to_owned).collect();
+    Ok(advise::Gives {
+        shaft: a.shaft.class,
+        housing: a.housing.class,
+        shaft_why: said(a.shaft.reasons),
+        housing_why: said(a.housing.reasons),
+        watch: said(a.watch),
+    })
+}
 
 computation! {
     /// Pressure, force, growth and stress of a press fit.
@@ -223,7 +294,7 @@ computation! {
         left_min_um: Micrometres;
         /// left, most
         left_max_um: Micrometres;
-        /// middle
+        /// left, mean
         left_mean_um: Micrometres;
         /// judgement
         ["go" "look_again" "stop"] call: &'static str;

@@ -1,20 +1,25 @@
 //! Names under "numbers and parts" of the contract.
 
 use super::Entry;
-use super::declare::{Flag, Grid, List, NotNegative, Number, Text, Word, computation, takes};
+use super::declare::{
+    Flag, Grid, List, Matter, NotNegative, Number, Numbers, Positive, Text, Word, computation, takes,
+};
 use crate::fit::designation::{self, Arrangement, BearingType, Seals};
-use crate::fit::{iso286, rings};
+use crate::fit::{Material, iso286, rings};
 use crate::instrument::{Candidate, Capability, Judgement, Limits, capable, decide_with, judge};
 use crate::journal_sheet::{Surface, grid};
-use crate::quantity::{Micrometres, Millimetres, parse_length};
-use crate::refusal::Result;
+use crate::quantity::{Celsius, Micrometres, Millimetres, parse_length};
+use crate::readings;
+use crate::refusal::{Refusal, Result, expect};
 
-pub(super) static ENTRIES: [&Entry; 8] = [
+pub(super) static ENTRIES: [&Entry; 10] = [
     &length_parse::ENTRY,
     &iso_limits::ENTRY,
     &bearing_read::ENTRY,
     &bearing_clearance::ENTRY,
     &ring_tolerance::ENTRY,
+    &repeat::ENTRY,
+    &at_twenty::ENTRY,
     &judge_value::ENTRY,
     &gauge_capable::ENTRY,
     &journal_grid::ENTRY,
@@ -259,6 +264,84 @@ takes! {
         /// what using it costs
         cost: Number;
     }
+}
+
+computation! {
+    /// Repeated readings of one size: what they say, and whether the set-up moves.
+    repeat = "readings.repeat";
+    formula "mean; largest - smallest; root of the sum of squares over n - 1";
+    source "JCGM 100:2008, type A";
+    holds "the same place, read again from the start each time";
+    takes {
+        /// readings
+        readings_mm: Numbers;
+        /// uncertainty of the instrument
+        [assumed] u_mm: NotNegative = 0.003;
+    }
+    gives {
+        /// mean
+        mean_mm: f64;
+        /// largest less smallest
+        range_um: f64;
+        /// standard deviation of one reading
+        deviation_um: Option<f64>;
+        /// judgement
+        ["go" "look_again"] call: &'static str;
+    }
+    example r#"{"readings_mm": [40.012, 40.013, 40.011]}"#;
+}
+
+fn repeat(i: &repeat::Takes) -> Result<repeat::Gives> {
+    let r = readings::repeats(&i.readings_mm, i.u_mm)
+        .map_err(|e| if e.field == "readings" { Refusal::new("readings_mm", e.message) } else { e })?;
+    Ok(repeat::Gives {
+        mean_mm: r.mean,
+        range_um: r.range * 1000.0,
+        deviation_um: r.deviation.map(|d| d * 1000.0),
+        call: if r.moves { "look_again" } else { "go" },
+    })
+}
+
+computation! {
+    /// A length that was read warm, brought to 20 °C.
+    at_twenty = "length.at_twenty";
+    formula "L20 = L (1 - alpha (T - 20) + alpha gauge (T gauge - 20))";
+    source "ISO 1:2022, reference temperature; linear expansion";
+    holds "part and gauge each warm all through; a gauge of steel";
+    takes {
+        /// length as read
+        read_mm: Positive;
+        /// part
+        part_c: Number;
+        /// gauge
+        [assumed] gauge_c: Number = 20.0;
+        /// material of the part
+        [assumed] material: Matter = Material::CarbonSteel;
+        /// tolerance that it is judged by
+        tolerance_um: Positive;
+    }
+    gives {
+        /// length at 20 °C
+        length_mm: f64;
+        /// added
+        added_um: f64;
+        /// judgement
+        ["go" "look_again"] call: &'static str;
+    }
+    example r#"{"read_mm": 100.0115, "part_c": 30, "tolerance_um": 22}"#;
+}
+
+fn at_twenty(i: &at_twenty::Takes) -> Result<at_twenty::Gives> {
+    for (field, t) in [("part_c", i.part_c), ("gauge_c", i.gauge_c)] {
+        expect((-60.0..=400.0).contains(&t), field, "expected a temperature of -60 to 400 °C")?;
+    }
+    let (part, gauge, tolerance) = (Celsius(i.part_c), Celsius(i.gauge_c), Micrometres(i.tolerance_um));
+    let a = readings::at_twenty(Millimetres(i.read_mm), i.material, part, gauge, tolerance);
+    Ok(at_twenty::Gives {
+        length_mm: a.length.0,
+        added_um: a.correction.0,
+        call: if a.matters { "look_again" } else { "go" },
+    })
 }
 
 computation! {

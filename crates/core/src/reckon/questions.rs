@@ -11,6 +11,8 @@ pub const QUESTIONS: [Part; 8] = [
             ("Is the journal round, straight and to size?", "journal.grid"),
             ("Is it inside its limits?", "judge"),
             ("Is this instrument good enough?", "gauge.capable"),
+            ("Do the repeats agree?", "readings.repeat"),
+            ("How long is it at 20 °C?", "length.at_twenty"),
             ("Where are the limits of this class?", "iso286.limits"),
             ("What bearing is this?", "bearing.read"),
             ("What tolerance has the ring?", "bearing.ring_tolerance"),
@@ -25,6 +27,7 @@ pub const QUESTIONS: [Part; 8] = [
     (
         "Fit",
         &[
+            ("What class of fit does it want?", "fit.advise"),
             ("Will it press?", "fit.press"),
             ("How hot, and how hot at most?", "heat.target"),
             ("How long before it grips?", "heat.cooling"),
@@ -57,6 +60,8 @@ pub const QUESTIONS: [Part; 8] = [
             ("How much off the shim?", "float.shim"),
             ("Which leaves make up this thickness?", "shim.stock"),
             ("How do I set several shims together?", "axial.two_shims"),
+            ("Does the rotor stand where it should?", "rotor.position"),
+            ("Is the flinger backed off?", "flinger.back_off"),
             ("Is the wheel in the middle?", "gap.around"),
             ("Is the wear ring worn?", "wear_ring"),
             ("Does the key stand clear of its hub?", "key.clearance"),
@@ -93,6 +98,7 @@ pub const QUESTIONS: [Part; 8] = [
     (
         "Seal and close",
         &[
+            ("Does the lip stand the speed?", "seal.speed"),
             ("Does the lip stand straight?", "seal.tilt"),
             ("Where does the new lip run?", "seal.track"),
             ("Does the O-ring fit its groove?", "oring.gland"),

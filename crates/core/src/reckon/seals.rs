@@ -1,14 +1,63 @@
 //! Names for seals, glands, grease and probes.
 
 use super::Entry;
-use super::declare::{NotNegative, Number, Numbers, Positive, computation};
+use super::declare::{NotNegative, Number, Numbers, Positive, Word, computation};
 use crate::instrument::SLACK;
 use crate::quantity::{Grams, Micrometres, Millimetres};
 use crate::refusal::{Result, expect};
 use crate::seal;
 
-pub(super) static ENTRIES: [&Entry; 5] =
-    [&seal_tilt::ENTRY, &seal_track::ENTRY, &oring::ENTRY, &grease::ENTRY, &probe::ENTRY];
+pub(super) static ENTRIES: [&Entry; 6] =
+    [&lip_speed::ENTRY, &seal_tilt::ENTRY, &seal_track::ENTRY, &oring::ENTRY, &grease::ENTRY, &probe::ENTRY];
+
+computation! {
+    /// Whether a lip stands the speed of its shaft.
+    lip_speed = "seal.speed";
+    formula "v = pi d n";
+    source "common practice after ISO 6194-1, by the material of the lip; the maker's figure comes first";
+    holds "well oiled, little pressure";
+    takes {
+        /// shaft under the lip
+        shaft_mm: Positive;
+        /// speed, rpm
+        rpm: NotNegative;
+        /// material of the lip
+        ["nitrile" "acrylic" "silicone" "fluorocarbon" "ptfe"] lip: Word = "nitrile";
+    }
+    gives {
+        /// speed under the lip, m/s
+        speed: f64;
+        /// it stands, m/s
+        stands: f64;
+        /// share of that
+        share_pct: f64;
+        /// judgement
+        ["go" "look_again" "stop"] call: &'static str;
+    }
+    example r#"{"shaft_mm": 40, "rpm": 2900}"#;
+}
+
+fn lip_speed(i: &lip_speed::Takes) -> Result<lip_speed::Gives> {
+    let lip = match i.lip.as_str() {
+        "acrylic" => seal::Lip::Acrylic,
+        "silicone" => seal::Lip::Silicone,
+        "fluorocarbon" => seal::Lip::Fluorocarbon,
+        "ptfe" => seal::Lip::Ptfe,
+        _ => seal::Lip::Nitrile,
+    };
+    let (speed, stands) = (seal::lip_speed(Millimetres(i.shaft_mm), i.rpm), lip.limit_m_s());
+    let share = speed / stands;
+    Ok(lip_speed::Gives {
+        speed,
+        stands,
+        share_pct: 100.0 * share,
+        call: match share {
+            s if s > 1.0 + SLACK => "stop",
+            s if s > 0.8 => "look_again",
+            _ => "go",
+        },
+    })
+}
 
 computation! {
     /// Tilt of a lip seal in its pocket.

@@ -14,14 +14,8 @@ use crate::refusal::{Refusal, Result, expect};
 use crate::run_in::{self, RunIn, STEPS_PCT};
 use std::collections::BTreeMap;
 
-pub(super) static ENTRIES: [&Entry; 6] = [
-    &press_trace::ENTRY,
-    &bush_closing::ENTRY,
-    &pairs_match::ENTRY,
-    &speeds::ENTRY,
-    &runin::ENTRY,
-    &plan_solve::ENTRY,
-];
+pub(super) static ENTRIES: [&Entry; 6] =
+    [&press_trace::ENTRY, &bush_closing::ENTRY, &pairs_match::ENTRY, &speeds::ENTRY, &runin::ENTRY, &plan_solve::ENTRY];
 
 takes! {
     /// Travel and force.

@@ -1,4 +1,4 @@
-//! Where to read a mark on a land, and the lift of a bearing that is spread.
+//! Where to read a mark on a land, the lift of a bearing that is spread, a wheel beside its diffuser, a flinger.
 
 use super::Draw;
 use crate::svg::polygon;
@@ -42,5 +42,38 @@ impl Draw<'_> {
         self.s.line(&format!("arrow{lift}"), 185.0, 176.0, 185.0, 118.0);
         self.s.path(&format!("head{lift}"), &polygon(&[(185.0, 112.0), (178.0, 124.0), (192.0, 124.0)]));
         self.word("note", 336.0, 56.0, "start", "cap on its shims");
+    }
+
+    /// A wheel and its diffuser, both from one face.
+    pub(super) fn position(&mut self) {
+        let (rows, next) = self.along("stages");
+        self.s.rect("part", 60.0, 150.0, 340.0, 40.0);
+        self.s.line("centre", 40.0, 170.0, 420.0, 170.0);
+        self.s.path("part", &polygon(&[(196.0, 150.0), (204.0, 96.0), (216.0, 84.0), (240.0, 84.0), (252.0, 150.0)]));
+        self.s.cut(0, "M180 30H280V62H244V70H216V62H180Z");
+        self.s.rect("support", 60.0, 84.0, 14.0, 66.0);
+        let (wheel, diffuser) = (self.state_of("wheel_mm"), self.state_of("diffuser_mm"));
+        self.dim(wheel, (74.0, 116.0), (228.0, 116.0), (140.0, 108.0, "wheel"), "middle");
+        self.dim(diffuser, (74.0, 44.0), (230.0, 44.0), (126.0, 36.0, "diffuser"), "middle");
+        self.s.line("arrow", 420.0, 214.0, 372.0, 214.0);
+        self.s.path("head", &polygon(&[(370.0, 214.0), (382.0, 207.0), (382.0, 221.0)]));
+        self.words(&[(330.0, 242.0, "hard against its running face"), (67.0, 70.0, "one face")]);
+        let place = next.map_or_else(|| "all stages".to_owned(), |k| format!("stage {} of {rows}", k + 1));
+        self.word("dim-name", 130.0, 242.0, "middle", &place);
+    }
+
+    /// A flinger on its shaft beside the cover that it touches.
+    pub(super) fn flinger(&mut self) {
+        self.s.rect("part", 40.0, 116.0, 360.0, 44.0);
+        self.s.line("centre", 24.0, 138.0, 416.0, 138.0);
+        self.s.cut(0, "M60 50H110V110H60Z");
+        self.s.cut(0, "M60 166H110V226H60Z");
+        let (touching, now) = (self.state("touching_mm"), self.state("now_mm"));
+        let x = if now == " next" || touching == " done" { 190.0 } else { 112.0 };
+        self.s.rect("part", x, 66.0, 40.0, 50.0);
+        self.s.rect("part", x, 160.0, 40.0, 50.0);
+        self.s.line("hand", x + 20.0, 66.0, x + 20.0, 84.0);
+        self.dim(touching, (152.0, 228.0), (400.0, 228.0), (330.0, 248.0, "touching"), "middle");
+        self.dim(now, (230.0, 40.0), (400.0, 40.0), (320.0, 30.0, "backed off"), "middle");
     }
 }

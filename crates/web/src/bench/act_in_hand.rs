@@ -3,6 +3,8 @@
 
 use super::BenchQuery;
 use crate::call_view::why_of_seat;
+use crate::forecasts::value;
+use crate::reckoner::drawn::drawn;
 use crate::seat_view::FitView;
 use crate::sheet::of_act::{SheetRow, left_for, offered, questions};
 use crate::view::{ClockView, encode, moment_of};
@@ -14,12 +16,16 @@ use ironseat_core::call::{Method, Which};
 use ironseat_core::decide::{ActId, AnswerState, Done, State, Who};
 use ironseat_core::inspect::{self, Fate, Mark};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
+use ironseat_core::reckon::{of_seat, reckon};
+use ironseat_core::seat::Fit;
 use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::sheet::{self, SheetKind};
 use ironseat_drawing::{ClockFace, LandView, clock_face, land_view, mark_sample};
 use ironseat_store::PictureId;
 use ironseat_store::bench::Bench;
+use ironseat_store::foreseen::Seen;
 use ironseat_store::people::Person;
+use serde_json::Value;
 
 pub struct PictureView {
     pub id: PictureId,
@@ -79,6 +85,8 @@ pub struct SeatHand {
     pub settled: bool,
     /// A lead overruled the fit: any way may be taken.
     pub any_way: bool,
+    /// How the ring cools and where it grips, drawn; nothing where it is not heated.
+    pub cooling: String,
     /// An apprentice has signed, and nobody has counter-signed yet.
     pub counter: bool,
     /// Whoever looks may sign now.
@@ -137,6 +145,33 @@ pub struct HandView {
     pub fate: Option<FateForm>,
     /// What the land that is looked at may show.
     pub examples: Vec<MarkChoice>,
+    /// What came further from what was foreseen than it may.
+    pub off: Vec<OffView>,
+}
+
+/// A forecast that was off, as the act says it.
+pub struct OffView {
+    /// Names it in a form.
+    pub of: String,
+    pub words: &'static str,
+    pub foreseen: String,
+    pub came: String,
+    /// What happened, and who said so.
+    pub said: Option<(String, String)>,
+}
+
+impl OffView {
+    fn of(s: &Seen, units: Units) -> Self {
+        let value = |v: f64| value(s.foreseen.kind, v, units);
+        let give = s.foreseen.give.map_or_else(String::new, |g| format!(" ± {}", value(g)));
+        Self {
+            of: s.of.clone(),
+            words: s.foreseen.kind.words(),
+            foreseen: value(s.foreseen.foreseen) + &give,
+            came: value(s.foreseen.came),
+            said: s.said.clone(),
+        }
+    }
 }
 
 /// A mark with what it says, to be touched where it is seen.
@@ -344,6 +379,17 @@ fn picture(kind: SheetKind, f: &SeatFacts, units: Units) -> String {
     })
 }
 
+/// How the ring cools once it is off the heater: the answer that the Reckoner gives for this seat, drawn as there.
+fn cooling(facts: &SeatFacts, fit: Option<&Fit>, units: Units) -> String {
+    let name = "heat.cooling";
+    let asked = fit.and_then(|f| of_seat(name, facts, Some(f)));
+    let answered = asked.and_then(|q| Some((reckon(name, &Value::Object(q.clone()).to_string()).ok()?, q)));
+    match answered {
+        Some((Value::Object(a), q)) => drawn(name, &q, &a, units).unwrap_or_default(),
+        _ => String::new(),
+    }
+}
+
 fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who) -> SeatHand {
     let units = who.units;
     let s = &b.state;
@@ -362,6 +408,11 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who
         presses: method.is_some_and(|m| matches!(m, Method::Press | Method::HeatAndPress)),
         heats: method.is_some_and(Method::heats),
         warms: method == Some(Method::WarmHousing),
+        cooling: if matches!(step, StepKind::Heat | StepKind::PutOn) && method.is_some_and(Method::heats) {
+            cooling(facts, fit, units)
+        } else {
+            String::new()
+        },
         settled: s.step(seat, StepKind::PutOn).is_some(),
         any_way: s.call(seat, "fit").is_some_and(|c| c.overruled_by.is_some()),
         counter: s.half_signed.contains_key(seat),
@@ -371,7 +422,7 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who
 }
 
 /// The act as the middle of the room shows it.
-pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandView {
+pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Person) -> HandView {
     let (who, zone) = (&person.who(), person.zone);
     let units = who.units;
     let s = &b.state;
@@ -481,6 +532,7 @@ pub fn hand(b: &Bench, act: &Act, query: &BenchQuery, person: &Person) -> HandVi
         clock: b.clocks.iter().find(|k| mine(k, act)).map(ClockView::of),
         fate: fate_form(s, act, zone),
         examples: examples(s, act),
+        off: off.iter().map(|x| OffView::of(x, units)).collect(),
     }
 }
 

@@ -18,7 +18,7 @@ use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::{self, Bench, Glance, Stand};
+use ironseat_store::bench::{self, Bench, Glance, Room, Stand};
 use ironseat_store::kept::Kept;
 use ironseat_store::{RebuildId, StoreError, work};
 use serde::Deserialize;
@@ -60,13 +60,6 @@ fn looked_at<'a>(s: &'a decide::State, q: &BenchQuery) -> Option<&'a Act> {
     if q.seat.is_empty() { s.in_hand() } else { of_seat(&q.seat).or_else(|| s.in_hand()) }
 }
 
-pub(crate) struct Loaded {
-    pub(crate) bench: Bench,
-    pub(crate) newer: Option<i32>,
-    /// Id of the act that is looked at.
-    pub(crate) act: String,
-}
-
 /// The seat whose figures the act that is looked at shows.
 fn judged(s: &decide::State, q: &BenchQuery) -> Option<String> {
     let act = looked_at(s, q)?;
@@ -81,11 +74,9 @@ fn judged(s: &decide::State, q: &BenchQuery) -> Option<String> {
     }
 }
 
-impl Loaded {
-    fn of((bench, newer): (Bench, Option<i32>), q: &BenchQuery) -> Self {
-        let act = looked_at(&bench.state, q).map_or_else(String::new, |x| x.id.clone());
-        Self { bench, newer, act }
-    }
+/// The act that is looked at, and the seat whose figures it shows.
+fn looks(s: &decide::State, q: &BenchQuery) -> (String, Option<String>) {
+    (looked_at(s, q).map_or_else(String::new, |x| x.id.clone()), judged(s, q))
 }
 
 /// What a room's live part was made from: it is made again when any of it changes. The token is of the session, and so
@@ -109,7 +100,7 @@ static MADE: Kept<MadeFrom, Made> = Kept::new(128);
 /// What was read: all of it, or where the rebuild stands and the room that was made from it before.
 enum Found {
     Kept(Box<Glance>, Made),
-    Read(Box<Loaded>, Option<MadeFrom>),
+    Read(Box<Room>, Option<MadeFrom>),
 }
 
 /// The Bench of a rebuild. A room that nothing was written to since it was made is not made again, unless one of its
@@ -132,7 +123,7 @@ pub async fn show(
             if let Some(kept) = MADE.get(&from).filter(|_| !waits) {
                 return Ok(Found::Kept(Box::new(at), kept));
             }
-            let l = Loaded::of(bench::room(c, at, |s| judged(s, &query))?, &query);
+            let l = bench::room(c, at, |s| looks(s, &query))?;
             Ok(Found::Read(Box::new(l), (!waits).then_some(from)))
         })
         .await?;
@@ -322,7 +313,7 @@ async fn again_with(
     let asked = q.clone();
     let l = app.store.run(move |c| {
         let at = bench::glance(c, id)?;
-        Ok(Loaded::of(bench::room(c, at, |s| judged(s, &asked))?, &asked))
+        bench::room(c, at, |s| looks(s, &asked))
     });
     let l = l.await?;
     let mut live = build(reader, &l, &q)?;

@@ -1,7 +1,7 @@
 //! The room: map, trail, act in hand, call, what else is possible, and what is rarely reached for.
 
 use super::act_in_hand::{HandView, facing, hand};
-use super::{ActForm, BenchQuery, Loaded};
+use super::{ActForm, BenchQuery};
 use crate::call_view::CallView;
 use crate::drawn;
 use crate::error::WebResult;
@@ -19,7 +19,7 @@ use ironseat_core::quantity::{Millimetres, Seconds, Units, show as fmt};
 use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::Bench;
+use ironseat_store::bench::{Bench, Room};
 use ironseat_store::rebuilds::{Clock, Rebuild};
 use ironseat_store::{RebuildId, StoreError};
 use std::sync::Arc;
@@ -325,8 +325,8 @@ fn open_calls(b: &Bench, beside: Option<(&str, &str)>, units: Units) -> Vec<Open
 }
 
 /// What follows the record, as it stands.
-pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
-    let Loaded { bench: b, newer, act } = l;
+pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
+    let Room { bench: b, newer, act, off } = l;
     let s = &b.state;
     let a = s.anatomy();
     let units = reader.person.units;
@@ -407,7 +407,7 @@ pub fn build(reader: &Reader, l: &Loaded, q: &BenchQuery) -> WebResult<Live> {
                 }
             })
             .collect(),
-        hand: current.map(|x| hand(b, x, q, &reader.person)),
+        hand: current.map(|x| hand(b, x, off, q, &reader.person)),
         overrule: if may_overrule { topic.map_or("", |t| t.1) } else { "" },
         critical: seat.and_then(|x| a.seat(x)).is_some_and(|x| x.critical),
         brief: seat.and_then(|x| b.rebuild.facts(x).ok()).map_or_else(Vec::new, |f| brief(&f, units)),

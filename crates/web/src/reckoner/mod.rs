@@ -159,6 +159,18 @@ pub struct TableView {
     pub rows: Vec<Vec<String>>,
 }
 
+impl TableView {
+    /// Sentences stand one below the other, each row under its first one; a table would cut them into columns.
+    pub fn tells(&self) -> bool {
+        self.head.len() > 1 && self.rows.iter().flatten().any(|c| c.chars().count() > 60)
+    }
+    /// What stands behind the first of a row: what it is, unless it says nothing.
+    pub fn behind<'a>(&'a self, row: &'a [String]) -> Vec<(&'a str, &'a str)> {
+        let told = |x: &(&'a str, &'a str)| !matches!(x.1, "—" | "no" | "");
+        self.head.iter().zip(row).skip(1).map(|(h, c)| (h.as_str(), c.as_str())).filter(told).collect()
+    }
+}
+
 #[derive(Default)]
 pub struct AnswerView {
     /// `go`, `stop`, `look_again` or empty.
