@@ -24,5 +24,5 @@ pub use land_view::{LandView, land_view};
 pub use lead::{Lead, lead};
 pub use marks::mark_sample;
 pub use reckoned::{Around, Curve, Rotor, Stairs, Window, around, bolt_pattern, bolts, curve, rotor, stairs, window};
-pub use schemes::{Bar, Planned, Wrench, bars, leaves, nut_turns, plan, ring_section, sequence, wrench};
+pub use schemes::{Bar, Planned, Turn, Wrench, bars, leaves, nut_turns, plan, ring_section, sequence, turn, wrench};
 pub use svg::escape;

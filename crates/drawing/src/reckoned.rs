@@ -388,8 +388,12 @@ pub fn curve(c: &Curve, id: &str) -> String {
         let (at, anchor) = if x(*mx) > 240.0 { (x(*mx) - 10.0, "end") } else { (x(*mx) + 10.0, "start") };
         // To the right of a point on a line that rises there is room below it, to its left and beside one that falls above.
         let rises = c.points.last().zip(c.points.first()).is_some_and(|(b, a)| b.1 > a.1);
-        let up =
-            if c.smooth && rises && anchor == "start" { (y(*my) + 26.0).min(244.0) } else { (y(*my) - 12.0).max(24.0) };
+        let lowest = c.points.iter().all(|p| p.1 >= *my - 1e-9);
+        let up = if c.smooth && (lowest || rises && anchor == "start") {
+            (y(*my) + 26.0).min(244.0)
+        } else {
+            (y(*my) - 12.0).max(24.0)
+        };
         s.raw(&format!(
             r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
             n(at),

@@ -203,6 +203,42 @@ pub fn sequence(list: &[&str], name: &str, id: &str) -> String {
     s.close()
 }
 
+/// A turn of a nut from where it stands: the aim and the lock positions beside it, each with what it leaves.
+#[derive(Debug, Clone)]
+#[allow(missing_docs)]
+pub struct Turn {
+    pub aim: Option<(f64, String)>,
+    pub locks: Vec<(f64, String)>,
+}
+
+/// The way of a nut laid straight: zero to the left, the aim above, the locks numbered on it.
+#[must_use]
+pub fn turn(v: &Turn, id: &str) -> String {
+    let said: Vec<&str> = v.locks.iter().map(|l| l.1.as_str()).collect();
+    let aim = v.aim.as_ref().map_or(String::new(), |a| format!(" Aim: {}.", a.1));
+    let h = 100.0 + 26.0 * v.locks.len() as f64;
+    let desc = format!("Locks: {}.{aim}", said.join("; "));
+    let mut s = Svg::open(460.0, h, "img", "reckoned", "The turn and its locks", &desc, id);
+    let far = v.aim.iter().chain(&v.locks).map(|p| p.0.abs()).fold(1e-9, f64::max);
+    let x = |deg: f64| 24.0 + deg.max(0.0) / far * 400.0;
+    s.line("line", 24.0, 64.0, 440.0, 64.0);
+    s.line("axis", 24.0, 54.0, 24.0, 74.0);
+    if let Some((deg, text)) = &v.aim {
+        let at = x(*deg);
+        s.path("found-mark", &polygon(&[(at, 60.0), (at - 8.0, 40.0), (at + 8.0, 40.0)]));
+        word(&mut s, "figure", 24.0, 24.0, "start", text);
+    }
+    // Numbered where they lie, told below: two that are near each other would be written into each other.
+    for (k, (deg, text)) in v.locks.iter().enumerate() {
+        let (no, y) = ((k + 1).to_string(), 112.0 + 26.0 * k as f64);
+        s.circle("bolt first", x(*deg), 64.0, 6.0);
+        word(&mut s, "note", x(*deg), 88.0, "middle", &no);
+        word(&mut s, "note", 24.0, y, "middle", &no);
+        word(&mut s, "figure", 44.0, y, "start", text);
+    }
+    s.close()
+}
+
 /// A task of a plan: its name, start, hands-on minutes, and minutes of waiting after it.
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
