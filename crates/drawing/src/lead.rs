@@ -529,7 +529,7 @@ impl Draw<'_> {
         self.s.line("hand", 64.0, 46.0, 64.0, 32.0);
         self.s.line("hand", 64.0, 46.0, 76.0, 50.0);
         self.word(&format!("dim-name{time}"), 64.0, 92.0, "middle", "time");
-        self.words(&[(220.0, 250.0, "since this speed")]);
+        self.words(&[(220.0, 250.0, "time since it started")]);
     }
 }
 
