@@ -100,7 +100,7 @@ pub fn step(whole: &[(f64, f64)], since: usize, room: Celsius, limit: Option<Cel
 }
 
 /// Steps of speed of a run-in if the maker gives none, percent.
-pub const STEPS_PCT: [f64; 6] = [15.0, 30.0, 45.0, 60.0, 80.0, 100.0];
+const STEPS_PCT: [f64; 6] = [15.0, 30.0, 45.0, 60.0, 80.0, 100.0];
 
 /// One step of a run-in to come.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -117,15 +117,15 @@ pub struct Planned {
 /// running; the least times are ours.
 ///
 /// ```
-/// use ironseat_core::run_in::{STEPS_PCT, plan};
-/// let plan = plan(8000.0, &STEPS_PCT)?;
+/// let plan = ironseat_core::run_in::plan(8000.0, None)?;
 /// assert_eq!((plan[0].rpm, plan[5].rpm), (1200.0, 8000.0));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 ///
 /// # Errors
 /// `full_rpm` not above 0; `steps_pct` that do not rise to 100, or more than 20 of them.
-pub fn plan(full_rpm: f64, steps_pct: &[f64]) -> Result<Vec<Planned>> {
+pub fn plan(full_rpm: f64, steps_pct: Option<&[f64]>) -> Result<Vec<Planned>> {
+    let steps_pct = steps_pct.unwrap_or(&STEPS_PCT);
     expect(full_rpm > 0.0 && full_rpm.is_finite(), "full_rpm", "expected a speed above 0")?;
     let rise = steps_pct.windows(2).all(|w| w[1] > w[0]) && steps_pct.first().is_some_and(|p| *p > 0.0);
     let whole = steps_pct.last().is_some_and(|p| (p - 100.0).abs() < SLACK) && steps_pct.len() <= 20;

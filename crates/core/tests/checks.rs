@@ -18,7 +18,7 @@ fn says(v: &Value, part: &str) -> bool {
     v["words"].as_str().is_some_and(|w| w.contains(part))
 }
 
-/// 0.3, 0.4 and 0.3 too far inboard: 0.3333 on the mean, the second wheel is worst.
+/// 0.3, 0.4 and 0.3 too far inboard: 0.3333 on the mean, and the second wheel keeps 0.0667.
 #[test]
 fn a_rotor_is_put_right_by_its_shim_unless_its_wheels_disagree() {
     let rotor = |inboard: bool, third: f64| {
@@ -30,11 +30,20 @@ fn a_rotor_is_put_right_by_its_shim_unless_its_wheels_disagree() {
     };
     let a = rotor(true, 264.3);
     assert!(near(&a["position_mm"], 1.0 / 3.0) && near(&a["new_shim_mm"], 4.2 - 1.0 / 3.0), "{a}");
-    assert!(a["call"] == "shim" && a["worst"] == 2 && says(&a, "0.333 mm thinner"), "{a}");
+    assert!(
+        a["call"] == "shim" && a["apart"] == 2 && near(&a["left_mm"], 1.0 / 15.0) && says(&a, "0.333 mm thinner"),
+        "{a}"
+    );
     assert!(near(&a["share"], 0.2) && a["warnings"][0].as_str().unwrap().contains("quarter"), "{a}");
     assert!(near(&rotor(false, 264.3)["change_mm"], 1.0 / 3.0), "mounted the other way round");
     let a = rotor(true, 265.0);
-    assert!(a["call"] == "look_again" && a["worst"] == 3 && says(&a, "Wheel 3"), "{a}");
+    assert!(a["call"] == "look_again" && a["apart"] == 3 && says(&a, "Wheel 3"), "{a}");
+    // All stand far off: the odd one is the one that is away from the others, not the one that is farthest off.
+    let far = json!([{"wheel_mm": 5, "diffuser_mm": 0}, {"wheel_mm": 5, "diffuser_mm": 0}, {"wheel_mm": 4, "diffuser_mm": 0}]);
+    assert!(says(&of("rotor.position", json!({"stages": far})), "Wheel 3"));
+    // Off to either side, and the middle of both is right: no shim puts that right, and none of 0 mm is asked for.
+    let split = json!([{"wheel_mm": 10.22, "diffuser_mm": 10}, {"wheel_mm": 9.78, "diffuser_mm": 10}]);
+    assert_eq!(of("rotor.position", json!({"stages": split, "limit_mm": 0.2}))["call"], "look_again");
     let one = json!([{"wheel_mm": 10.1, "diffuser_mm": 10}]);
     assert_eq!(of("rotor.position", json!({"stages": one}))["call"], "go");
     assert_eq!(refused("rotor.position", json!({"stages": one, "at_mm": 1})), "travel_mm");

@@ -1,7 +1,7 @@
 //! The marks of a land where they lie: the land rolled out flat, the A side end to the left, once around from top to
 //! bottom.
 
-use crate::svg::{Svg, n};
+use crate::svg::Svg;
 
 /// A mark: along and wide in mm, where around and how far around in degrees, whether it stands up, and what is written.
 #[derive(Debug, Clone, PartialEq)]
@@ -25,9 +25,9 @@ pub fn land_marks(width: f64, marks: &[LandMark], name: &str, id: &str) -> Strin
     for k in 0..=4 {
         let y = top + h * f64::from(k) / 4.0;
         s.line("axis", left - 6.0, y, left, y);
-        word(&mut s, "note", left - 10.0, y + 5.0, "end", &format!("{}°", k * 90));
+        s.word("note", left - 10.0, y + 5.0, "end", &format!("{}°", k * 90));
     }
-    word(&mut s, "note", left, 20.0, "start", "A side end");
+    s.word("note", left, 20.0, "start", "A side end");
     for (k, m) in marks.iter().enumerate() {
         let (x, wide) = (left + m.along / width * w, (m.wide / width * w).max(3.0));
         let class = if m.raised { "gouge up" } else { "gouge sunk" };
@@ -44,19 +44,10 @@ pub fn land_marks(width: f64, marks: &[LandMark], name: &str, id: &str) -> Strin
         let (at, anchor) = if right { (x + wide + 4.0, "start") } else { (x - 4.0, "end") };
         // The number of a track stands at its top, where another may lie beside its middle.
         let y = if m.around_deg >= 360.0 { top + 18.0 } else { (middle + 6.0).clamp(top + 16.0, top + h - 4.0) };
-        word(&mut s, "figure", at, y, anchor, &(k + 1).to_string());
+        s.word("figure", at, y, anchor, &(k + 1).to_string());
     }
-    word(&mut s, "limit", 440.0, 286.0, "end", "rolled out flat, once around from top to bottom");
+    s.word("limit", 440.0, 286.0, "end", "rolled out flat, once around from top to bottom");
     s.close()
-}
-
-fn word(s: &mut Svg, class: &str, x: f64, y: f64, anchor: &str, text: &str) {
-    s.raw(&format!(
-        r#"<text class="{class}" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
-        n(x),
-        n(y),
-        crate::escape(text)
-    ));
 }
 
 #[cfg(test)]

@@ -142,9 +142,7 @@ impl Draw<'_> {
     }
 
     fn word(&mut self, class: &str, x: f64, y: f64, anchor: &str, text: &str) {
-        self.s.raw(&format!(r#"<text class="{class}" x="{}" y="{}" text-anchor="{anchor}">"#, n(x), n(y)));
-        self.s.raw(&crate::escape(text));
-        self.s.raw("</text>");
+        self.s.word(class, x, y, anchor, text);
     }
     fn words(&mut self, list: &[(f64, f64, &str)]) {
         for (x, y, text) in list {

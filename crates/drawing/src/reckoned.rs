@@ -44,15 +44,10 @@ pub fn window(w: &Window, id: &str) -> String {
     s.line("found", x(w.found.0 - w.u), 84.0, x(w.found.0 + w.u), 84.0);
     s.path("found-mark", &format!("M{} 84m-7 -22l14 0l-7 20Z", n(at)));
     // Each limit is written on its own side of the window, what was found above it.
-    let word = |s: &mut Svg, class: &str, x: f64, y: f64, anchor: &str, text: &str| {
-        s.raw(&format!(r#"<text class="{class}" x="{}" y="{}" text-anchor="{anchor}">"#, n(x), n(y)));
-        s.raw(&crate::escape(text));
-        s.raw("</text>");
-    };
     let narrow = hi - lo < 130.0;
-    word(&mut s, "limit", lo, 124.0, if narrow { "end" } else { "middle" }, &w.lo.1);
-    word(&mut s, "limit", hi, 124.0, if narrow { "start" } else { "middle" }, &w.hi.1);
-    word(&mut s, "figure", at.clamp(60.0, 400.0), 44.0, "middle", &w.found.1);
+    s.word("limit", lo, 124.0, if narrow { "end" } else { "middle" }, &w.lo.1);
+    s.word("limit", hi, 124.0, if narrow { "start" } else { "middle" }, &w.hi.1);
+    s.word("figure", at.clamp(60.0, 400.0), 44.0, "middle", &w.found.1);
     s.close()
 }
 
@@ -113,12 +108,7 @@ pub fn around(a: &Around, id: &str) -> String {
         s.circle("dot", x, y, 3.5);
         if !crowded {
             let (x, y) = at(152.0, *deg);
-            s.raw(&format!(
-                r#"<text class="read" x="{}" y="{}" text-anchor="middle">{}</text>"#,
-                n(x),
-                n(y + 5.0),
-                crate::escape(text)
-            ));
+            s.word("read", x, y + 5.0, "middle", text);
         }
     }
     if let Some((deg, _)) = a.spot {
@@ -128,15 +118,11 @@ pub fn around(a: &Around, id: &str) -> String {
     if let Some((deg, text)) = &a.spot {
         // Beside the hand that points there.
         let y = if (90.0..270.0).contains(&deg.rem_euclid(360.0)) { -12.0 } else { 26.0 };
-        s.raw(&format!(
-            r#"<text class="figure" x="0" y="{}" text-anchor="middle">{}</text>"#,
-            n(y),
-            crate::escape(text)
-        ));
+        s.word("figure", 0.0, y, "middle", text);
     }
     s.raw("</g>");
     let text = format!("drawn large: the longest line is {} {}", figure(far), a.unit);
-    s.raw(&format!(r#"<text class="note" x="230" y="378" text-anchor="middle">{}</text>"#, crate::escape(&text)));
+    s.word("note", 230.0, 378.0, "middle", &text);
     s.close()
 }
 
@@ -178,12 +164,7 @@ pub fn bolts(order: &[u64], id: &str) -> String {
         let (x, y) = place(*bolt);
         s.circle(if k == 0 { "bolt first" } else { "bolt" }, x, y, r);
         if r > 9.0 {
-            s.raw(&format!(
-                r#"<text class="figure" x="{}" y="{}" text-anchor="middle">{}</text>"#,
-                n(x),
-                n(y + 6.0),
-                k + 1
-            ));
+            s.word("figure", x, y + 6.0, "middle", &(k + 1).to_string());
         }
     }
     s.raw(r#"<text class="note" x="0" y="-10" text-anchor="middle">number: when</text><text class="note" x="0" y="12" text-anchor="middle">bolt 1 at the top,</text><text class="note" x="0" y="32" text-anchor="middle">clockwise</text>"#);
@@ -241,12 +222,7 @@ pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &s
         let Some((x, y)) = place(bolt) else { continue };
         s.circle(if k == 0 { "bolt first" } else { "bolt" }, x, y, r);
         if r > 7.0 {
-            s.raw(&format!(
-                r#"<text class="figure" x="{}" y="{}" text-anchor="middle">{}</text>"#,
-                n(x),
-                n(y + 5.0),
-                k + 1
-            ));
+            s.word("figure", x, y + 5.0, "middle", &(k + 1).to_string());
         }
     }
     s.close()
@@ -281,12 +257,7 @@ pub fn stairs(v: &Stairs, id: &str) -> String {
         s.rect(class, x + 2.0, 180.0 - h, wide - 4.0, h);
         let fits = wide >= 44.0 || k % 2 == 0 || Some(k) == v.at;
         for (class, y, text) in [("figure", 174.0 - h, over), ("note", 200.0, under)].into_iter().filter(|_| fits) {
-            s.raw(&format!(
-                r#"<text class="{class}" x="{}" y="{}" text-anchor="middle">{}</text>"#,
-                n(x + wide / 2.0),
-                n(y),
-                crate::escape(text)
-            ));
+            s.word(class, x + wide / 2.0, y, "middle", text);
         }
     }
     s.line("axis", 8.0, 180.0, 452.0, 180.0);
@@ -340,22 +311,15 @@ pub fn curve(c: &Curve, id: &str) -> String {
         // Named where it leaves the frame.
         let ends = upper.iter().zip(lower).rfind(|(u, _)| x(u.0) <= 440.0 && y(u.1) >= 26.0);
         if let Some((u, l)) = ends {
-            s.raw(&format!(
-                r#"<text class="note" x="{}" y="{}" text-anchor="end">{}</text>"#,
-                n(x(u.0).min(440.0) - 4.0),
-                // A wide stretch has room at its edge, away from the curve in its middle.
-                n(if y(l.1) - y(u.1) > 44.0 { y(u.1) + 17.0 } else { f64::midpoint(y(u.1), y(l.1)) + 5.0 }),
-                crate::escape(name)
-            ));
+            // A wide stretch has room at its edge, away from the curve in its middle.
+            let (top, foot) = (y(u.1), y(l.1));
+            let up = if foot - top > 44.0 { top + 17.0 } else { f64::midpoint(top, foot) + 5.0 };
+            s.word("note", x(u.0).min(440.0) - 4.0, up, "end", name);
         }
     }
     for (at, text) in &c.changes {
         s.line("change", x(*at), 250.0, x(*at), 26.0);
-        s.raw(&format!(
-            r#"<text class="note" x="{}" y="242" text-anchor="start">{}</text>"#,
-            n(x(*at) + 4.0),
-            crate::escape(text)
-        ));
+        s.word("note", x(*at) + 4.0, 242.0, "start", text);
     }
     s.line("axis", 48.0, 250.0, 440.0, 250.0);
     s.line("axis", 48.0, 250.0, 48.0, 26.0);
@@ -364,11 +328,7 @@ pub fn curve(c: &Curve, id: &str) -> String {
     }
     if let Some((v, text)) = &c.limit {
         s.line("aim", 48.0, y(*v), 440.0, y(*v));
-        s.raw(&format!(
-            r#"<text class="limit" x="54" y="{}" text-anchor="start">{}</text>"#,
-            n(y(*v) - 6.0),
-            crate::escape(text)
-        ));
+        s.word("limit", 54.0, y(*v) - 6.0, "start", text);
     }
     let mut d = String::new();
     for (k, (px, py)) in c.points.iter().enumerate() {
@@ -394,20 +354,10 @@ pub fn curve(c: &Curve, id: &str) -> String {
         } else {
             (y(*my) - 12.0).max(24.0)
         };
-        s.raw(&format!(
-            r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
-            n(at),
-            n(up),
-            crate::escape(text)
-        ));
+        s.word("figure", at, up, anchor, text);
     }
     for (text, px, py, anchor) in [(&c.along, 440.0, 280.0, "end"), (&c.up, 48.0, 16.0, "start")] {
-        s.raw(&format!(
-            r#"<text class="note" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
-            n(px),
-            n(py),
-            crate::escape(text)
-        ));
+        s.word("note", px, py, anchor, text);
     }
     s.close()
 }
@@ -456,12 +406,7 @@ pub fn rotor(r: &Rotor, id: &str) -> String {
         let (x, y) = at((*z, *v));
         s.line("spot", x, middle, x, y);
         let anchor = if x > 230.0 { "end" } else { "start" };
-        s.raw(&format!(
-            r#"<text class="figure" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
-            n(x.clamp(24.0, 436.0)),
-            n(if y < middle { middle + 30.0 } else { middle - 16.0 }),
-            crate::escape(text)
-        ));
+        s.word("figure", x.clamp(24.0, 436.0), if y < middle { middle + 30.0 } else { middle - 16.0 }, anchor, text);
     }
     let larger = (up * 1000.0 / along).round();
     let words = format!("out of the axis it is drawn {larger} times as large as along it");

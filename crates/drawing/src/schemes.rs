@@ -4,15 +4,6 @@
 use crate::svg::{Svg, n, polygon};
 use std::f64::consts::PI;
 
-fn word(s: &mut Svg, class: &str, x: f64, y: f64, anchor: &str, text: &str) {
-    s.raw(&format!(
-        r#"<text class="{class}" x="{}" y="{}" text-anchor="{anchor}">{}</text>"#,
-        n(x),
-        n(y),
-        crate::escape(text)
-    ));
-}
-
 /// Figures of one unit: what each is, its value, as written.
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
@@ -33,8 +24,8 @@ pub fn bars(list: &[Bar], name: &str, id: &str) -> String {
     let x = |v: f64| 14.0 + (v - lo) / span * 432.0;
     for (k, b) in list.iter().enumerate() {
         let y = 10.0 + 44.0 * k as f64;
-        word(&mut s, "note", 14.0, y + 12.0, "start", &b.name);
-        word(&mut s, "figure", 446.0, y + 13.0, "end", &b.said);
+        s.word("note", 14.0, y + 12.0, "start", &b.name);
+        s.word("figure", 446.0, y + 13.0, "end", &b.said);
         let (a, z) = (x(b.value.min(0.0)), x(b.value.max(0.0)));
         s.rect("bar", a, y + 19.0, (z - a).max(2.0), 11.0);
     }
@@ -55,14 +46,14 @@ pub fn nut_turns(shaft_cw: bool, loosens_cw: bool, hand: &str, id: &str) -> Stri
     s.circle("face", cx, cy, 34.0);
     arc(&mut s, "way", (cx, cy), 20.0, shaft_cw);
     arc(&mut s, "spot", (cx, cy), 96.0, loosens_cw);
-    word(&mut s, "figure", 280.0, 96.0, "start", &format!("{hand}-hand nut"));
+    s.word("figure", 280.0, 96.0, "start", &format!("{hand}-hand nut"));
     for (y, text) in [
         (132.0, "outer arrow: loosens,"),
         (152.0, way(loosens_cw)),
         (188.0, "inner arrow: the shaft,"),
         (208.0, way(shaft_cw)),
     ] {
-        word(&mut s, "note", 280.0, y, "start", text);
+        s.word("note", 280.0, y, "start", text);
     }
     s.close()
 }
@@ -113,13 +104,13 @@ pub fn wrench(v: &Wrench, id: &str) -> String {
     s.circle("bolt first", bolt.0, bolt.1, 13.0);
     s.circle("dot", drive.0, drive.1, 5.0);
     s.rect("bar", grip.0 - 24.0, grip.1 - 7.0, 48.0, 14.0);
-    word(&mut s, "note", f64::midpoint(drive.0, grip.0), drive.1 - 12.0, "middle", &v.wrench.1);
+    s.word("note", f64::midpoint(drive.0, grip.0), drive.1 - 12.0, "middle", &v.wrench.1);
     if v.extension.0 > 0.0 {
         let (mx, my) = (f64::midpoint(drive.0, bolt.0), f64::midpoint(drive.1, bolt.1));
-        word(&mut s, "note", mx, my + 24.0, "middle", &v.extension.1);
+        s.word("note", mx, my + 24.0, "middle", &v.extension.1);
     }
-    word(&mut s, "figure", bolt.0.max(20.0) - 12.0, (bolt.1 - 24.0).max(20.0), "start", &v.bolt);
-    word(&mut s, "figure", (grip.0 + 24.0).min(446.0), grip.1 - 34.0, "end", &format!("set to {}", v.setting));
+    s.word("figure", bolt.0.max(20.0) - 12.0, (bolt.1 - 24.0).max(20.0), "start", &v.bolt);
+    s.word("figure", (grip.0 + 24.0).min(446.0), grip.1 - 34.0, "end", &format!("set to {}", v.setting));
     s.close()
 }
 
@@ -141,10 +132,10 @@ pub fn leaves(list: &[(f64, String)], whole: &str, id: &str) -> String {
     for (t, text) in order.iter().map(|l| (l.0, &l.1)) {
         let h = (t / sum * 170.0).clamp(16.0, 170.0);
         s.rect("bar", 60.0, y, 220.0, h - 2.0);
-        word(&mut s, "figure", 296.0, y + h / 2.0 + 6.0, "start", text);
+        s.word("figure", 296.0, y + h / 2.0 + 6.0, "start", text);
         y += h;
     }
-    word(&mut s, "note", 60.0, 214.0, "start", &format!("together {whole}"));
+    s.word("note", 60.0, 214.0, "start", &format!("together {whole}"));
     s.close()
 }
 
@@ -175,10 +166,10 @@ pub fn ring_section((d, outer, width): (f64, f64, f64), rolls: bool, said: &[Str
         let x = edge + 26.0 * out;
         s.line("spot", x, y(0.0), x, y(r));
         s.line("axis", edge, y(r), x + 6.0 * out, y(r));
-        word(&mut s, "figure", x + 8.0 * out, y(r).min(200.0) + 20.0, anchor, &what);
+        s.word("figure", x + 8.0 * out, y(r).min(200.0) + 20.0, anchor, &what);
     }
     s.line("spot", x0, 244.0, x0 + w, 244.0);
-    word(&mut s, "figure", (x0 - 8.0).max(8.0), 250.0, if x0 > 120.0 { "end" } else { "start" }, &said[2]);
+    s.word("figure", (x0 - 8.0).max(8.0), 250.0, if x0 > 120.0 { "end" } else { "start" }, &said[2]);
     s.close()
 }
 
@@ -197,8 +188,8 @@ pub fn sequence(list: &[&str], name: &str, id: &str) -> String {
         }
         let text: String =
             if text.chars().count() > 10 { text.chars().take(9).chain(['…']).collect() } else { (*text).to_owned() };
-        word(&mut s, "note", x + 6.0, y + 15.0, "start", &(k + 1).to_string());
-        word(&mut s, "read", x + 51.0, y + 27.0, "middle", &text);
+        s.word("note", x + 6.0, y + 15.0, "start", &(k + 1).to_string());
+        s.word("read", x + 51.0, y + 27.0, "middle", &text);
     }
     s.close()
 }
@@ -226,15 +217,15 @@ pub fn turn(v: &Turn, id: &str) -> String {
     if let Some((deg, text)) = &v.aim {
         let at = x(*deg);
         s.path("found-mark", &polygon(&[(at, 60.0), (at - 8.0, 40.0), (at + 8.0, 40.0)]));
-        word(&mut s, "figure", 24.0, 24.0, "start", text);
+        s.word("figure", 24.0, 24.0, "start", text);
     }
     // Numbered where they lie, told below: two that are near each other would be written into each other.
     for (k, (deg, text)) in v.locks.iter().enumerate() {
         let (no, y) = ((k + 1).to_string(), 112.0 + 26.0 * k as f64);
         s.circle("bolt first", x(*deg), 64.0, 6.0);
-        word(&mut s, "note", x(*deg), 88.0, "middle", &no);
-        word(&mut s, "note", 24.0, y, "middle", &no);
-        word(&mut s, "figure", 44.0, y, "start", text);
+        s.word("note", x(*deg), 88.0, "middle", &no);
+        s.word("note", 24.0, y, "middle", &no);
+        s.word("figure", 44.0, y, "start", text);
     }
     s.close()
 }
@@ -262,15 +253,15 @@ pub fn plan(tasks: &[Planned], id: &str) -> String {
         let y = 10.0 + 28.0 * k as f64;
         let name: String =
             if t.name.chars().count() > 13 { t.name.chars().take(12).chain(['…']).collect() } else { t.name.clone() };
-        word(&mut s, "note", 112.0, y + 15.0, "end", &name);
+        s.word("note", 112.0, y + 15.0, "end", &name);
         s.rect("bar", x(t.start), y, (x(t.minutes) - x(0.0)).max(2.0), 18.0);
         if t.wait > 0.0 {
             s.rect("wait", x(t.start + t.minutes), y + 5.0, x(t.wait) - x(0.0), 8.0);
         }
     }
     s.line("axis", 120.0, h - 24.0, 446.0, h - 24.0);
-    word(&mut s, "note", 120.0, h - 6.0, "start", "0");
-    word(&mut s, "note", 446.0, h - 6.0, "end", &format!("{} min", n(end)));
+    s.word("note", 120.0, h - 6.0, "start", "0");
+    s.word("note", 446.0, h - 6.0, "end", &format!("{} min", n(end)));
     s.close()
 }
 

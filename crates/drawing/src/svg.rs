@@ -70,6 +70,11 @@ impl Svg {
         let _ =
             write!(self.text, r#"<line class="{class}" x1="{}" y1="{}" x2="{}" y2="{}"/>"#, n(x1), n(y1), n(x2), n(y2));
     }
+    /// A text whose start, middle or end stands at a point.
+    pub fn word(&mut self, class: &str, x: f64, y: f64, anchor: &str, text: &str) {
+        let (x, y, text) = (n(x), n(y), escape(text));
+        let _ = write!(self.text, r#"<text class="{class}" x="{x}" y="{y}" text-anchor="{anchor}">{text}</text>"#);
+    }
     pub fn text(&mut self, class: &str, x: f64, y: f64, text: &str) {
         let _ = write!(self.text, r#"<text class="{class}" x="{}" y="{}">{}</text>"#, n(x), n(y), escape(text));
     }

@@ -138,12 +138,8 @@ pub(crate) fn seats_asked(
     if asked.is_empty() {
         return Ok(Vec::new());
     }
-    let judged = |r: SeatRecord| {
-        let fit = r.fit();
-        Judged { facts: r.facts, fit }
-    };
     let all = seat_record::seat_records(c, rebuild)?;
-    Ok(all.into_iter().filter(|r| asked.contains(&r.facts.seat.id)).map(judged).collect())
+    Ok(all.into_iter().filter(|r| asked.contains(&r.facts.seat.id)).map(SeatRecord::judged).collect())
 }
 
 /// A sheet worked out, as every room says it; none for a sheet or an act that this program does not know.

@@ -16,7 +16,7 @@ use diesel::prelude::*;
 use ironseat_core::anatomy::End;
 use ironseat_core::anatomy::acts::Round;
 use ironseat_core::call::Call;
-use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Judged, Repair, State};
+use ironseat_core::decide::{self, Answer, AnswerState, Called, Done, Facts, HalfSigned, Repair, State};
 use ironseat_core::inspect::{Disposition, Fate};
 use ironseat_core::seat::steps::StepKind;
 use std::collections::{BTreeMap, HashMap};
@@ -52,9 +52,7 @@ impl Bench {
     /// # Errors
     /// Not found.
     pub fn judge(&mut self, c: &mut MysqlConnection, seat: &str) -> Result<()> {
-        let record = seat_record(c, &self.rebuild, seat)?;
-        let fit = record.fit();
-        self.state.judged = Some(Judged { facts: record.facts, fit });
+        self.state.judged = Some(seat_record(c, &self.rebuild, seat)?.judged());
         Ok(())
     }
 }

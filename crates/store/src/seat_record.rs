@@ -9,6 +9,7 @@ use diesel::prelude::*;
 use ironseat_core::anatomy::SeatFacts;
 use ironseat_core::anatomy::as_found::closure_of;
 use ironseat_core::call::{Call, Which};
+use ironseat_core::decide::Judged;
 use ironseat_core::fit::designation::Seals;
 use ironseat_core::quantity::Millimetres;
 use ironseat_core::seat::steps::StepKind;
@@ -207,6 +208,12 @@ impl SeatRecord {
     /// That call.
     pub fn fit(&self) -> std::result::Result<seat::Fit, Box<Call>> {
         seat::fit(&self.facts, &self.surfaces(), &self.shop)
+    }
+
+    /// What is known of the seat, with its fit.
+    pub(crate) fn judged(self) -> Judged {
+        let fit = self.fit();
+        Judged { facts: self.facts, fit }
     }
 }
 

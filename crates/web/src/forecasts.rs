@@ -171,9 +171,6 @@ pub struct ExplainForm {
     of: String,
     #[serde(default)]
     what: String,
-    /// Said at the bench, at this act.
-    #[serde(default)]
-    act: String,
 }
 
 /// Keeps what happened where something came far from what was foreseen.
@@ -184,13 +181,7 @@ pub async fn explain(
 ) -> WebResult<Response> {
     let (who, of, what) = (reader.person.clone(), f.of.clone(), f.what.clone());
     let done = app.store.run(move |c| seen::explain(c, &who, f.rebuild, &of, &what)).await;
-    let Err(e) = done else {
-        let back = match f.act.as_str() {
-            "" => "/forecasts#off".to_owned(),
-            act => format!("/rebuilds/{}?step={}", f.rebuild, encode(act)),
-        };
-        return Ok(Redirect::to(&back).into_response());
-    };
+    let Err(e) = done else { return Ok(Redirect::to("/forecasts#off").into_response()) };
     let (status, _, words) = refused(e, "what")?;
     let mut p = build(&app, &reader).await?;
     let words = capital(words.trim_end_matches('.')) + ".";

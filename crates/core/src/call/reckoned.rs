@@ -217,7 +217,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         }
         ("rotor.position", _) => format!(
             "Wheel {} stands apart from the others: no shim puts that right. Read it again, then look at its sleeve and its key.",
-            show::fixed(n("worst").unwrap_or(0.0), 0)
+            show::fixed(n("apart").unwrap_or(0.0), 0)
         ),
         ("flinger.back_off", "go") => "Backed off as it should be: snug both screws in turn, then tighten each in turn. Turn by hand: no rub.".into(),
         ("flinger.back_off", _) if n("more_mm").is_some_and(|m| m > 0.0) => format!("Back it off {} more.", mm("more_mm")),
@@ -230,9 +230,14 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("plain.expander", "go") => "It fills its bore and the lift is right: lock the screws as they stand.".into(),
         ("plain.expander", "turn") => "The bearing still moves: a quarter turn more on every screw, alike, and read again.".into(),
         ("plain.expander", "shims") => {
-            let way = if n("shims_um").is_some_and(|s| s > 0.0) { "too much lift: take" } else { "too little lift: put" };
-            let to = if way.ends_with("take") { "out of" } else { "into" };
-            format!("It fills its bore, with {way} {} {to} each side of the cap. More turns only strip the screws.", um("shims_um"))
+            let (much, take, to) = match n("shims_um") {
+                Some(s) if s > 0.0 => ("much", "take", "out of"),
+                _ => ("little", "put", "into"),
+            };
+            format!(
+                "It fills its bore, with too {much} lift: {take} {} {to} each side of the cap. More turns only strip the screws.",
+                um("shims_um")
+            )
         }
         ("plain.expander", _) if n("last_um").is_some_and(|l| l.abs() > asked("u_um").unwrap_or(3.0)) => "The lift went back: a screw gives way in its thread, or the shaft moved. Back them off and begin again.".into(),
         ("plain.expander", _) => "The lift never changed: the screws do not bite, or it was tight before. Look before turning on.".into(),

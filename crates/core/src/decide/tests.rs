@@ -388,3 +388,14 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
     let again = dispose(&s, Some(Fate::Refer), "crack, to the maker", &[]);
     assert!(!again.unwrap().iter().any(|e| matches!(e, Event::Disposed { .. })));
 }
+
+/// A sheet that a seat knows a part of is read with the rebuild, or it would say less in other rooms than in its own.
+#[test]
+fn what_a_seat_knows_of_sheets_is_listed() {
+    use crate::reckon::{SHEETS_OF_SEAT, of_seat};
+    let s = state(facts(&[], &[]));
+    let known = s.anatomy().facts(&seat()).unwrap();
+    for d in crate::sheet::SHEETS {
+        assert_eq!(of_seat(d.name, &known, None).is_some(), SHEETS_OF_SEAT.contains(&d.name), "{}", d.name);
+    }
+}

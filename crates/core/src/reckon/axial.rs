@@ -260,8 +260,6 @@ computation! {
         shim_mm: Option<Positive>;
         /// offset that is allowed
         [assumed] limit_mm: Positive = 0.5;
-        /// uncertainty
-        [assumed] u_mm: NotNegative = 0.05;
         /// total travel without the thrust bearing
         travel_mm: Option<Positive>;
         /// running place in it, from the inboard end
@@ -270,12 +268,12 @@ computation! {
     gives {
         /// too far inboard by; below 0: outboard
         position_mm: f64;
-        /// farthest off of one wheel
+        /// farthest off its diffuser
         worst_mm: f64;
-        /// that is wheel
-        worst: u64;
-        /// wheels disagree by
-        spread_mm: f64;
+        /// wheel that is farthest from where the others stand
+        apart: u64;
+        /// that one is still off, once the shim is changed
+        left_mm: f64;
         /// the shim changes by; below 0: thinner
         change_mm: f64;
         /// shim then
@@ -293,10 +291,15 @@ computation! {
 
 fn position(i: &position::Takes) -> Result<position::Gives> {
     let off: Vec<f64> = i.stages.iter().map(|s| s.wheel_mm - s.diffuser_mm).collect();
-    let worst = off.iter().enumerate().max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()));
-    let Some((at, worst)) = worst else { return Err(Refusal::new("stages", "at least one wheel is expected")) };
-    let p = off.iter().sum::<f64>() / off.len() as f64;
-    let (lo, hi) = off.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), x| (l.min(*x), h.max(*x)));
+    let p = off.iter().sum::<f64>() / off.len().max(1) as f64;
+    let farthest = |from: f64| {
+        let one = |x: &(usize, &f64)| (x.1 - from).abs();
+        off.iter().enumerate().max_by(|a, b| one(a).total_cmp(&one(b)))
+    };
+    let (Some((_, worst)), Some((apart, odd))) = (farthest(0.0), farthest(p)) else {
+        return Err(Refusal::new("stages", "at least one wheel is expected"));
+    };
+    let left = odd - p;
     let change = axial::position_shim(Millimetres(p), i.thicker_inboard).0;
     let new_shim = i.shim_mm.map(|s| s + change);
     expect(
@@ -313,18 +316,18 @@ fn position(i: &position::Takes) -> Result<position::Gives> {
         (None, Some(_)) => return Err(Refusal::new("at_mm", "the running place and the total travel belong together")),
     };
     // Wheels that disagree cannot all be put right by one shim.
-    let call = if hi - lo > 2.0 * i.limit_mm + i.u_mm + SLACK {
-        "look_again"
-    } else if worst.abs() > i.limit_mm + SLACK {
+    let call = if worst.abs() <= i.limit_mm + SLACK {
+        "go"
+    } else if left.abs() <= i.limit_mm + SLACK {
         "shim"
     } else {
-        "go"
+        "look_again"
     };
     Ok(position::Gives {
         position_mm: p,
         worst_mm: *worst,
-        worst: at as u64 + 1,
-        spread_mm: hi - lo,
+        apart: apart as u64 + 1,
+        left_mm: left,
         change_mm: change,
         new_shim_mm: new_shim,
         share,

@@ -120,8 +120,8 @@ pub fn shown(name: &str, value: f64, units: Units) -> (String, &'static str) {
         "seconds" => (show::clock(Seconds(value)), if value >= 3600.0 { "h:min:s" } else { "min:s" }),
         "N·m" if said != "N·m" => (figures(value / LBF / 0.3048), said),
         "MPa" if said != "MPa" => (figures(value / PSI), said),
-        // No share is known better than that.
-        "%" => (figures((value * 10.0).round() / 10.0), said),
+        // No share is reckoned better than that, and none is typed finer.
+        "%" => (figures((value * 100.0).round() / 100.0), said),
         "g" if said != "g" => (figures(value / 28.349_523_125), said),
         _ => (figures(value), said),
     }
@@ -139,15 +139,14 @@ pub fn said(name: &str, v: &Value, units: Units) -> String {
         Value::String(s) => s.replace('_', " "),
         Value::Null => "—".into(),
         Value::Array(list) => {
-            let each: Vec<String> = list.iter().map(|x| said(name, x, units)).collect();
             // Numbers of one unit say it once.
-            let units: Vec<&str> = each.iter().filter_map(|t| Some(t.split_once(' ')?.1)).collect();
-            match units.first() {
-                Some(unit) if list.iter().all(Value::is_number) && units.iter().all(|u| u == unit) => {
-                    let numbers: Vec<&str> = each.iter().filter_map(|t| Some(t.split_once(' ')?.0)).collect();
-                    format!("{} {unit}", numbers.join(", "))
+            let numbers: Option<Vec<_>> = list.iter().map(|x| Some(shown(name, x.as_f64()?, units))).collect();
+            match numbers.as_deref() {
+                Some([first, rest @ ..]) if !first.1.is_empty() && rest.iter().all(|x| x.1 == first.1) => {
+                    let each: Vec<&str> = numbers.iter().flatten().map(|x| x.0.as_str()).collect();
+                    format!("{} {}", each.join(", "), first.1)
                 }
-                _ => each.join(", "),
+                _ => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
             }
         }
         Value::Object(map) => map

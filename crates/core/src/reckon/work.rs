@@ -11,7 +11,7 @@ use crate::order::Names;
 use crate::plan::{self, Task};
 use crate::quantity::{Celsius, Megapascals, Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
-use crate::run_in::{self, RunIn, STEPS_PCT};
+use crate::run_in::{self, RunIn};
 use std::collections::BTreeMap;
 
 pub(super) static ENTRIES: [&Entry; 6] =
@@ -243,12 +243,8 @@ computation! {
     example r#"{"full_rpm": 8000}"#;
 }
 
-fn steps_of(given: Option<&Vec<f64>>) -> &[f64] {
-    given.map_or(&STEPS_PCT[..], Vec::as_slice)
-}
-
 fn speeds(i: &speeds::Takes) -> Result<speeds::Gives> {
-    let plan = run_in::plan(i.full_rpm, steps_of(i.steps_pct.as_ref()))?;
+    let plan = run_in::plan(i.full_rpm, i.steps_pct.as_deref())?;
     Ok(speeds::Gives {
         pct: plan.iter().map(|p| p.pct).collect(),
         rpm: plan.iter().map(|p| p.rpm).collect(),
@@ -310,7 +306,7 @@ fn runin(i: &runin::Takes) -> Result<runin::Gives> {
     let (at, since) = run_in::present(&log, &i.began_s);
     let s = run_in::step(&log, since, Celsius(i.room_c), i.limit_c.map(Celsius))?;
     let plan = match i.full_rpm {
-        Some(full) => run_in::plan(full, steps_of(i.steps_pct.as_ref()))?,
+        Some(full) => run_in::plan(full, i.steps_pct.as_deref())?,
         None => Vec::new(),
     };
     let more = "expected no more changes of speed than the plan has steps after the first";

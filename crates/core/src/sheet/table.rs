@@ -167,7 +167,7 @@ pub const SHEETS: &[Declared] = &[
             "stage",
             Expect::Nothing,
         )],
-        leads: &["position_mm", "change_mm", "new_shim_mm", "worst_mm", "share"],
+        leads: &["position_mm", "change_mm", "new_shim_mm", "worst_mm", "left_mm", "share"],
         leaves: None,
     },
     Declared {

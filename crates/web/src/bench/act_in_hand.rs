@@ -158,6 +158,9 @@ pub struct OffView {
     pub came: String,
     /// What happened, and who said so.
     pub said: Option<(String, String)>,
+    /// What was typed and not taken, and why.
+    pub typed: String,
+    pub error: String,
 }
 
 impl OffView {
@@ -170,6 +173,8 @@ impl OffView {
             foreseen: value(s.foreseen.foreseen) + &give,
             came: value(s.foreseen.came),
             said: s.said.clone(),
+            typed: String::new(),
+            error: String::new(),
         }
     }
 }

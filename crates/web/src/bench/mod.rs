@@ -20,7 +20,7 @@ use ironseat_core::seat::steps::StepKind;
 use ironseat_drawing::{Fitted, SectionView, half_section};
 use ironseat_store::bench::{self, Bench, Glance, Room, Stand};
 use ironseat_store::kept::Kept;
-use ironseat_store::{RebuildId, StoreError, work};
+use ironseat_store::{RebuildId, StoreError, foreseen, work};
 use serde::Deserialize;
 use std::sync::Arc;
 
@@ -180,6 +180,8 @@ pub struct ActForm {
     note: String,
     part: String,
     what: String,
+    /// What was foreseen, by what names it.
+    of: String,
     repair: String,
     fate: String,
     /// `mark.KEY` for each mark that was seen.
@@ -244,6 +246,8 @@ pub async fn act(
     let who = reader.person.clone();
     let g = f.clone();
     let outcome = match g.deed() {
+        // What it is about is worked out from the records.
+        _ if g.act == "explain" => app.store.run(move |c| foreseen::explain(c, &who, id, &g.of, &g.what)).await,
         Ok(deed) if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) => {
             app.store.signed(who, id, deed, g.pin).await
         }
@@ -254,7 +258,7 @@ pub async fn act(
     let on = match (outcome, f.act.as_str()) {
         (Err(e), _) => return again(&app, &reader, id, f, e).await,
         // What was taken back, or whose wait runs, stays in view.
-        (Ok(()), "untick" | "wait-over" | "on-heater" | "thermometer" | "overrule") => step,
+        (Ok(()), "untick" | "wait-over" | "on-heater" | "thermometer" | "overrule" | "explain") => step,
         // A seat's next step, where it can be done now.
         (Ok(()), "choose" | "tick" | "sign") if !f.seat.is_empty() => format!("?seat={}", encode(&f.seat)),
         (Ok(()), _) => String::new(),

@@ -161,6 +161,15 @@ impl Live {
     }
     /// Puts back what was typed, beside the sentence that says what was expected.
     pub fn typed(&mut self, f: ActForm) {
+        if f.act == "explain" {
+            let row = self.hand.as_mut().and_then(|h| h.off.iter_mut().find(|o| o.of == f.of));
+            if let Some(row) = row {
+                // Another form here asks what, too.
+                self.field.clear();
+                (row.typed, row.error) = (f.what, std::mem::take(&mut self.error));
+            }
+            return;
+        }
         let repairing = f.act == "repair";
         let marks = f.marks();
         self.second = f.second;

@@ -222,8 +222,8 @@ impl Asked<'_> {
 
     /// The steps of speed; none where the full speed is not said.
     fn plan(&self) -> Vec<run_in::Planned> {
-        let steps = self.list("steps_pct").unwrap_or_else(|| run_in::STEPS_PCT.to_vec());
-        self.given("full_rpm").and_then(|full| run_in::plan(full, &steps).ok()).unwrap_or_default()
+        let steps = self.list("steps_pct");
+        self.given("full_rpm").and_then(|full| run_in::plan(full, steps.as_deref()).ok()).unwrap_or_default()
     }
 
     fn ball_bearing(&self) -> Option<BallBearing> {

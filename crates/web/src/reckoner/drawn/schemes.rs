@@ -239,5 +239,4 @@ const SCALES: &[(&str, &[&str])] = &[
     ("torque.value", &["force_low_n", "force_n", "force_high_n"]),
     ("grease.fill", &["grams_low_g", "grams_high_g", "top_up_g"]),
     ("seal.speed", &["speed", "stands"]),
-    ("length.at_twenty", &["part_c", "gauge_c"]),
 ];
