@@ -144,8 +144,8 @@ fn elsewhere(mut s: Svg, key: &str) -> Option<String> {
             s.path("edge", &format!("M{} 45A{} {} 0 0 1 {} 45", n(66.0 - r), n(r), n(r * 0.86), n(66.0 + r)));
         }),
         "bore_pinched" => {
-            s.path("dent", "M31 45A35 30 0 0 1 38 28L46 33A27 23 0 0 0 39 45Z");
-            s.path("dent", "M101 45A35 30 0 0 0 94 28L86 33A27 23 0 0 1 93 45Z");
+            s.path("dent", "M31 45A35 30 0 0 1 38 28L32 23A43 37 0 0 0 23 45Z");
+            s.path("dent", "M101 45A35 30 0 0 0 94 28L100 23A43 37 0 0 1 109 45Z");
         }
         "housing_crack" => {
             s.circle("dent", 112.0, 12.0, 5.0);
