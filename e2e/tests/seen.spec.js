@@ -98,8 +98,7 @@ for (const theme of ["light", "dark"]) {
     await page.getByRole("button", { name: "Draw the next version" }).click();
     const again = new URL(page.url()).pathname;
     if (theme === "dark") return;
-    await page.setViewportSize({ width: 1024, height: 768 });
-    for (const path of [
+    const rooms = [
       "/anatomies",
       "/anatomies/brake-beam",
       again + "?part=nut",
@@ -117,9 +116,18 @@ for (const theme of ["light", "dark"]) {
       "/me/keys",
       pump + "/readings-in",
       pump + "?step=look.brg-de",
+    ];
+    for (const [width, height] of [
+      [1024, 768],
+      [390, 844],
     ]) {
-      await page.goto(shop.address + path);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path} on a tablet`).toBeLessThanOrEqual(0);
+      await page.setViewportSize({ width, height });
+      for (const path of rooms) {
+        await page.goto(shop.address + path);
+        expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth), `${path}, ${width} wide`).toBeLessThanOrEqual(
+          0,
+        );
+      }
     }
   });
 }

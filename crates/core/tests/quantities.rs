@@ -80,6 +80,17 @@ fn a_sign_means_a_deviation_only_where_there_is_a_nominal() {
     assert!(!parse_length("-0.003", "mm", None, None).unwrap().deviation);
 }
 
+/// A size that is said in another unit or as a deviation is the same number, and meets a limit that it stands on.
+#[test]
+fn one_size_is_one_number_however_it_is_said() {
+    for um in -300..300_i32 {
+        let size = |text: &str| parse_length(text, "mm", Some(Millimetres::of(28.0)), None).unwrap().value;
+        let plain = format!("{}.{:03}", (28_000 + um) / 1000, (28_000 + um) % 1000);
+        assert_eq!(size(&format!("{um:+} um")), size(&plain), "{um}");
+        assert_eq!(size(&format!("{} µm", 28_000 + um)), size(&plain), "{um}");
+    }
+}
+
 #[test]
 fn temperatures_are_read_in_three_scales() {
     for (text, fahrenheit, c) in [

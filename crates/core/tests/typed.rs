@@ -4,7 +4,7 @@
 
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::{
-    QUESTIONS, as_typed, entries, number_in, question, reckon, shown, typed_input, unit, unit_in,
+    QUESTIONS, as_typed, entries, number_in, question, reckon, said, shown, typed_input, unit, unit_in,
 };
 use proptest::prelude::*;
 use serde_json::{Map, Value};
@@ -45,6 +45,53 @@ fn every_example_survives_being_typed() {
         let (one, two) = (reckon(e.name, &text(&example)), reckon(e.name, &text(&again)));
         assert_eq!(one.unwrap(), two.unwrap(), "{}", e.name);
     }
+}
+
+/// The same input, whether whole numbers have a point and whether what is empty is written down.
+fn same(a: &Value, b: &Value) -> bool {
+    let none = |v: &Value| v.as_array().is_some_and(Vec::is_empty) || v.as_object().is_some_and(Map::is_empty);
+    let said = |v: &Value| !(v.is_null() || v == "" || none(v));
+    match (a, b) {
+        (Value::Object(a), Value::Object(b)) => {
+            let keys: BTreeSet<&String> = a.iter().chain(b).filter(|(_, v)| said(v)).map(|(k, _)| k).collect();
+            keys.into_iter().all(|k| a.get(k).zip(b.get(k)).is_some_and(|(x, y)| same(x, y)))
+        }
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(x, y)| same(x, y)),
+        (Value::String(a), Value::String(b)) => a.trim() == b.trim(),
+        (Value::Number(a), Value::Number(b)) => a.as_f64() == b.as_f64(),
+        _ => a == b,
+    }
+}
+
+/// Lists of names within rows, chains of bearings, machines of twenty parts: everything that was answered once.
+#[test]
+fn every_vector_survives_being_typed() {
+    let mut typed_again = 0;
+    for file in std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/vectors")).unwrap() {
+        let path = file.unwrap().path();
+        let name = path.file_stem().unwrap().to_str().unwrap().to_owned();
+        let Some(e) = entries().find(|e| e.name == name) else { continue };
+        let list: Vec<Value> = serde_json::from_str(&std::fs::read_to_string(&path).unwrap()).unwrap();
+        for input in list.iter().filter(|v| v["expect"].get("error").is_none()).filter_map(|v| v["input"].as_object()) {
+            if reckon(&name, &serde_json::to_string(input).unwrap()).is_err() {
+                continue;
+            }
+            let again = assembled(&name, &as_typed(e.fields, input), Units::Metric).unwrap();
+            assert!(same(&Value::Object(input.clone()), &Value::Object(again.clone())), "{name}: {input:?}\n{again:?}");
+            typed_again += 1;
+        }
+    }
+    assert!(typed_again > 200, "{typed_again}");
+}
+
+#[test]
+fn a_field_of_a_row_takes_several_names() {
+    let list = [("tasks.0.id", "heat"), ("tasks.0.minutes", "5"), ("tasks.0.wait_means", " heater , rack,, ")];
+    let list: Vec<_> = list.iter().map(|(k, v)| ((*k).to_owned(), (*v).to_owned())).collect();
+    let got = assembled("plan.solve", &list, Units::Metric).unwrap();
+    assert_eq!(got["tasks"][0]["wait_means"], serde_json::json!(["heater", "rack"]));
+    let pairs = serde_json::json!([["seal", "ring"], ["ring", "nut"]]);
+    assert_eq!(said("pairs", &pairs, Units::Metric), "seal, ring; ring, nut");
 }
 
 #[test]
@@ -100,7 +147,7 @@ fn what_is_wrong_is_named_by_its_path() {
     assert_eq!(at("float.shim", &[("pairs.1.pulled_mm", "x")]), "pairs.1.pulled_mm");
     assert_eq!(at("journal.grid", &[("readings_mm", "40.001 40.002\n40.003 soon")]), "readings_mm");
     assert_eq!(at("torque.order", &[("n", "7.5")]), "n");
-    assert_eq!(at("order.solve", &[("parts", "[")]), "parts");
+    assert_eq!(at("order.solve", &[("parts.1.bore_mm", "wide")]), "parts.1.bore_mm");
     assert_eq!(at("float.shim", &[("thicker_reduces", "maybe")]), "thicker_reduces");
     // Rows that were left empty are not there.
     let list = [("pairs.0.pushed_mm", "0"), ("pairs.0.pulled_mm", "0.3"), ("pairs.4.pulled_mm", " ")];

@@ -268,7 +268,7 @@ impl Draw<'_> {
         self.s.line(&format!("arrow{y}"), place(k), 96.0, place(k), 48.0);
         self.word(&format!("dim-name{y}"), place(k) + 8.0, 52.0, "start", "up, 0°");
         self.s.line(&format!("arrow{x}"), place(k), 96.0, place(k) - 34.0, 76.0);
-        self.word(&format!("dim-name{x}"), place(k) - 40.0, 72.0, "end", "across, 90°");
+        self.word(&format!("dim-name{x}"), (place(k) - 40.0).max(112.0), 72.0, "end", "across, 90°");
         self.words(&[(220.0, 252.0, "every sweep from the same mark")]);
     }
 
@@ -522,7 +522,8 @@ impl Draw<'_> {
         let (time, c) = (self.state_of("s"), self.state_of("c"));
         self.s.line(&format!("dim{c}"), 220.0, 70.0, 220.0, 22.0);
         self.s.circle(&format!("dial{c}"), 220.0, 72.0, 8.0);
-        self.word(&format!("dim-name{c}"), 232.0, 34.0, "start", "on the housing, over the bearing");
+        self.word(&format!("dim-name{c}"), 236.0, 30.0, "start", "over the bearing,");
+        self.word(&format!("dim-name{c}"), 236.0, 52.0, "start", "on the housing");
         self.s.circle(&format!("dial{time}"), 64.0, 46.0, 22.0);
         self.s.line("hand", 64.0, 46.0, 64.0, 32.0);
         self.s.line("hand", 64.0, 46.0, 76.0, 50.0);
@@ -548,6 +549,36 @@ mod tests {
         d.places(&given, &BTreeMap::new()).into_iter().map(|p| p.key).collect()
     }
 
+    fn number(tag: &str, name: &str) -> f64 {
+        tag.split(&format!(" {name}=\"")).nth(1).unwrap().split('"').next().unwrap().parse().unwrap()
+    }
+
+    /// Words stand within the drawing and clear of each other, by the width that their letters take at most: a lit name
+    /// is larger and bold.
+    fn legible(name: &str, svg: &str) {
+        let mut boxes: Vec<(f64, f64, f64, f64, &str)> = vec![];
+        for text in svg.split("<text").skip(1) {
+            let (tag, words) = text.split_once('>').unwrap();
+            let words = words.split('<').next().unwrap();
+            if words.is_empty() || tag.contains("transform") {
+                continue;
+            }
+            let (letter, high) = if tag.contains("dim-name next") { (8.4, 14.0) } else { (6.8, 10.0) };
+            let (x, y, wide) = (number(tag, "x"), number(tag, "y"), words.chars().count() as f64 * letter);
+            let left = match tag {
+                t if t.contains("\"middle\"") => x - wide / 2.0,
+                t if t.contains("\"end\"") => x - wide,
+                _ => x,
+            };
+            assert!(left >= 0.0 && left + wide <= W && y >= 11.0 && y <= H - 2.0, "{name}: {words} runs out");
+            for b in &boxes {
+                let apart = left >= b.1 || left + wide <= b.0 || y - high >= b.3 || y <= b.2;
+                assert!(apart, "{name}: {words} over {}", b.4);
+            }
+            boxes.push((left, left + wide, y - high, y, words));
+        }
+    }
+
     /// Each place of each sheet lights something in its drawing, and something else than the place before.
     #[test]
     fn every_place_of_every_sheet_is_shown() {
@@ -566,6 +597,7 @@ mod tests {
                 };
                 let svg = lead(&v).unwrap_or_else(|| panic!("{} has no drawing", d.name));
                 assert!(svg.contains(" next\""), "{}: nothing is lit for {key}", d.name);
+                legible(d.name, &svg);
                 let shape = svg.split("</desc>").nth(1).unwrap().to_owned();
                 // Rows of a log look alike but for what is read in them.
                 let log =

@@ -45,10 +45,27 @@ pub fn window(w: &Window, id: &str) -> String {
     s.path("found-mark", &format!("M{} 84m-7 -22l14 0l-7 20Z", n(at)));
     // Each limit is written on its own side of the window, what was found above it.
     let narrow = hi - lo < 130.0;
-    s.word("limit", lo, 124.0, if narrow { "end" } else { "middle" }, &w.lo.1);
-    s.word("limit", hi, 124.0, if narrow { "start" } else { "middle" }, &w.hi.1);
-    s.word("figure", at.clamp(60.0, 400.0), 44.0, "middle", &w.found.1);
+    for (x, said, side) in [(lo, &w.lo.1, "end"), (hi, &w.hi.1, "start")] {
+        let anchor = if narrow { side } else { "middle" };
+        s.word("limit", within(460.0, NOTE, x, anchor, said), 124.0, anchor, said);
+    }
+    s.word("figure", within(460.0, FIGURE, at, "middle", &w.found.1), 44.0, "middle", &w.found.1);
     s.close()
+}
+
+/// Width of a letter of a figure, and of a note, at most.
+const FIGURE: f64 = 11.4;
+const NOTE: f64 = 7.6;
+
+/// Where a word is to stand so that none of it runs out of a drawing so wide.
+fn within(wide: f64, letter: f64, x: f64, anchor: &str, text: &str) -> f64 {
+    let takes = text.chars().count() as f64 * letter;
+    let left = match anchor {
+        "start" => 0.0,
+        "end" => takes,
+        _ => takes / 2.0,
+    };
+    x.min(wide - 4.0 - (takes - left)).max(4.0 + left)
 }
 
 fn at(r: f64, deg: f64) -> (f64, f64) {
@@ -352,9 +369,9 @@ pub fn curve(c: &Curve, id: &str) -> String {
         let up = if c.smooth && (lowest || rises && anchor == "start") {
             (y(*my) + 26.0).min(244.0)
         } else {
-            (y(*my) - 12.0).max(24.0)
+            (y(*my) - 12.0).max(40.0)
         };
-        s.word("figure", at, up, anchor, text);
+        s.word("figure", within(460.0, FIGURE, at, anchor, text), up, anchor, text);
     }
     for (text, px, py, anchor) in [(&c.along, 440.0, 280.0, "end"), (&c.up, 48.0, 16.0, "start")] {
         s.word("note", px, py, anchor, text);

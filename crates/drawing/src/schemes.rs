@@ -126,16 +126,20 @@ pub fn leaves(list: &[(f64, String)], whole: &str, id: &str) -> String {
     }
     let said: Vec<&str> = order.iter().map(|l| l.1.as_str()).collect();
     let desc = format!("From one side: {}. Together {whole}.", said.join(", "));
-    let mut s = Svg::open(460.0, 220.0, "img", "reckoned", "The pack of leaves", &desc, id);
+    // The thinnest leaf is as high as its figure; what is left of the height goes by thickness.
+    let least = 24.0;
+    let tall = (least * order.len() as f64).max(170.0);
+    let mut s = Svg::open(460.0, tall + 50.0, "img", "reckoned", "The pack of leaves", &desc, id);
     let sum: f64 = order.iter().map(|l| l.0).sum::<f64>().max(1e-9);
+    let spare = tall - least * order.len() as f64;
     let mut y = 20.0;
     for (t, text) in order.iter().map(|l| (l.0, &l.1)) {
-        let h = (t / sum * 170.0).clamp(16.0, 170.0);
+        let h = least + t / sum * spare;
         s.rect("bar", 60.0, y, 220.0, h - 2.0);
         s.word("figure", 296.0, y + h / 2.0 + 6.0, "start", text);
         y += h;
     }
-    s.word("note", 60.0, 214.0, "start", &format!("together {whole}"));
+    s.word("note", 60.0, tall + 44.0, "start", &format!("together {whole}; not to scale"));
     s.close()
 }
 
@@ -243,14 +247,15 @@ pub struct Planned {
 /// A plan as bars along the minutes: hands full, waits hatched; so many as can be read.
 #[must_use]
 pub fn plan(tasks: &[Planned], id: &str) -> String {
-    let shown = &tasks[..tasks.len().min(16)];
+    let shown = &tasks[..tasks.len().min(60)];
     let end = tasks.iter().map(|t| t.start + t.minutes + t.wait).fold(1.0, f64::max);
     let said: Vec<String> = shown.iter().map(|t| format!("{} from minute {}", t.name, n(t.start))).collect();
-    let h = 28.0 * shown.len() as f64 + 40.0;
+    let row = if shown.len() > 16 { 21.0 } else { 28.0 };
+    let h = row * shown.len() as f64 + 40.0;
     let mut s = Svg::open(460.0, h, "img", "reckoned", "The plan", &format!("{}.", said.join("; ")), id);
     let x = |m: f64| 120.0 + m / end * 326.0;
     for (k, t) in shown.iter().enumerate() {
-        let y = 10.0 + 28.0 * k as f64;
+        let y = 10.0 + row * k as f64;
         let name: String =
             if t.name.chars().count() > 13 { t.name.chars().take(12).chain(['…']).collect() } else { t.name.clone() };
         s.word("note", 112.0, y + 15.0, "end", &name);
@@ -262,6 +267,10 @@ pub fn plan(tasks: &[Planned], id: &str) -> String {
     s.line("axis", 120.0, h - 24.0, 446.0, h - 24.0);
     s.word("note", 120.0, h - 6.0, "start", "0");
     s.word("note", 446.0, h - 6.0, "end", &format!("{} min", n(end)));
+    let more = tasks.len() - shown.len();
+    if more > 0 {
+        s.word("note", 283.0, h - 6.0, "middle", &format!("and {more} more"));
+    }
     s.close()
 }
 

@@ -1029,9 +1029,10 @@ async fn an_apprentice_signs_and_a_second_person_counter_signs() {
     assert!(a.body.contains("an apprentice does not overrule"), "{}", a.body);
 }
 
-/// A class that no style and no script knows was joined with its neighbour, or misspelt.
+/// A class that no style and no script knows was joined with its neighbour, or misspelt; an id that stands twice leads
+/// links and keys to the wrong place.
 #[tokio::test]
-async fn every_class_of_a_page_is_known() {
+async fn every_class_of_a_page_is_known_and_every_id_stands_once() {
     let (f, app) = shop().await;
     let assets = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("assets");
     let mut known = std::fs::read_to_string(assets.join("app.css")).unwrap();
@@ -1074,15 +1075,24 @@ async fn every_class_of_a_page_is_known() {
             "?part=brg-de",
             "/seats/de/sheets/journal",
             "/seats/ie/sheets/home",
+            "/acts/at.ie.cool/sheets/runout.stations",
         ]
         .map(|q| format!("{pump}{q}")),
     );
+    paths.extend(["/reckoner", "/reckoner/plan.solve", "/reckoner/fit.press", "/forecasts"].map(str::to_owned));
     let draft = lead.post("/anatomies/brake-beam/edit", &format!("id={}", ironseat_store::RebuildId::new())).await;
     paths.push(draft.location().to_owned());
     let mut seen = BTreeSet::new();
     let mut unknown = BTreeSet::new();
+    let mut twice = BTreeSet::new();
     for path in &paths {
         let page = lead.get(path).await.body;
+        let mut ids = BTreeSet::new();
+        for id in page.split(" id=\"").skip(1).filter_map(|t| t.split('"').next()) {
+            if !ids.insert(id) {
+                twice.insert(format!("{id} at {path}"));
+            }
+        }
         for class in page.split("class=\"").skip(1).filter_map(|t| t.split('"').next()).flat_map(str::split_whitespace)
         {
             if !known.contains(class) {
@@ -1093,6 +1103,7 @@ async fn every_class_of_a_page_is_known() {
     }
     assert!(seen.len() > 120, "{}", seen.len());
     assert!(unknown.is_empty(), "{unknown:#?}");
+    assert!(twice.is_empty(), "{twice:#?}");
 }
 
 /// Every computation is a form that is filled from its example, and its page shows the figures of the API.

@@ -6,6 +6,7 @@
 mod parse;
 pub mod show;
 
+pub(crate) use parse::as_written;
 pub use parse::{ParsedLength, Suspicion, number, parse_length, parse_temperature};
 pub use show::Units;
 

@@ -87,7 +87,16 @@ pub fn parse_length(
     if !value.is_finite() {
         return refuse("that number is too large to be a size");
     }
+    if scale != 1.0 || deviation {
+        value = as_written(value);
+    }
     Ok(ParsedLength { value: Millimetres(value), deviation, suspicion: expect.and_then(|e| suspect(value, e.0)) })
+}
+
+/// A number that was converted, to twelve figures: 9 µm is the same as 0.009 mm, and +13 µm on 28 mm as 28.013 mm, so
+/// that none of them lies a rounding of the machine beyond a limit that is met.
+pub(crate) fn as_written(value: f64) -> f64 {
+    format!("{value:.11e}").parse().unwrap_or(value)
 }
 
 fn suspect(value: f64, expect: f64) -> Option<Suspicion> {

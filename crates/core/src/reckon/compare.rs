@@ -84,7 +84,7 @@ computation! {
         factor: f64;
         /// largest - smallest of that wave, as the dial shows it
         shown_um: Micrometres;
-        /// out of round by these lobes, largest - smallest radius; null where this vee cannot see them
+        /// out of round by these lobes, largest - smallest radius, where this vee can see them
         round_um: Option<Micrometres>;
         /// whether that is more than the indicator can be wrong
         seen: bool;

@@ -308,7 +308,7 @@ computation! {
         [assumed] ring_material: Matter = Material::BearingSteel;
     }
     gives {
-        /// warmer than the shop by this; null when the ring grows as much
+        /// warmer than the shop by this
         frees_k: Option<f64>;
     }
     limits {

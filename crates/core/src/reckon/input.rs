@@ -139,7 +139,7 @@ fn check(field: &Field, value: &Value) -> Result<()> {
             row.as_array().is_some_and(|r| r.len() <= LONGEST && r.iter().all(finite))
         }),
         Kind::Texts => every("a list of texts", &Value::is_string),
-        Kind::Pairs => every("a list of pairs [a, b] of ids", &|p| {
+        Kind::Pairs => every("a list of pairs [a, b] of names", &|p| {
             p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string))
         }),
         Kind::Objects(fields) => {

@@ -30,7 +30,7 @@ pub use of_seat::{OF_SEAT, SHEETS_OF_SEAT, of_seat};
 pub use output::{Gives, Output};
 pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};
-pub use typed::{as_document, as_typed, number_in, said, shown, typed_input, unit_in};
+pub use typed::{as_typed, number_in, said, shown, typed_input, unit_in};
 
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};

@@ -124,7 +124,7 @@ fn chain(i: &chain::Takes) -> Result<chain::Gives> {
 takes! {
     /// A land of the shaft.
     pub(crate) struct LandIn {
-        /// its id
+        /// its name
         id: Text;
         /// diameter
         d_mm: Positive;
@@ -134,7 +134,7 @@ takes! {
 takes! {
     /// A part on the shaft.
     pub(crate) struct PartIn {
-        /// its id; shaft is taken
+        /// its name, other than shaft
         id: Text;
         /// bore
         bore_mm: NotNegative;
@@ -162,7 +162,7 @@ takes! {
 takes! {
     /// A housing that the shaft goes into.
     pub(crate) struct HousingIn {
-        /// its id
+        /// its name
         id: Text;
         /// opening at A
         opening_a_mm: Positive;
@@ -198,13 +198,13 @@ computation! {
         parts: List<PartIn>;
         /// housings
         housings: List<HousingIn> = [];
-        /// more pairs [a, b]: a before b
+        /// more pairs: the first of each goes on before the second
         before: Pairs = [];
     }
     gives {
         /// parts that cannot get to their place
         impossible: Vec<ImpossibleOut>;
-        /// pairs [a, b]: a goes on before b
+        /// pairs: the first of each goes on before the second
         pairs: Vec<(String, String)>;
         /// an order
         order: Option<Vec<String>>;
@@ -238,7 +238,7 @@ fn solve(i: &solve::Takes) -> Result<solve::Gives> {
         expect(
             id != "shaft" && names.find(id).is_none(),
             "parts",
-            format!("the id {} stands twice or is taken", short(id)),
+            format!("the name {} stands twice or is taken", short(id)),
         )?;
         names.number(id);
     }
@@ -303,7 +303,7 @@ fn solve(i: &solve::Takes) -> Result<solve::Gives> {
 takes! {
     /// A part, as far as taking it off asks.
     pub(crate) struct BackIn {
-        /// its id
+        /// its name
         id: Text;
         /// seal, tab_washer or another
         kind: Option<Text>;
@@ -325,7 +325,7 @@ computation! {
     source "reachability in the order of mounting";
     holds "the pairs are complete";
     takes {
-        /// pairs [a, b]: a goes on before b
+        /// pairs: the first of each goes on before the second
         pairs: Pairs;
         /// what is on, in the order of mounting
         done: Texts;
@@ -392,6 +392,6 @@ fn back_out(i: &back_out::Takes) -> Result<back_out::Gives> {
 
 /// The id of an item, which must not be empty.
 fn id<'a>(id: &'a str, field: &str) -> Result<&'a str> {
-    expect(!id.is_empty(), field, "each one needs an id")?;
+    expect(!id.is_empty(), field, "each one needs a name")?;
     Ok(id)
 }

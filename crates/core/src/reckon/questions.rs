@@ -116,7 +116,7 @@ pub const QUESTIONS: [Part; 8] = [
             ("What comes off again for a forgotten part?", "order.back_out"),
             ("At what speeds is it run in, and how long?", "runin.plan"),
             ("May the next step of the run-in begin?", "runin.step"),
-            ("Who does what, and when?", "plan.solve"),
+            ("What is done when, with so many hands?", "plan.solve"),
         ],
     ),
 ];

@@ -3,6 +3,7 @@
 
 use super::input::{Field, Kind};
 use super::schema::unit;
+use crate::quantity::as_written;
 use crate::quantity::show::{self, LBF, fixed};
 use crate::quantity::{
     Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, number, parse_length, parse_temperature,
@@ -76,7 +77,8 @@ pub fn number_in(name: &str, text: &str, units: Units) -> Result<f64> {
                 "µm" => "um",
                 other => other,
             };
-            parse_length(text, word, None, None).map(|p| p.value.0 * per).map_err(|e| here(e.message))
+            let said = parse_length(text, word, None, None).map_err(|e| here(e.message))?.value.0;
+            Ok(if per == 1.0 { said } else { as_written(said * per) })
         }
         "°C" => parse_temperature(text, said == "°F").map(|t| t.0).map_err(|e| here(e.message)),
         metric => {
@@ -96,7 +98,7 @@ pub fn number_in(name: &str, text: &str, units: Units) -> Result<f64> {
                 return Ok(value);
             }
             let scale = known.iter().find(|(w, _)| *w == word).map(|(_, s)| *s);
-            scale.map(|s| value * s).ok_or_else(|| {
+            scale.map(|s| as_written(value * s)).ok_or_else(|| {
                 let list: Vec<&str> = known.iter().map(|(w, _)| *w).collect();
                 here(if list.is_empty() {
                     format!("expected a number {example}, with no other unit")
@@ -146,7 +148,10 @@ pub fn said(name: &str, v: &Value, units: Units) -> String {
                     let each: Vec<&str> = numbers.iter().flatten().map(|x| x.0.as_str()).collect();
                     format!("{} {}", each.join(", "), first.1)
                 }
-                _ => list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(", "),
+                _ => {
+                    let between = if list.iter().all(Value::is_array) { "; " } else { ", " };
+                    list.iter().map(|x| said(name, x, units)).collect::<Vec<_>>().join(between)
+                }
             }
         }
         Value::Object(map) => map
@@ -165,14 +170,6 @@ fn figures(value: f64) -> String {
     let before = value.abs().log10().floor() as i32 + 1;
     let text = fixed(value, usize::try_from((4 - before).clamp(0, 6)).unwrap_or(0));
     if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
-}
-
-/// Whether a field is written as one text of JSON: a list whose items hold lists themselves.
-#[must_use]
-pub fn as_document(kind: Kind) -> bool {
-    let deep =
-        |f: &Field| matches!(f.kind, Kind::Objects(_) | Kind::Object(_) | Kind::Pairs | Kind::Texts | Kind::Counts);
-    matches!(kind, Kind::Objects(fields) | Kind::Object(fields) if fields.iter().any(deep))
 }
 
 /// What was typed into the fields of a computation, as its input. `typed` gives the text of a path: `lo_mm`,
@@ -200,13 +197,13 @@ fn under(
     for f in fields {
         let path = format!("{prefix}{}", f.name);
         let value = match f.kind {
-            Kind::Objects(inner) if !as_document(f.kind) => {
+            Kind::Objects(inner) => {
                 let each = |i: usize| under(&format!("{path}.{i}."), inner, typed, rows, units);
                 let list = (0..rows(&path)).map(each).collect::<Result<Vec<_>>>()?;
                 let list: Vec<Value> = list.into_iter().filter(|m| !m.is_empty()).map(Value::Object).collect();
                 if list.is_empty() { None } else { Some(Value::Array(list)) }
             }
-            Kind::Object(inner) if !as_document(f.kind) => {
+            Kind::Object(inner) => {
                 let inside = under(&format!("{path}."), inner, typed, rows, units)?;
                 if inside.is_empty() { None } else { Some(Value::Object(inside)) }
             }
@@ -216,7 +213,7 @@ fn under(
                 if text.is_empty() {
                     None
                 } else {
-                    Some(one(f, text, units).map_err(|e| Refusal::new(&path, e.message))?)
+                    Some(one(f, text, !prefix.is_empty(), units).map_err(|e| Refusal::new(&path, e.message))?)
                 }
             }
         };
@@ -239,8 +236,9 @@ fn row(f: &Field, text: &str, units: Units) -> Result<Vec<f64>> {
     tokens.iter().map(|t| number_in(f.name, t, units)).collect()
 }
 
-fn one(f: &Field, text: &str, units: Units) -> Result<Value> {
-    let lines = || text.lines().map(str::trim).filter(|l| !l.is_empty());
+/// The value of one field. Names stand on a line each; in the field of a row, which has one line, between commas.
+fn one(f: &Field, text: &str, in_row: bool, units: Units) -> Result<Value> {
+    let lines = || text.split(|c| c == '\n' || in_row && c == ',').map(str::trim).filter(|l| !l.is_empty());
     let refuse = |m: &str| Refusal::new(f.name, m.to_owned());
     Ok(match f.kind {
         Kind::Number | Kind::Positive | Kind::NotNegative => json!(number_in(f.name, text, units)?),
@@ -273,8 +271,7 @@ fn one(f: &Field, text: &str, units: Units) -> Result<Value> {
             let all: Option<Map<String, Value>> = lines().map(count).collect();
             Value::Object(all.ok_or_else(|| refuse("expected a name and a number on each line"))?)
         }
-        Kind::Objects(_) | Kind::Object(_) => serde_json::from_str(text)
-            .map_err(|e| refuse(&format!("expected JSON; reading stopped at line {}", e.line())))?,
+        Kind::Objects(_) | Kind::Object(_) => return Err(refuse("expected its fields")),
     })
 }
 
@@ -298,17 +295,17 @@ fn put(prefix: &str, fields: &[Field], input: &Map<String, Value>, out: &mut Vec
         };
         let list = |v: &Value, with: &str| v.as_array().into_iter().flatten().map(plain).collect::<Vec<_>>().join(with);
         match f.kind {
-            Kind::Objects(inner) if !as_document(f.kind) => {
+            Kind::Objects(inner) => {
                 for (i, item) in v.as_array().into_iter().flatten().enumerate() {
                     put(&format!("{path}.{i}."), inner, item.as_object().unwrap_or(&Map::new()), out);
                 }
             }
-            Kind::Object(inner) if !as_document(f.kind) => {
+            Kind::Object(inner) => {
                 put(&format!("{path}."), inner, v.as_object().unwrap_or(&Map::new()), out);
             }
             Kind::Flag => out.push((path, if v == &json!(true) { "yes" } else { "no" }.into())),
             Kind::Numbers => out.push((path, list(v, " "))),
-            Kind::Texts => out.push((path, list(v, "\n"))),
+            Kind::Texts => out.push((path, list(v, if prefix.is_empty() { "\n" } else { ", " }))),
             Kind::Grid => {
                 let rows: Vec<String> = v.as_array().into_iter().flatten().map(|r| list(r, " ")).collect();
                 out.push((path, rows.join("\n")));
@@ -320,9 +317,6 @@ fn put(prefix: &str, fields: &[Field], input: &Map<String, Value>, out: &mut Vec
             Kind::Counts => {
                 let rows = v.as_object().into_iter().flatten().map(|(k, n)| format!("{k} {n}"));
                 out.push((path, rows.collect::<Vec<_>>().join("\n")));
-            }
-            Kind::Objects(_) | Kind::Object(_) => {
-                out.push((path, serde_json::to_string_pretty(v).unwrap_or_default()));
             }
             _ => out.push((path, plain(v))),
         }

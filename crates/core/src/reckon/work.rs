@@ -334,9 +334,9 @@ fn runin(i: &runin::Takes) -> Result<runin::Gives> {
 takes! {
     /// A task: hands, then a wait.
     pub(crate) struct TaskIn {
-        /// its id
+        /// its name
         id: Text;
-        /// hands-on time
+        /// hands-on time, minutes
         minutes: Whole<0, 10_000_000>;
         /// passive wait after it
         wait_min: Whole<0, 10_000_000> = 0;
@@ -364,9 +364,9 @@ computation! {
         tasks: List<TaskIn>;
         /// how many people
         people: Whole<1, 10_000_000>;
-        /// how many there are of each
-        means: Counts;
-        /// time it may take, 0.1 to 60
+        /// means, and how many there are of each
+        means: Counts = [];
+        /// seconds that the search may take, 0.1 to 60
         seconds: Number = 2.0;
         /// seed
         seed: Whole<0, 9_000_000_000_000_000> = 1;
@@ -396,8 +396,8 @@ fn plan_solve(i: &plan_solve::Takes) -> Result<plan_solve::Gives> {
     let mut names = Names::default();
     for t in &i.tasks {
         let id = t.id.as_str();
-        expect(!id.is_empty(), "tasks", "each one needs an id")?;
-        expect(names.find(id).is_none(), "tasks", format!("the id {} stands twice", short(id)))?;
+        expect(!id.is_empty(), "tasks", "each one needs a name")?;
+        expect(names.find(id).is_none(), "tasks", format!("the name {} stands twice", short(id)))?;
         names.number(id);
     }
     let known = |names: &Names, what: &[String]| {

@@ -41,7 +41,7 @@ impl Draw<'_> {
         self.word(&format!("dim-name{lift}"), 66.0, 100.0, "end", "lift");
         self.s.line(&format!("arrow{lift}"), 185.0, 176.0, 185.0, 118.0);
         self.s.path(&format!("head{lift}"), &polygon(&[(185.0, 112.0), (178.0, 124.0), (192.0, 124.0)]));
-        self.word("note", 336.0, 56.0, "start", "cap on its shims");
+        self.word("note", 434.0, 56.0, "end", "cap on its shims");
     }
 
     /// A wheel and its diffuser, both from one face.

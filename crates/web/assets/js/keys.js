@@ -6,7 +6,7 @@ const typing = t => t.matches?.("input, textarea, select, [contenteditable]");
 document.addEventListener("keydown", e => {
   if (e.ctrlKey || e.metaKey || e.altKey) return;
   const t = e.target,
-    dialog = $("#keys");
+    dialog = $("#key-help");
   if (dialog.open) return;
   if (t.id === "text" && e.key === "Enter" && e.shiftKey) {
     e.preventDefault();

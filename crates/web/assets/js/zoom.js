@@ -3,8 +3,22 @@ import { on } from "./dom.js";
 
 const views = new Map();
 const boxOf = svg => svg.viewBox.baseVal;
+// All of a drawing: on an upright screen without the empty paper beside it, so that it is as large as the width allows.
+function trimmed(svg) {
+  const paper = boxOf(svg),
+    room = svg.getBoundingClientRect(),
+    margin = 8;
+  if (!room.width || room.height * paper.width <= room.width * paper.height) return;
+  const ink = svg.getBBox(),
+    left = Math.max(paper.x, ink.x - margin),
+    right = Math.min(paper.x + paper.width, ink.x + ink.width + margin);
+  if (right > left) svg.setAttribute("viewBox", [left, paper.y, right - left, paper.height].map(v => v.toFixed(2)).join(" "));
+}
 function whole(svg) {
-  if (!svg.dataset.whole) svg.dataset.whole = svg.getAttribute("viewBox");
+  if (!svg.dataset.whole) {
+    trimmed(svg);
+    svg.dataset.whole = svg.getAttribute("viewBox");
+  }
   return svg.dataset.whole.split(" ").map(Number);
 }
 function show(holder, box) {

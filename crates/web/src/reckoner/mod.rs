@@ -16,8 +16,8 @@ use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
 use ironseat_core::reckon::{
-    Entry, Field, Gives, Kind, Output, QUESTIONS, as_document, as_typed, entry, number_in, question, said, shown,
-    typed_input, unit_in,
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_typed, entry, number_in, question, said, shown, typed_input,
+    unit_in,
 };
 use ironseat_core::sheet::Declared;
 use ironseat_store::bench;
@@ -101,6 +101,8 @@ pub struct FieldView {
     /// `number`, `line`, `lines`, `choice`, `rows` or `group`.
     pub shape: &'static str,
     pub value: String,
+    /// How several are written into it.
+    pub hint: &'static str,
     /// What stands for it when nothing is typed.
     pub usual: String,
     pub needed: bool,
@@ -222,6 +224,13 @@ struct ReckonPage {
     pin: Option<pinned::PinForm>,
 }
 
+impl ReckonPage {
+    /// Rows of so many columns take the whole width: the answer stands below them.
+    fn stacked(&self) -> bool {
+        self.fields.iter().any(|f| f.columns.len() > 6)
+    }
+}
+
 /// What was typed, by path.
 pub struct Typed {
     pub map: BTreeMap<String, String>,
@@ -272,8 +281,9 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
         Kind::Material => ("choice", choices(Material::ALL.iter().map(|(n, _)| same(n)), &value)),
         Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..) => ("number", Vec::new()),
         Kind::Text => ("line", Vec::new()),
-        Kind::Objects(_) if !as_document(f.kind) => ("rows", Vec::new()),
-        Kind::Object(_) if !as_document(f.kind) => ("group", Vec::new()),
+        Kind::Texts if !prefix.is_empty() => ("line", Vec::new()),
+        Kind::Objects(_) => ("rows", Vec::new()),
+        Kind::Object(_) => ("group", Vec::new()),
         _ => ("lines", Vec::new()),
     };
     let usual = f.default.map_or(String::new(), |said| match said().as_str() {
@@ -288,7 +298,11 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
     let (mut columns, mut rows, mut group) = (Vec::new(), Vec::new(), Vec::new());
     match f.kind {
         Kind::Objects(inner) if shape == "rows" => {
-            columns = inner.iter().map(|i| (show::capital(i.about), unit_in(i.name, units))).collect();
+            let behind = |i: &Field| match i.kind {
+                Kind::Texts => "a comma between",
+                _ => unit_in(i.name, units),
+            };
+            columns = inner.iter().map(|i| (show::capital(i.about), behind(i))).collect();
             let open = (typed.rows(&path) + 1).clamp(ROWS.0, ROWS.1);
             let row = |i: usize| -> Vec<FieldView> {
                 inner.iter().map(|c| field(c, &format!("{path}.{i}."), typed, units, wrong)).collect()
@@ -300,7 +314,16 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
         }
         _ => {}
     }
+    let hint = match f.kind {
+        Kind::Numbers if shape == "lines" => "one after the other, a blank between them",
+        Kind::Grid => "a row on each line, a blank between its numbers",
+        Kind::Texts if shape == "lines" => "one on each line",
+        Kind::Pairs => "two names on each line, a comma between them",
+        Kind::Counts => "a name and a number on each line",
+        _ => "",
+    };
     FieldView {
+        hint,
         error: wrong.filter(|w| w.field == path).map_or(String::new(), |w| show::capital(&w.message) + "."),
         label: show::capital(f.about),
         unit: unit_in(f.name, units),
@@ -401,6 +424,13 @@ fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
             let rows =
                 list.iter().enumerate().map(|(i, x)| vec![(i + 1).to_string(), said(o.name, x, units)]).collect();
             out.tables.push(TableView { label, head: vec!["No.".into(), String::new()], rows });
+        }
+        // Names with a number each: the least first.
+        Value::Object(map) if map.values().all(Value::is_number) => {
+            let mut list: Vec<(&String, &Value)> = map.iter().collect();
+            list.sort_by(|a, b| a.1.as_f64().unwrap_or(0.0).total_cmp(&b.1.as_f64().unwrap_or(0.0)));
+            let rows = list.into_iter().map(|(k, x)| vec![k.clone(), said(o.name, x, units)]).collect();
+            out.tables.push(TableView { label, head: vec!["Name".into(), "Figure".into()], rows });
         }
         Value::Number(n) => {
             let n = n.as_f64().unwrap_or(0.0);
