@@ -45,13 +45,13 @@ const families = {
       title: "Straightness",
       given: { "Places of the stations": "0 200 400" },
       read: pairs(0, 0, 0, 0, 0, 0, 0, 0, 15, 11, 0, -11, -15, -11, 0, 11, 0, 0, 0, 0, 0, 0, 0, 0),
-      says: "Bent by 15.3 µm at 200",
+      says: "Bent by 15 µm at 200",
     },
     {
       title: "Lobes in a vee",
       given: { "Number of lobes": "3" },
       read: pairs(6, 0, -6, 0, 6, 0, -6, 0, 6, 0, -6, 0),
-      says: "Out of round by 6.0 µm",
+      says: "Out of round by 6 µm",
     },
     {
       title: "Two rings against each other",
@@ -110,7 +110,7 @@ const families = {
       title: "Shims under plain-bearing caps",
       given: { "Diameter of the journal": "60" },
       read: pairs(110, 55),
-      says: "62.0 µm out of each side",
+      says: "62 µm out of each side",
     },
     {
       title: "Expander of a plain bearing",
@@ -151,7 +151,7 @@ const families = {
         "Largest wanted bore": "20.021",
       },
       read: ["19.978", "19.981", "19.979", "19.982"],
-      says: "Ream 32.5 µm",
+      says: "Ream 32 µm",
     },
     {
       title: "Collar driven up by oil",

@@ -45,10 +45,11 @@ pub fn window(w: &Window, id: &str) -> String {
     s.path("found-mark", &format!("M{} 84m-7 -22l14 0l-7 20Z", n(at)));
     // Each limit is written on its own side of the window, what was found above it.
     let narrow = hi - lo < 130.0;
-    for (x, said, side) in [(lo, &w.lo.1, "end"), (hi, &w.hi.1, "start")] {
-        let anchor = if narrow { side } else { "middle" };
-        s.word("limit", within(460.0, NOTE, x, anchor, said), 124.0, anchor, said);
-    }
+    let anchors = if narrow { ["end", "start"] } else { ["middle"; 2] };
+    let left = within(460.0, NOTE, lo, anchors[0], &w.lo.1);
+    let right = within(460.0, NOTE, hi.max(left + 8.0), anchors[1], &w.hi.1);
+    s.word("limit", left.min(right - 8.0), 124.0, anchors[0], &w.lo.1);
+    s.word("limit", right, 124.0, anchors[1], &w.hi.1);
     s.word("figure", within(460.0, FIGURE, at, "middle", &w.found.1), 44.0, "middle", &w.found.1);
     s.close()
 }

@@ -1,8 +1,10 @@
 //! What a sheet ends in: a call. Verdict, figure, limit and where it came from; reason and action come from
 //! [`words`], the one place where the sentences live.
 
-pub mod reckoned;
+mod reckoned;
 pub mod words;
+
+pub use reckoned::say;
 
 use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, show};
 use serde::{Deserialize, Serialize};

@@ -1,32 +1,53 @@
-//! The sentence of a named computation's answer: what a fitter would say of it. Numbers are rounded for the eye only.
+//! The sentence of a named computation's answer: what a fitter would say of it. Numbers are rounded for the eye only, and
+//! as the figures beside them are.
 
-use crate::quantity::show;
+use crate::quantity::{Units, show};
+use crate::reckon::shown;
 use serde_json::{Map, Value};
 
-/// The sentence for an answer; none where numbers speak for themselves.
+/// The sentence for an answer, in a system of units; none where numbers speak for themselves.
 ///
 /// ```
+/// use ironseat_core::{call, quantity::Units};
 /// let a = ironseat_core::reckon::reckon("key.clearance", r#"{"hub_depth_mm": 3.0, "shaft_depth_mm": 5.0, "key_mm": 8.2}"#)?;
 /// assert_eq!(a["words"], "The key is 0.200 mm too high: the hub would ride on it and run out. Take it off the key, not off the hub.");
+/// let answer = a.as_object().unwrap();
+/// assert!(call::say("key.clearance", &Default::default(), answer, Units::Inch).unwrap().starts_with("The key is 0.0079 in too high"));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 #[must_use]
 #[allow(clippy::too_many_lines)] // a phrase book: one arm per answer, nothing to factor out
-pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Option<String> {
+pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>, units: Units) -> Option<String> {
     let asked = |k: &str| given.get(k).and_then(Value::as_f64);
     let n = |k: &str| a.get(k).and_then(Value::as_f64);
     let word = |k: &str| a.get(k).and_then(Value::as_str).unwrap_or("");
     let flag = |k: &str| a.get(k).and_then(Value::as_bool).unwrap_or(false);
-    let mm = |k: &str| show::fixed(n(k).unwrap_or(0.0).abs(), 3) + " mm";
-    let um = |k: &str| show::fixed(n(k).unwrap_or(0.0).abs(), 1) + " µm";
     let deg = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + "°";
-    let c = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + " °C";
+    let with_unit = |k: &str, v: f64| {
+        let (number, unit) = shown(k, v, units);
+        if unit.is_empty() { number } else { format!("{number} {unit}") }
+    };
+    // As it is, and without its sign.
+    let figure = |k: &str| with_unit(k, n(k).unwrap_or(0.0));
+    let said = |k: &str| with_unit(k, n(k).unwrap_or(0.0).abs());
+    // From one to the other, the unit once where it is the same.
+    let from_to = |low: &str, high: &str| {
+        let (a, b) = (shown(low, n(low).unwrap_or(0.0), units), shown(high, n(high).unwrap_or(0.0), units));
+        if a.1 == b.1 { format!("{} to {} {}", a.0, b.0, b.1) } else { format!("{} {} to {} {}", a.0, a.1, b.0, b.1) }
+    };
+    let numbered = |k: &str, from: usize| -> Vec<String> {
+        let list = a.get(k).and_then(Value::as_array);
+        list.into_iter().flatten().filter_map(Value::as_f64).map(|v| show::fixed(v + from as f64, 0)).collect()
+    };
+    let names = |k: &str| -> Vec<&str> {
+        a.get(k).and_then(Value::as_array).into_iter().flatten().filter_map(Value::as_str).collect()
+    };
     Some(match (name, word("call")) {
         ("length.parse", _) => match n("did_you_mean_mm") {
             Some(_) => {
-                format!("Did you mean {}? What was typed is far from what is expected here.", mm("did_you_mean_mm"))
+                format!("Did you mean {}? What was typed is far from what is expected here.", said("did_you_mean_mm"))
             }
-            None => return None,
+            None => format!("{}.", figure("value_mm")),
         },
         // Without a guard band, or without an uncertainty, nothing is said of the instrument.
         ("judge", call @ ("conforming" | "not_conforming"))
@@ -50,11 +71,11 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("gauge.capable", "good") => "Good enough: its uncertainty is at most a quarter of the tolerance.".into(),
         ("gauge.capable", _) => "Too coarse for this tolerance: its uncertainty is more than a quarter of it.".into(),
         ("journal.grid", _) => match word("shape") {
-            "barrel" => format!("Thickest in the middle, by {}.", um("barrel_um")),
-            "hourglass" => format!("Thinnest in the middle, by {}.", um("barrel_um")),
-            "bellmouth" => format!("Wide at the ends, by {}.", um("barrel_um")),
+            "barrel" => format!("Thickest in the middle, by {}.", said("barrel_um")),
+            "hourglass" => format!("Thinnest in the middle, by {}.", said("barrel_um")),
+            "bellmouth" => format!("Wide at the ends, by {}.", said("barrel_um")),
             "straight" if n("taper_um").is_some_and(|t| t.abs() > asked("u_um").unwrap_or(3.0)) => {
-                format!("It tapers by {}; neither thick nor thin in the middle.", um("taper_um"))
+                format!("It tapers by {}; neither thick nor thin in the middle.", said("taper_um"))
             }
             "straight"
                 if a.get("roundness_um")
@@ -69,44 +90,44 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("fit.clearance_left", "stop") => {
             format!(
                 "On the mean {} of clearance would be missing: it would run preloaded and hot. Ease the ring that carries the standing load, or take the next group.",
-                um("left_mean_um")
+                said("left_mean_um")
             )
         }
         ("fit.clearance_left", "look_again") if n("left_min_um").is_some_and(|l| l < 0.0) => {
             format!(
                 "In the worst case {} is missing: turn it by hand once it is on, it must run free.",
-                um("left_min_um")
+                said("left_min_um")
             )
         }
         ("fit.clearance_left", "look_again") => {
             format!(
                 "In the worst case only {} is left: turn it by hand once it is on, it must run free.",
-                um("left_min_um")
+                said("left_min_um")
             )
         }
         ("fit.clearance_left", _) if n("left_mean_um").is_some_and(|l| l < 0.0) => {
-            format!("{} of preload on the mean, as it is meant.", um("left_mean_um"))
+            format!("{} of preload on the mean, as it is meant.", said("left_mean_um"))
         }
         ("fit.clearance_left", _) if word("remark") == "large" => {
-            format!("{} is left on the mean, the upper half of the group: it may run louder.", um("left_mean_um"))
+            format!("{} is left on the mean, the upper half of the group: it may run louder.", said("left_mean_um"))
         }
-        ("fit.clearance_left", _) => format!("{} is left on the mean: good.", um("left_mean_um")),
+        ("fit.clearance_left", _) => format!("{} is left on the mean: good.", said("left_mean_um")),
         ("fit.hydraulic", "stop") => "The hub would yield before its bore lets go: do not pump it up.".into(),
         ("fit.hydraulic", _) => format!(
-            "Expand with {} MPa, push with {} N. Expansion pressure off first, hold the push {} minutes, then the push off.",
-            show::fixed(n("expansion_mpa").unwrap_or(0.0), 0),
-            show::fixed(n("push_n").unwrap_or(0.0), 0),
+            "Expand with {}, push with {}. Expansion pressure off first, hold the push {} minutes, then the push off.",
+            said("expansion_mpa"),
+            said("push_n"),
             show::fixed(n("hold_min").unwrap_or(0.0), 0)
         ),
-        ("heat.target", _) if flag("enough") => format!("Heat to {}: it slides on.", c("target_c")),
+        ("heat.target", _) if flag("enough") => format!("Heat to {}: it slides on.", figure("target_c")),
         ("heat.target", _) if n("remaining_um").is_some_and(|r| r < 0.05) => {
-            format!("Heat to the cap of {} and be quick: it slides, with less to spare than it should.", c("cap_c"))
+            format!("Heat to the cap of {} and be quick: it slides, with less to spare than it should.", figure("cap_c"))
         }
         ("heat.target", _) => {
             format!(
                 "Heat to the cap of {} and press the rest: {} of interference is left.",
-                c("cap_c"),
-                um("remaining_um")
+                figure("cap_c"),
+                said("remaining_um")
             )
         }
         ("heat.cooling", _) if a.get("goes_on") == Some(&Value::Bool(false)) => {
@@ -120,19 +141,19 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "straight" => "Straight, as far as the indicator can tell.".into(),
             "bent" => format!(
                 "Bent by {} at {}, towards {}: straighten it there, or replace it.",
-                um("bow_um"),
-                mm("at_mm"),
+                said("bow_um"),
+                said("at_mm"),
                 deg("plane_deg")
             ),
             _ => format!(
                 "Off its line by {}, and not in one plane: twisted, or the sweeps did not begin at one mark. Sweep it again.",
-                um("bow_um")
+                said("bow_um")
             ),
         },
         ("vee.sweep", _) => match n("round_um") {
             None => "This vee cannot see such lobes: take one of another angle.".into(),
             Some(_) if flag("seen") => {
-                format!("Out of round by {}, which a two-point gauge does not show.", um("round_um"))
+                format!("Out of round by {}, which a two-point gauge does not show.", said("round_um"))
             }
             Some(_) => "No such lobes, as far as the indicator can tell.".into(),
         },
@@ -144,7 +165,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "A ring is out of parallel: grinding it thinner does not mend that; grind it parallel or replace it.".into()
         }
         ("parts.compare", _) => {
-            format!("Grind {} off the {} ring, and read both again.", um("grind_um"), word("grind"))
+            format!("Grind {} off the {} ring, and read both again.", said("grind_um"), word("grind"))
         }
         ("wires.compare", "go") => "Every wire reads as it did.".into(),
         ("wires.compare", _) => format!(
@@ -170,7 +191,8 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("fit.press", _) => match word("stress_call") {
             "stop" => "A part would yield as it is pressed: ease the fit.".into(),
             "warn" => "A part is near what it can bear: measure again before pressing.".into(),
-            _ => return None,
+            _ if n("delta_eff_high_um").is_some_and(|d| d <= 0.0) => "It is loose: there is nothing to press.".into(),
+            _ => format!("Press it with {}; stop at {}.", from_to("force_low_n", "force_high_n"), said("stop_force_n")),
         },
         ("plain.caps", "go") => "Both ends lift as they should: leave the shims.".into(),
         ("plain.caps", _) => {
@@ -178,7 +200,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             let end = |name: &str, read: &str, out: &str| {
                 let v = asked(read).filter(|v| *v < lo || *v > hi)?;
                 let (word, way) = if v > hi { ("too much", "out of") } else { ("too little", "into") };
-                Some(format!("{word} lift at the {name}: {} {way} each side", um(out)))
+                Some(format!("{word} lift at the {name}: {} {way} each side", said(out)))
             };
             let ends = [end("front", "front_um", "front_out_um"), end("rear", "rear_um", "rear_out_um")];
             let ends: Vec<String> = ends.into_iter().flatten().collect();
@@ -196,7 +218,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
                 (_, Some(_)) => "is within a tenth of stripping",
                 (_, None) => "gives way before the bolt",
             },
-            mm("wanted_mm")
+            said("wanted_mm")
         ),
         ("thread.proof", "stop") => {
             "The bolt would stretch: more thread does not help. Less clamp, or a stronger class by the maker's word.".into()
@@ -213,18 +235,18 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("rotor.position", "go") => "Every wheel stands within its limit: leave the shim.".into(),
         ("rotor.position", "shim") => {
             let way = if n("change_mm").is_some_and(|c| c < 0.0) { "thinner" } else { "thicker" };
-            format!("Make the shim {} {way}, and read again.", mm("change_mm"))
+            format!("Make the shim {} {way}, and read again.", said("change_mm"))
         }
         ("rotor.position", _) => format!(
             "Wheel {} stands apart from the others: no shim puts that right. Read it again, then look at its sleeve and its key.",
             show::fixed(n("apart").unwrap_or(0.0), 0)
         ),
         ("flinger.back_off", "go") => "Backed off as it should be: snug both screws in turn, then tighten each in turn. Turn by hand: no rub.".into(),
-        ("flinger.back_off", _) if n("more_mm").is_some_and(|m| m > 0.0) => format!("Back it off {} more.", mm("more_mm")),
-        ("flinger.back_off", _) => format!("Too far by {}: in until it touches, and back again.", mm("more_mm")),
+        ("flinger.back_off", _) if n("more_mm").is_some_and(|m| m > 0.0) => format!("Back it off {} more.", said("more_mm")),
+        ("flinger.back_off", _) => format!("Too far by {}: in until it touches, and back again.", said("more_mm")),
         ("land.marks", "stop") => "Too little of the land carries the ring: build it up and grind it back. No punch marks, no knurl.".into(),
         ("land.marks", "look_again") => "A gouge this deep may have begun a crack: dye it, and let whoever answers for the shaft decide.".into(),
-        ("land.marks", "dress") => format!("Stone off what stands up, {} at most, along the land and no further; then read it again.", um("raised_um")),
+        ("land.marks", "dress") => format!("Stone off what stands up, {} at most, along the land and no further; then read it again.", said("raised_um")),
         ("land.marks", _) if n("deepest_um").is_some_and(|d| d > 0.0) => "The ring is carried. Leave the hollows: polishing them out costs the fit.".into(),
         ("land.marks", _) => "Nothing that a ring would feel.".into(),
         ("plain.expander", "go") => "It fills its bore and the lift is right: lock the screws as they stand.".into(),
@@ -236,23 +258,23 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             };
             format!(
                 "It fills its bore, with too {much} lift: {take} {} {to} each side of the cap. More turns only strip the screws.",
-                um("shims_um")
+                said("shims_um")
             )
         }
         ("plain.expander", _) if n("last_um").is_some_and(|l| l.abs() > asked("u_um").unwrap_or(3.0)) => "The lift went back: a screw gives way in its thread, or the shaft moved. Back them off and begin again.".into(),
         ("plain.expander", _) => "The lift never changed: the screws do not bite, or it was tight before. Look before turning on.".into(),
         ("runin.plan", _) => format!("Each at least so long, and on until the rise is below 1 K in ten minutes: {} h at the least.", show::fixed(n("total_min").unwrap_or(0.0) / 60.0, 1)),
         ("bush.closed", "as_pressed") => "To size as it was pressed: nothing to ream.".into(),
-        ("bush.closed", "ream") => format!("Ream {}: forwards only, both bores in one pass.", um("ream_um")),
+        ("bush.closed", "ream") => format!("Ream {}: forwards only, both bores in one pass.", said("ream_um")),
         ("bush.closed", "too_large") => "One place is larger than is wanted: another bush.".into(),
-        ("bush.closed", _) => format!("{} are to come off: more than a hand reamer takes. Bore it, or another bush.", um("ream_um")),
+        ("bush.closed", _) => format!("{} are to come off: more than a hand reamer takes. Bore it, or another bush.", said("ream_um")),
         ("hydraulic.driven", "go") => "It stands where it should and was held: let the push go, and load it only when the oil has left the joint.".into(),
         ("hydraulic.driven", "hold") => format!("Hold the push for {} min more, the oil let go.", show::fixed(n("left_min").unwrap_or(0.0), 0)),
         ("hydraulic.driven", "stop") => "The oil was above what makes the hub yield: measure its bore before anything else.".into(),
         ("hydraulic.driven", _) => match n("off_mm") {
             Some(off) if asked("drive_up_mm").is_some_and(|w| off.abs() > 0.1 * w) => {
                 let way = if off < 0.0 { "short of" } else { "beyond" };
-                format!("It is {} {way} its way: look whether something lies in between, and whether first contact was right.", mm("off_mm"))
+                format!("It is {} {way} its way: look whether something lies in between, and whether first contact was right.", said("off_mm"))
             }
             _ => "The oil was less than parts the surfaces: it may have scored on its way.".into(),
         },
@@ -280,12 +302,12 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         }
         ("bush.closing", "as_pressed") => "Right as pressed: no reaming.".into(),
         ("bush.closing", "ream") => {
-            format!("Ream {} out, forwards only, both bores in line in one pass.", um("ream_um"))
+            format!("Ream {} out, forwards only, both bores in line in one pass.", said("ream_um"))
         }
         ("bush.closing", "too_small") => {
             format!(
                 "{} would have to come out: more than a hand reamer should take. Exchange the bush or bore it.",
-                um("ream_um")
+                said("ream_um")
             )
         }
         ("bush.closing", _) => "Too large as pressed: take a bush with a smaller bore or more interference.".into(),
@@ -298,7 +320,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("runout.sweep", _) if n("high_deg").is_none() => "Nothing once a turn.".into(),
         ("runout.sweep", _) => format!(
             "The axis runs out by {} each way{}.",
-            um("e1_um"),
+            said("e1_um"),
             n("high_deg").map_or_else(String::new, |h| format!(", high at {}°", show::fixed(h, 0)))
         ),
         ("runout.face", _) => match word("cause") {
@@ -320,7 +342,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             _ => "The whole axis is set over: seat, adapter or chuck. Indicate it in.".into(),
         },
         ("runout.clocking", _) => {
-            format!("Both marks in one line, on the same side: the nose then runs out by {}.", um("best_tir_um"))
+            format!("Both marks in one line, on the same side: the nose then runs out by {}.", said("best_tir_um"))
         }
         ("float.shim", "go") => "The float is right: leave the shim.".into(),
         ("float.shim", "look_again") => {
@@ -328,14 +350,14 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
                 .into()
         }
         ("float.shim", _) => match word("action") {
-            "add" => format!("Make the adjusting shim {} thicker.", mm("amount_mm")),
-            _ => format!("Take {} off the adjusting shim.", mm("amount_mm")),
+            "add" => format!("Make the adjusting shim {} thicker.", said("amount_mm")),
+            _ => format!("Take {} off the adjusting shim.", said("amount_mm")),
         },
         ("gap.around", "look_again") => {
             "Top and bottom do not add up to left and right: oval, or misread. Read again.".into()
         }
         ("gap.around", "stop") if n("smallest_mm").is_some_and(|s| s <= 0.0) => {
-            format!("It touches. Move the housing {} away from the narrow side before anything turns.", mm("move_mm"))
+            format!("It touches. Move the housing {} away from the narrow side before anything turns.", said("move_mm"))
         }
         ("gap.around", "stop") if n("move_deg").is_none() => {
             "Even all round, and too narrow: another ring or wheel.".into()
@@ -344,24 +366,24 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("gap.around", "stop") => {
             format!(
                 "Not as it is: move the housing {} towards {}, away from the wide side.",
-                mm("move_mm"),
+                said("move_mm"),
                 deg("move_deg")
             )
         }
         ("gap.around", _) => {
             format!(
                 "Good. To better it, move the housing {} towards {}, away from the wide side.",
-                mm("move_mm"),
+                said("move_mm"),
                 deg("move_deg")
             )
         }
         ("wear_ring", "stop") => {
-            format!("Outside the limit: {} in total, {} per side.", mm("total_mm"), mm("per_side_mm"))
+            format!("Outside the limit: {} in total, {} per side.", said("total_mm"), said("per_side_mm"))
         }
-        ("wear_ring", _) => format!("{} in total, {} per side.", mm("total_mm"), mm("per_side_mm")),
+        ("wear_ring", _) => format!("{} in total, {} per side.", said("total_mm"), said("per_side_mm")),
         ("shim.stock", _) => match a.get("leaves_um").and_then(Value::as_array) {
             Some(l) if l.is_empty() => {
-                format!("No leaf from stock comes nearer than none at all: {} are missing.", um("error_um"))
+                format!("No leaf from stock comes nearer than none at all: {} are missing.", said("error_um"))
             }
             Some(l) => {
                 let leaves = if l.len() == 1 {
@@ -371,7 +393,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
                 };
                 match n("error_um").unwrap_or(0.0) {
                     0.0 => format!("{leaves}: exactly what is wanted."),
-                    e => format!("{leaves}: {} {} than wanted.", um("error_um"), if e > 0.0 { "more" } else { "less" }),
+                    e => format!("{leaves}: {} {} than wanted.", said("error_um"), if e > 0.0 { "more" } else { "less" }),
                 }
             }
             None => return None,
@@ -379,17 +401,17 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("key.clearance", "stop") if n("clearance_mm").is_some_and(|c| c < 0.0) => {
             format!(
                 "The key is {} too high: the hub would ride on it and run out. Take it off the key, not off the hub.",
-                mm("clearance_mm")
+                said("clearance_mm")
             )
         }
-        ("key.clearance", "stop") => format!("{} over the key is outside its window: another key.", mm("clearance_mm")),
+        ("key.clearance", "stop") => format!("{} over the key is outside its window: another key.", said("clearance_mm")),
         ("key.clearance", "look_again") => {
             format!(
                 "{} over the key is a lot for one that fits: read the depths again, or ask whether this key belongs here.",
-                mm("clearance_mm")
+                said("clearance_mm")
             )
         }
-        ("key.clearance", _) => format!("{} over the key: good.", mm("clearance_mm")),
+        ("key.clearance", _) => format!("{} over the key: good.", said("clearance_mm")),
         ("taper.nut", _) => match n("lock_deg") {
             Some(_) => {
                 let at = |turn: &str, float: &str| {
@@ -398,7 +420,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
                         format!(
                             "{} leaves {} of {}",
                             deg(turn),
-                            mm(float),
+                            said(float),
                             if left < 0.0 { "preload" } else { "float" }
                         )
                     })
@@ -450,13 +472,13 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             )
         }
         ("seal.tilt", "stop") => {
-            format!("The seal sits {} askew: drive it square, a little at opposite points in turn.", mm("tilt_mm"))
+            format!("The seal sits {} askew: drive it square, a little at opposite points in turn.", said("tilt_mm"))
         }
         ("seal.tilt", _) => "Square in its pocket.".into(),
         ("seal.track", _) => match word("method") {
             "sleeve" => "No room to leave the old track: fit a thin repair sleeve.".into(),
             way => {
-                format!("Set it {way}, its face {} below the rim: the lip leaves the old track.", mm("new_depth_mm"))
+                format!("Set it {way}, its face {} below the rim: the lip leaves the old track.", said("new_depth_mm"))
             }
         },
         ("oring.gland", "go") => "Squeeze, stretch and fill are right.".into(),
@@ -474,35 +496,97 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("probe.gap", _) => {
             format!(
                 "Move it {} {} the shaft.",
-                um("move_um"),
+                said("move_um"),
                 if n("move_um").is_some_and(|m| m < 0.0) { "towards" } else { "away from" }
             )
         }
         ("preload.spacers", _) if word("stress_call") == "stop" => {
             "The balls would mark their raceways at this preload: do not set it.".into()
         }
-        ("preload.pair", _) => match word("class") {
-            "" => return None,
-            "under" => "Less than what is called light.".into(),
-            "over" => "More than what is called heavy.".into(),
-            "between" => "Between what is called light, medium and heavy.".into(),
-            class => format!("A {class} preload."),
-        },
+        ("preload.pair", _) => {
+            let left = if n("load_right_n").is_some_and(|r| r <= 0.0) {
+                "The right one is free: its balls skid. ".into()
+            } else {
+                format!("{} is left on the right one, {} on the left. ", said("load_right_n"), said("load_left_n"))
+            };
+            let class = match word("class") {
+                "" => String::new(),
+                "under" => "Less preload than what is called light.".into(),
+                "over" => "More preload than what is called heavy.".into(),
+                "between" => "Between what is called light, medium and heavy.".into(),
+                class => format!("A {class} preload."),
+            };
+            (left + &class).trim_end().to_owned()
+        }
         ("preload.push_test", _) if flag("at_bound") => {
             "These points do not tell the preload: push harder, both ways, and read finer.".into()
         }
         ("preload.push_test", _) => match n("u_preload_n") {
-            Some(u) => {
-                format!("{} N, give or take {} N.", show::fixed(n("preload_n").unwrap_or(0.0), 0), show::fixed(u, 0))
-            }
+            Some(_) => format!("{}, give or take {}.", said("preload_n"), said("u_preload_n")),
             None => return None,
         },
         ("preload.spacers", _) => match (word("grind"), n("total_um")) {
-            ("inner" | "outer", _) => format!("Grind {} off the {} spacer.", um("grind_um"), word("grind")),
+            ("inner" | "outer", _) => format!("Grind {} off the {} spacer.", said("grind_um"), word("grind")),
             ("none", _) => "The spacers are right as they are.".into(),
             (_, Some(t)) if t <= 0.0 => "No preload: the pair has end play.".into(),
             _ => return None,
         },
+        ("preload.bearing", _) => format!("{} at {} of approach.", said("fa_n"), said("approach_um")),
+        ("preload.drag", _) => format!("{} of preload.", said("preload_n")),
+        ("iso286.limits", _) => format!("{}: {}.", from_to("lower_um", "upper_um"), from_to("min_mm", "max_mm")),
+        ("bearing.ring_tolerance", _) => format!("{}.", from_to("lower_um", "upper_um")),
+        ("bearing.clearance", _) => format!("{} before it is fitted.", from_to("min_um", "max_um")),
+        ("bearing.read", _) => {
+            format!(
+                "{}, {} × {} × {}.",
+                show::capital(&word("type").replace('_', " ")),
+                shown("d_mm", n("d_mm").unwrap_or(0.0), units).0,
+                shown("outer_mm", n("outer_mm").unwrap_or(0.0), units).0,
+                figure("width_mm")
+            )
+        }
+        ("heat.frees", _) => match n("frees_k") {
+            Some(_) => format!("Warm the housing by {}, the whole of it.", said("frees_k")),
+            None => "Warming both frees nothing: the ring grows as much. Keep the ring cold.".into(),
+        },
+        ("fit.drive_up", _) => {
+            format!("Drive it up {} from first contact, and prove {} with the feeler.", said("way_mm"), figure("left_um"))
+        }
+        ("vee.factor", _) => format!("The dial shows {} times what it is out of round.", figure("factor")),
+        ("pairs.match", _) => {
+            let each: Vec<String> =
+                numbered("holes", 1).iter().enumerate().map(|(k, h)| format!("{} into {h}", k + 1)).collect();
+            format!("Bush into hole: {}. At most {} off what is wanted.", each.join(", "), said("worst_um"))
+        }
+        ("axial.two_shims", _) => {
+            let list = a.get("new_mm").and_then(Value::as_array);
+            let each: Vec<String> = list
+                .into_iter()
+                .flatten()
+                .filter_map(Value::as_f64)
+                .enumerate()
+                .map(|(k, v)| format!("shim {} {}", k + 1, with_unit("new_mm", v)))
+                .collect();
+            format!("Make {}.", each.join(", "))
+        }
+        ("stack.chain", _) => {
+            let inside = n("mc_inside").map_or_else(String::new, |p| {
+                format!("; {} % lie inside the limits", show::fixed(p * 100.0, 1))
+            });
+            format!("{} at the worst{inside}.", from_to("worst_min_mm", "worst_max_mm"))
+        }
+        ("torque.value", _) => format!("Tighten to {}: it clamps with {}.", said("torque_nm"), said("force_n")),
+        ("torque.extension", _) => format!("Set the wrench to {}.", said("setting_nm")),
+        ("torque.order" | "torque.pattern", _) => {
+            let rounds = a.get("rounds").and_then(Value::as_array).map_or(0, Vec::len);
+            format!("{} rounds: {}; the last one around.", rounds, numbered("order", 0).join(", "))
+        }
+        ("grease.fill", _) => format!("Fill in {}; top up with {}.", from_to("grams_low_g", "grams_high_g"), said("top_up_g")),
+        ("plan.solve", _) => {
+            let (end, least) = (n("makespan_min").unwrap_or(0.0), n("lower_bound_min").unwrap_or(0.0));
+            let best = if end <= least { "no plan ends sooner".into() } else { format!("none can before {}", show::fixed(least, 0)) };
+            format!("All is done after {} minutes; {best}.", show::fixed(end, 0))
+        }
         ("runin.step", call @ ("stop" | "next")) => {
             let rpm = n("next_rpm").map(|r| format!("{} rpm", show::fixed(r, 0)));
             match (call, rpm) {
@@ -517,7 +601,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
             "The thermometer does not feel the bearing, or the machine is slowing: look at both before going on.".into()
         }
         ("runin.step", _) if flag("will_exceed") => {
-            format!("Hold, and watch it: it tends to {}, over the limit.", c("end_c"))
+            format!("Hold, and watch it: it tends to {}, over the limit.", figure("end_c"))
         }
         ("runin.step", _) => "Hold this speed until it settles.".into(),
         ("order.solve", _) if a.get("impossible").and_then(Value::as_array).is_some_and(|i| !i.is_empty()) => {
@@ -527,6 +611,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>) -> Op
         ("order.solve", _) if a.get("cycle").is_some_and(Value::is_array) => {
             "Each of these waits for the next: one of the rules is wrong.".into()
         }
+        ("order.solve", _) => format!("On they go: {}.", names("order").join(", ")),
         ("order.back_out", _) => match a.get("off").and_then(Value::as_array).map_or(0, Vec::len) {
             0 => "Nothing has to come off.".into(),
             1 => format!("One part has to come off, {} minutes.", show::fixed(n("minutes").unwrap_or(0.0), 0)),

@@ -397,7 +397,7 @@ mod tests {
         assert!(near(&a["clean_up_um"], 70.0) && near(&a["spare_um"], 7.0) && a["call"] == "go", "{a}");
         assert!(a["words"].as_str().unwrap().contains("Leave"), "{a}");
         let burr = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 200, "around_mm": 2, "dial_um": 9});
-        assert!(land(json!([gouge, burr]))["words"].as_str().unwrap().contains("9.0 µm"));
+        assert!(land(json!([gouge, burr]))["words"].as_str().unwrap().contains("9 µm"));
         let wide = json!({"along_mm": 5, "wide_mm": 4, "at_deg": 0, "around_mm": 0, "dial_um": -6});
         assert_eq!(land(json!([wide]))["call"], "stop");
         let deep = json!({"along_mm": 3, "wide_mm": 0.8, "at_deg": 9, "around_mm": 12, "dial_um": -135});

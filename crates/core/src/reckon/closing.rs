@@ -287,7 +287,7 @@ mod tests {
         );
         assert_eq!(
             a["words"],
-            "Too much lift at the front: 62.0 µm out of each side; too little lift at the rear: 28.0 µm into each side. In steps, and try by hand after each."
+            "Too much lift at the front: 62 µm out of each side; too little lift at the rear: 28 µm into each side. In steps, and try by hand after each."
         );
         assert!(caps(40.0, 110.0)["words"].as_str().unwrap().starts_with("Too much lift at the rear"));
         assert_eq!(caps(36.0, 60.0)["call"], "go");

@@ -218,9 +218,9 @@ computation! {
         torque_nm: f64;
         /// clamp force
         force_n: f64;
-        /// with K a quarter higher
+        /// clamp force with K a quarter off, least
         force_low_n: Newtons;
-        /// with K a quarter lower
+        /// clamp force with K a quarter off, most
         force_high_n: Newtons;
         /// by the long form
         exact_nm: Option<f64>;

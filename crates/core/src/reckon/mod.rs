@@ -28,10 +28,11 @@ pub use document::document;
 pub use input::{Field, Kind, LONGEST};
 pub use of_seat::{OF_SEAT, SHEETS_OF_SEAT, of_seat};
 pub use output::{Gives, Output};
-pub use questions::{QUESTIONS, question};
+pub use questions::{QUESTIONS, leads, question};
 pub use schema::{error_schema, unit};
 pub use typed::{as_typed, number_in, said, shown, typed_input, unit_in};
 
+use crate::quantity::Units;
 use crate::refusal::{Refusal, Result};
 use serde_json::{Map, Value};
 
@@ -108,7 +109,7 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let (answer, warnings) = (entry.compute)(&map)?;
     let beyond = "these inputs lead beyond what can be computed: use sizes of real parts";
     let mut answer = answer.ok_or_else(|| Refusal::new(input::extreme(&map), beyond))?;
-    if let Some(words) = crate::call::reckoned::say(entry.name, &map, &answer) {
+    if let Some(words) = crate::call::say(entry.name, &map, &answer, Units::Metric) {
         answer.insert(WORDS.name.into(), Value::String(words));
     }
     let assumed = input::assumed(&map, entry.fields);

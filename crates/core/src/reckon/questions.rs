@@ -126,3 +126,28 @@ pub const QUESTIONS: [Part; 8] = [
 pub fn question(name: &str) -> &'static str {
     QUESTIONS.iter().flat_map(|p| p.1).find(|q| q.1 == name).map_or("", |q| q.0)
 }
+
+/// Figures that a question asks for, in their order; those of a sheet stand with its declaration.
+const LEADS: [(&str, &[&str]); 10] = [
+    ("iso286.limits", &["lower_um", "upper_um"]),
+    ("fit.press", &["stop_force_n"]),
+    ("heat.target", &["target_c", "needed_c", "cap_c"]),
+    ("heat.cooling", &["grip_s", "target_s", "grip_c"]),
+    ("stack.chain", &["middle_mm", "rss_half_mm", "mc_inside"]),
+    ("preload.pair", &["load_right_n", "load_left_n", "shift_um", "liftoff_n"]),
+    ("preload.bearing", &["fa_n", "approach_um", "stiffness_n_um"]),
+    ("torque.value", &["torque_nm", "force_n"]),
+    ("grease.fill", &["top_up_g"]),
+    ("order.solve", &["order", "pairs"]),
+];
+
+/// What an answer begins with; nothing where its figures stand in the right order.
+///
+/// ```
+/// assert_eq!(ironseat_core::reckon::leads("heat.cooling")[0], "grip_s");
+/// ```
+#[must_use]
+pub fn leads(name: &str) -> &'static [&'static str] {
+    let sheet = crate::sheet::SHEETS.iter().find(|d| d.name == name).map(|d| d.leads);
+    sheet.or_else(|| LEADS.iter().find(|l| l.0 == name).map(|l| l.1)).unwrap_or(&[])
+}

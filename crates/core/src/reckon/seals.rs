@@ -219,9 +219,9 @@ computation! {
         free_mm3: f64;
         /// speed x mean diameter
         speed_factor: f64;
-        /// least fill
+        /// fill, least
         fill_low_pct: f64;
-        /// most fill
+        /// fill, most
         fill_high_pct: f64;
         /// grease, least
         grams_low_g: Grams;

@@ -125,6 +125,8 @@ pub fn shown(name: &str, value: f64, units: Units) -> (String, &'static str) {
         // No share is reckoned better than that, and none is typed finer.
         "%" => (figures((value * 100.0).round() / 100.0), said),
         "g" if said != "g" => (figures(value / 28.349_523_125), said),
+        // A scale at the bench weighs no finer, and no thermometer reads a finer difference.
+        "g" | "K" => (figures((value * 10.0).round() / 10.0), said),
         _ => (figures(value), said),
     }
 }

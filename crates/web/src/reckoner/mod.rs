@@ -13,11 +13,12 @@ use crate::view::{Shell, encode, page};
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use ironseat_core::Refusal;
+use ironseat_core::call;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
 use ironseat_core::reckon::{
-    Entry, Field, Gives, Kind, Output, QUESTIONS, as_typed, entry, number_in, question, said, shown, typed_input,
-    unit_in,
+    Entry, Field, Gives, Kind, Output, QUESTIONS, as_typed, entry, leads as leads_of, number_in, question, said, shown,
+    typed_input, unit_in,
 };
 use ironseat_core::sheet::Declared;
 use ironseat_store::bench;
@@ -341,13 +342,13 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
 }
 
 /// An answer as it is shown.
-pub fn answered(e: &Entry, answer: &Map<String, Value>, units: Units) -> AnswerView {
+pub fn answered(e: &Entry, asked: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> AnswerView {
     let texts = |name: &str| {
         let list = answer.get(name).and_then(Value::as_array);
         list.into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect::<Vec<_>>()
     };
     let mut out = AnswerView {
-        words: answer.get("words").and_then(Value::as_str).unwrap_or("").to_owned(),
+        words: call::say(e.name, asked, answer, units).unwrap_or_default(),
         warnings: texts("warnings"),
         assumed: texts("assumed"),
         ..AnswerView::default()
@@ -522,9 +523,9 @@ async fn page_for(
                         if !drawing.is_empty() {
                             leads.clear();
                         }
-                        let mut view = AnswerView { drawing, ..answered(e, &map, own) };
+                        let mut view = AnswerView { drawing, ..answered(e, &input, &map, own) };
                         // What was asked comes first, as on its sheet.
-                        let place = |f: &FigureView| declared.and_then(|d| d.leads.iter().position(|l| *l == f.name));
+                        let place = |f: &FigureView| leads_of(e.name).iter().position(|l| *l == f.name);
                         view.figures.sort_by_key(|f| place(f).unwrap_or(usize::MAX));
                         out = Some(view);
                     }

@@ -14,7 +14,7 @@ use axum::response::{IntoResponse as _, Redirect, Response};
 use chrono_tz::Tz;
 use ironseat_core::Refusal;
 use ironseat_core::quantity::Units;
-use ironseat_core::reckon::{Entry, as_typed, entry, question, typed_input};
+use ironseat_core::reckon::{Entry, as_typed, entry, leads, question, typed_input};
 use ironseat_core::sheet::Outcome;
 use ironseat_store::act_sheets::{self, ActSheet};
 use ironseat_store::bench::Bench;
@@ -149,8 +149,9 @@ pub struct PinRow {
 }
 
 /// An answer in a line: its call and the figures that were asked for, else the first ones.
-fn in_a_line(e: &Entry, answer: &Map<String, Value>, leads: &[&str], units: Units) -> String {
-    let mut a = answered(e, answer, units);
+fn in_a_line(e: &Entry, asked: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> String {
+    let mut a = answered(e, asked, answer, units);
+    let leads = leads(e.name);
     if !leads.is_empty() {
         let place = |f: &super::FigureView| leads.iter().position(|l| *l == f.name);
         a.figures.retain(|f| place(f).is_some());
@@ -170,7 +171,7 @@ pub fn sheet_rows(b: &Bench, units: Units, zone: Tz) -> Vec<PinRow> {
         let (declared, out) = act_sheets::worked(b, s)?;
         let act = b.state.act(&s.act)?;
         let says = match &out {
-            Outcome::Answer(_, answer) => in_a_line(declared.entry().ok()?, answer, declared.leads, units),
+            Outcome::Answer(asked, answer) => in_a_line(declared.entry().ok()?, asked, answer, units),
             Outcome::Refused(r) => r.message.clone(),
             Outcome::Wants(_) | Outcome::SoFar(..) => format!("{} read, not whole", s.values().len()),
         };
@@ -197,7 +198,7 @@ fn row(b: &Bench, p: &Pin, stands: bool, units: Units, zone: Tz) -> Option<PinRo
     if stands {
         pairs.push(("pin.replaces".into(), p.id.to_string()));
     }
-    let says = in_a_line(e, &asked.answer, &[], units);
+    let says = in_a_line(e, &asked.input, &asked.answer, units);
     Some(PinRow {
         id: p.id,
         asks: question(e.name),

@@ -187,7 +187,7 @@ fn build(
     let cells = places.iter().map(|p| cell(p, sheet, &standing, active, &base, units, zone)).collect();
     let out = declared.outcome(&given, &values, sheet.and_then(|s| s.u_mm));
     let answer = |asked: &serde_json::Map<_, _>, map: &serde_json::Map<_, _>| {
-        let mut view = answered(declared.entry().ok()?, map, units);
+        let mut view = answered(declared.entry().ok()?, asked, map, units);
         let place = |f: &FigureView| declared.leads.iter().position(|l| *l == f.name);
         let (mut asked_for, rest) = view.figures.into_iter().partition::<Vec<_>, _>(|f| place(f).is_some());
         asked_for.sort_by_key(place);
