@@ -570,7 +570,7 @@ mod tests {
                 t if t.contains("\"end\"") => x - wide,
                 _ => x,
             };
-            assert!(left >= 0.0 && left + wide <= W && y >= 11.0 && y <= H - 2.0, "{name}: {words} runs out");
+            assert!(left >= 0.0 && left + wide <= W && (11.0..=H - 2.0).contains(&y), "{name}: {words} runs out");
             for b in &boxes {
                 let apart = left >= b.1 || left + wide <= b.0 || y - high >= b.3 || y <= b.2;
                 assert!(apart, "{name}: {words} over {}", b.4);
