@@ -2,7 +2,7 @@
 //! as the figures beside them are.
 
 use crate::quantity::{Units, show};
-use crate::reckon::shown;
+use crate::reckon::{self, shown};
 use serde_json::{Map, Value};
 
 /// The sentence for an answer, in a system of units; none where numbers speak for themselves.
@@ -23,10 +23,7 @@ pub fn say(name: &str, given: &Map<String, Value>, a: &Map<String, Value>, units
     let word = |k: &str| a.get(k).and_then(Value::as_str).unwrap_or("");
     let flag = |k: &str| a.get(k).and_then(Value::as_bool).unwrap_or(false);
     let deg = |k: &str| show::fixed(n(k).unwrap_or(0.0), 0) + "°";
-    let with_unit = |k: &str, v: f64| {
-        let (number, unit) = shown(k, v, units);
-        if unit.is_empty() { number } else { format!("{number} {unit}") }
-    };
+    let with_unit = |k: &str, v: f64| reckon::said(k, &Value::from(v), units);
     // As it is, and without its sign.
     let figure = |k: &str| with_unit(k, n(k).unwrap_or(0.0));
     let said = |k: &str| with_unit(k, n(k).unwrap_or(0.0).abs());
