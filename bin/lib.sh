@@ -34,6 +34,41 @@ need_browser_tools() {
   (cd e2e && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --silent --no-audit --no-fund) || die "The packages for scripts and browser tests could not be installed."
 }
 
+# cargo_build PACKAGE ARGUMENTS: builds it, and says how far it is while there is much to do.
+cargo_build() {
+  local package=$1 total n=0 begun=$SECONDS told=0 seen=" " line id code
+  shift
+  total=$(cargo tree --locked -p "$package" --edges normal,build --prefix none 2>/dev/null | sed 's/ (\*)$//' | sort -u | wc -l)
+  # Each package that is through is one line of JSON; what is wrong goes to the standard error.
+  while IFS= read -r line; do
+    case $line in *'"reason":"compiler-artifact"'*) ;; *) continue ;; esac
+    case $line in *'"kind":["custom-build"]'*) continue ;; esac
+    id=${line#*\"package_id\":\"} id=${id%%\"*}
+    case $seen in *" $id "*) continue ;; esac
+    seen+="$id " n=$((n + 1))
+    [ $((SECONDS - begun)) -ge 3 ] || continue
+    if [ -t 1 ]; then printf '\r  %s of %s packages, %s:%02d so far ' "$n" "$total" $(((SECONDS - begun) / 60)) $(((SECONDS - begun) % 60)); told=1
+    elif [ $((n * 10 / total)) -gt "$told" ]; then told=$((n * 10 / total)); say "  $n of $total packages, $((SECONDS - begun)) s so far"; fi
+  done < <(cargo build --quiet --locked --message-format=json-render-diagnostics -p "$package" "$@")
+  wait $!
+  code=$?
+  if [ -t 1 ] && [ "$told" = 1 ]; then printf '\r\033[K'; fi
+  return $code
+}
+
+# papers PROFILE ARGUMENTS: builds what sets papers as PDF, behind everything else that the machine does, in a folder of its own, so that
+# no other build waits for it.
+papers() {
+  local log="$built/papers/log" to="$built/$1/iron-seat-papers" from="$built/papers/$1/iron-seat-papers"
+  shift
+  mkdir -p "$built/papers"
+  if ! CARGO_TARGET_DIR="$built/papers" setpriv --pdeathsig TERM nice -n 19 cargo build --quiet --locked -p ironseat-report --bin iron-seat-papers "$@" >"$log" 2>&1; then
+    say "What sets papers as PDF could not be built: see $log. Everything else works."
+  elif ! cmp -s "$from" "$to"; then
+    cp "$from" "$to.new" && mv "$to.new" "$to" && say "Papers can be printed as PDF now."
+  fi
+}
+
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
 # Where cargo puts what it builds.

@@ -1,15 +1,16 @@
 import { defineConfig } from "@playwright/test";
+import { availableParallelism } from "node:os";
 
-// One worker: every test starts servers of its own, and timing matters where things are killed.
+// Every test has a shop and servers of its own. A browser waits for its pages half of the time: more at once than there are processors.
 export default defineConfig({
   testDir: "tests",
-  workers: 1,
+  workers: Math.max(2, Math.round(availableParallelism() * 1.5)),
   fullyParallel: true,
   timeout: 180_000,
   // Shared machines stall for seconds; what must be quick says so itself.
   expect: { timeout: 10_000 },
-  // A machine that stalls may cost one try; the report names such a test as flaky, and one that fails twice fails.
-  retries: 1,
+  // No second try: a walk that fails without a change is a fault, of the walk or of the program.
+  retries: 0,
   reporter: [["list"]],
   use: {
     viewport: { width: 1280, height: 800 },

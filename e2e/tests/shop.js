@@ -50,33 +50,37 @@ export async function serve(database, port) {
   };
 }
 
-/** A database brought up to date; its name. */
-function fresh() {
+const client = ["--no-defaults", "-h", url.hostname, "-P", url.port, "-u", url.username];
+const asTester = { env: { ...process.env, MYSQL_PWD: url.password }, maxBuffer: 1 << 28 };
+
+function named() {
   const name = "ironseat_t_" + randomBytes(8).toString("hex");
   sql(`CREATE DATABASE ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
-  execFileSync(binary, ["migrate", "--database", `${admin}/${name}`]);
   return name;
 }
 
-/** The demo is loaded once; each test has a copy. */
-let model;
-function copyDemo(into) {
-  if (!model) {
-    model = fresh();
-    execFileSync(binary, ["demo", "--database", `${admin}/${model}`]);
+/** A database brought up to date, with the demo or without; each is made once, and each test has a copy. */
+const models = {};
+function fresh(demo) {
+  if (!models[demo]) {
+    const name = named();
+    execFileSync(binary, ["migrate", "--database", `${admin}/${name}`]);
+    if (demo) execFileSync(binary, ["demo", "--database", `${admin}/${name}`]);
+    models[demo] = execFileSync("mariadb-dump", [...client, "--hex-blob", "--skip-lock-tables", "--single-transaction", name], asTester);
+    sql(`DROP DATABASE ${name}`);
   }
-  const tables = sql(`SELECT table_name FROM information_schema.tables WHERE table_schema = '${model}'`).trim().split("\n");
-  sql("SET foreign_key_checks = 0; " + tables.map(t => `REPLACE INTO ${into}.${t} SELECT * FROM ${model}.${t}`).join("; "));
+  const name = named();
+  execFileSync("mariadb", [...client, name], { ...asTester, input: models[demo] });
+  return name;
 }
 
 export class Shop {
   /** `demo: "anew"` is a shop of its own, with other ids than the copies of one have. */
   static async open({ demo = true } = {}) {
     const shop = new Shop();
-    shop.name = fresh();
+    shop.name = fresh(demo === true);
     shop.database = `${admin}/${shop.name}`;
     if (demo === "anew") execFileSync(binary, ["demo", "--database", shop.database]);
-    else if (demo) copyDemo(shop.name);
     shop.servers = [await serve(shop.database, await freePort())];
     return shop;
   }

@@ -40,10 +40,11 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   // News that was asked for before the answer, and comes after it, does not bring the correction back.
   await page.route("**/readings", slow(1500));
   await page.route(/\?cell=/, slow(2500));
+  const late = page.waitForResponse(/\?cell=/);
   await page.locator("#text").fill("40.007");
   await page.keyboard.press("Enter");
   await expect(page.locator('tr[data-cell="B2"] s')).toHaveText("40.009");
-  await page.waitForTimeout(2000);
+  await (await late).finished();
   await expect(page.getByRole("link", { name: /On to the next step/ })).toBeVisible();
   await page.unrouteAll({ behavior: "wait" });
 

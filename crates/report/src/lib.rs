@@ -13,6 +13,8 @@
 //! # Ok::<(), ironseat_report::Fault>(())
 //! ```
 
+pub mod order;
+
 use qrcode::QrCode;
 use qrcode::render::svg;
 use serde_json::Value;
@@ -70,6 +72,15 @@ pub enum Size {
 }
 
 impl Size {
+    /// From its name in an order.
+    #[must_use]
+    pub fn of(name: &str) -> Option<Self> {
+        match name {
+            "a4" => Some(Self::A4),
+            "letter" => Some(Self::Letter),
+            _ => None,
+        }
+    }
     fn name(self) -> &'static str {
         match self {
             Self::A4 => "a4",

@@ -34,4 +34,4 @@ mod watch;
 mod why;
 
 pub use app::{App, Config, router, routes};
-pub use papers::Printer;
+pub use papers::{Order, Printer, Unprinted};

@@ -5,11 +5,10 @@ use crate::app::App;
 use crate::certificate;
 use crate::error::{WebError, WebResult};
 use crate::extract::Reader;
-use crate::reckon_api::{Said, in_turn};
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::IntoResponse as _;
-use ironseat_core::Refusal;
+use futures::future::BoxFuture;
 use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::show::capital;
 use ironseat_drawing::{Fitted, SectionView, half_section};
@@ -20,8 +19,34 @@ use serde::Deserialize;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
 
-/// Sets a paper by its name: data, and files by their names; on paper of the second size or the first.
-pub type Printer = fn(&str, bool, &Value, &[(String, Vec<u8>)]) -> Result<Vec<u8>, String>;
+/// A paper to be set.
+#[derive(Debug)]
+pub struct Order {
+    /// `certificate`, `travel-sheet` or `labels`.
+    pub paper: String,
+    /// On Letter, else on A4.
+    pub letter: bool,
+    /// What it says.
+    pub data: Value,
+    /// Drawings and pictures by name.
+    pub files: Vec<(String, Vec<u8>)>,
+}
+
+/// Why no paper was set.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Unprinted {
+    /// What sets papers is not there yet.
+    NotBuilt,
+    /// Others are printing.
+    Busy,
+    /// A fault of ours, or a paper that took too much time or memory; for the log.
+    Fault(String),
+}
+
+/// Sets a paper.
+pub type Printer = fn(Order) -> BoxFuture<'static, Result<Vec<u8>, Unprinted>>;
+
+const NOT_BUILT: &str = "what sets papers is still being built, which bin/start does in the minutes after its first start: print the page instead, or come back";
 
 /// Pictures that stand on a certificate.
 const PICTURES: usize = 12;
@@ -92,7 +117,7 @@ pub async fn show(
 /// Sets a paper: the number of its rebuild, and the PDF.
 ///
 /// # Errors
-/// Not found; held without a printer; too many while others are reckoning.
+/// Not found; held while what sets papers is not there; too many while others are printing.
 pub async fn set(
     app: &App,
     reader: &Reader,
@@ -101,9 +126,7 @@ pub async fn set(
     headers: &HeaderMap,
 ) -> WebResult<(String, Vec<u8>)> {
     let Some(printer) = app.config.printer else {
-        return Err(
-            StoreError::Held("this program was built without its printer: print the page instead".into()).into()
-        );
+        return Err(StoreError::Held(NOT_BUILT.into()).into());
     };
     let l = certificate::load(app, id).await?;
     let b = &l.bench;
@@ -137,14 +160,13 @@ pub async fn set(
     };
     data["address"] = json!(address(headers, app, id));
     data["named"] = json!(named);
-    let (letter, name) = (paper.letter, paper.name.clone());
-    let fault = Refusal::new("paper", "this could not be set: the fault is ours, please report the rebuild");
-    let pdf = in_turn(fault, move || printer(&name, letter, &data, &files).map_err(|e| Refusal::new("paper", e))).await;
-    match pdf {
-        Ok(bytes) => Ok((b.rebuild.number.clone(), bytes)),
-        Err(Said::Busy(r)) => Err(StoreError::TooMany(capital(&r.message)).into()),
-        Err(Said::Refused(r) | Said::Fault(r)) => Err(StoreError::Internal(r.message).into()),
-    }
+    let order = Order { paper: paper.name.clone(), letter: paper.letter, data, files };
+    let pdf = printer(order).await.map_err(|e| match e {
+        Unprinted::NotBuilt => StoreError::Held(NOT_BUILT.into()),
+        Unprinted::Busy => StoreError::TooMany("Others are printing just now: ask again in a moment".into()),
+        Unprinted::Fault(why) => StoreError::Internal(why),
+    })?;
+    Ok((b.rebuild.number.clone(), pdf))
 }
 
 /// Every act, done or with an empty box, in the offered order.

@@ -1,0 +1,21 @@
+//! The rules from outside: laws, vectors, the referee, words. One program, so that it is linked once.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+mod architecture;
+mod checks;
+mod contract;
+#[allow(dead_code)]
+mod demo;
+mod fuzz;
+mod laws;
+mod planning;
+mod pressing;
+mod quantities;
+mod referee;
+mod sets;
+mod sheets;
+mod typed;
+mod vectors;
+mod whole_rebuild;
+mod words;

@@ -1,0 +1,5 @@
+//! The program from outside. One program, so that it is linked once.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+mod cli;

@@ -1,0 +1,15 @@
+//! The rooms from outside, in process, on a real database. One program, so that it is linked once.
+
+#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+
+#[allow(dead_code)]
+mod browser;
+mod exchange;
+mod hostile;
+mod machines;
+mod matrix;
+mod rooms;
+mod sheets;
+#[path = "../../../store/tests/it/support/mod.rs"]
+#[allow(dead_code)]
+mod support;
