@@ -22,7 +22,7 @@ const copies = {
 process.chdir(new URL("..", import.meta.url).pathname);
 const wanted = Object.fromEntries(Object.entries(copies).map(([name, path]) => [name, readFileSync(from + path)]));
 const [bootstrap] = await new PurgeCSS().purge({
-  content: ["crates/web/templates/*.html", "crates/web/assets/js/*.js", "crates/*/src/**/*.rs"],
+  content: ["crates/web/src/**/*.html", "crates/web/assets/js/*.js", "crates/*/src/**/*.rs"],
   css: [from + "bootstrap/dist/css/bootstrap.min.css"],
   // A class is any word of a page or of the code that makes one.
   defaultExtractor: text => text.match(/[A-Za-z0-9_-]+/g) ?? [],

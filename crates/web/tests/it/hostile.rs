@@ -148,7 +148,7 @@ fn escaped(r: &mut StdRng, text: &str, path: bool) -> String {
 #[tokio::test]
 async fn no_request_answers_500() {
     let (f, app) = shop().await;
-    let table = include_str!("../../src/app.rs");
+    let table = include_str!("../../src/routes.rs");
     let routes: Vec<&str> =
         table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
     let routes: Vec<&str> =

@@ -164,7 +164,7 @@ async fn every_route_is_for_whom_it_is_for() {
     let (f, app) = browser::shop().await;
     let listed: BTreeSet<&str> = TABLE.iter().map(|r| r.0).chain(PLAIN).collect();
     let routes: BTreeSet<&str> =
-        include_str!("../../src/app.rs").split(".route(").skip(1).filter_map(|t| t.split('"').nth(1)).collect();
+        include_str!("../../src/routes.rs").split(".route(").skip(1).filter_map(|t| t.split('"').nth(1)).collect();
     assert_eq!(routes, listed, "every route stands in the table");
 
     // A viewer of another customer, and a hand that was put away after signing in.

@@ -792,7 +792,7 @@ async fn a_customer_sees_their_own_rebuilds_and_nothing_else() {
     let mut lead = Browser::signed_in(&app, "ines").await;
     let mut viewer = Browser::signed_in(&app, "saltmarsh").await;
     let (own, other) = (f.rebuild("R-0412").to_string(), f.rebuild("R-0415").to_string());
-    let table = include_str!("../../src/app.rs");
+    let table = include_str!("../../src/routes.rs");
     let routes: Vec<&str> =
         table.lines().filter_map(|l| l.trim().strip_prefix(".route(\"")?.split('"').next()).collect();
     assert!(routes.len() > 35, "{}", routes.len());
