@@ -118,7 +118,7 @@ pub fn several_shims(gaps: &[Gap], shims: &[f64]) -> Result<(Vec<f64>, f64)> {
 /// A choice of leaves from stock.
 #[derive(Debug, Clone, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub struct Leaves {
+pub struct ShimStack {
     /// Thick first.
     pub leaves: Vec<u64>,
     pub error: i64,
@@ -138,7 +138,7 @@ pub struct Leaves {
 ///
 /// # Errors
 /// `wanted_um` above 100 000; `max_leaves` above 12; `stock` with more than 1000 entries.
-pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Result<Leaves> {
+pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Result<ShimStack> {
     expect(wanted <= THICKEST_UM, "wanted_um", format!("expected a thickness up to {THICKEST_UM} µm"))?;
     expect(max_leaves <= MOST_LEAVES, "max_leaves", format!("expected at most {MOST_LEAVES} leaves"))?;
     expect(stock.len() <= 1000, "stock", "expected at most 1000 thicknesses")?;
@@ -158,7 +158,7 @@ pub fn shim_stock(wanted: u64, stock: &[(u64, u64)], max_leaves: usize) -> Resul
     let totals =
         (0..=2 * wanted as usize).filter_map(|t| Some((t, (0..=max_leaves).find(|k| made.first(*k, t).is_some())?)));
     let (total, leaves) = totals.min_by_key(|(t, k)| ((*t as u64).abs_diff(wanted), *k, *t)).unwrap_or((0, 0));
-    Ok(Leaves { error: total as i64 - wanted as i64, leaves: made.leaves(&sizes, leaves, total), grind_from })
+    Ok(ShimStack { error: total as i64 - wanted as i64, leaves: made.leaves(&sizes, leaves, total), grind_from })
 }
 
 /// Thickest stack that is looked for, µm, and most leaves of one: what a shop piles up.

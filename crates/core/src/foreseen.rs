@@ -11,7 +11,7 @@ use serde_json::{Map, Value};
 /// What is foreseen.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 #[allow(missing_docs)]
-pub enum Kind {
+pub enum ForecastKind {
     Size,
     Sweep,
     Station,
@@ -23,7 +23,7 @@ pub enum Kind {
     Preload,
 }
 
-impl Kind {
+impl ForecastKind {
     /// All, with how each is said and the field whose unit it has.
     pub const ALL: [(Self, &'static str, &'static str); 9] = [
         (Self::Size, "the next size on a surface", "off_um"),
@@ -52,11 +52,11 @@ impl Kind {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Foreseen {
     /// What.
-    pub kind: Kind,
+    pub kind: ForecastKind,
     /// What was foreseen.
     pub foreseen: f64,
     /// How far off it may be, where that was said.
-    pub give: Option<f64>,
+    pub tolerance: Option<f64>,
     /// What came.
     pub came: f64,
 }
@@ -70,7 +70,7 @@ impl Foreseen {
     /// It came further off than it was said that it may.
     #[must_use]
     pub fn beyond(&self) -> bool {
-        self.give.is_some_and(|g| self.off().abs() > g)
+        self.tolerance.is_some_and(|g| self.off().abs() > g)
     }
 }
 
@@ -80,13 +80,13 @@ pub fn of_reading(sheet: Option<&str>, place: &str, foreseen: f64, came: f64) ->
     let field = place.rsplit('.').find(|p| p.contains('_')).unwrap_or("");
     let to_um = if field.ends_with("_um") { 1.0 } else { 1000.0 };
     let kind = match sheet {
-        None => Kind::Size,
-        Some("runout.sweep" | "runout.face" | "runout.straightness") => Kind::Sweep,
-        Some("runout.stations") => Kind::Station,
-        Some(_) if field.ends_with("_um") || field.ends_with("_mm") => Kind::Repeat,
+        None => ForecastKind::Size,
+        Some("runout.sweep" | "runout.face" | "runout.straightness") => ForecastKind::Sweep,
+        Some("runout.stations") => ForecastKind::Station,
+        Some(_) if field.ends_with("_um") || field.ends_with("_mm") => ForecastKind::Repeat,
         Some(_) => return None,
     };
-    Some(Foreseen { kind, foreseen: foreseen * to_um, give: None, came: came * to_um })
+    Some(Foreseen { kind, foreseen: foreseen * to_um, tolerance: None, came: came * to_um })
 }
 
 /// A float that was read again after its shim was changed: the middle of its window was foreseen.
@@ -94,7 +94,7 @@ pub fn of_reading(sheet: Option<&str>, place: &str, foreseen: f64, came: f64) ->
 pub fn of_float(f: &FloatOf, came_mm: f64) -> Foreseen {
     let half = (f.hi_mm.0 - f.lo_mm.0) / 2.0;
     let um = |mm: f64| mm * 1000.0;
-    Foreseen { kind: Kind::Float, foreseen: um(f.middle().0), give: Some(um(half)), came: um(came_mm) }
+    Foreseen { kind: ForecastKind::Float, foreseen: um(f.middle().0), tolerance: Some(um(half)), came: um(came_mm) }
 }
 
 /// The force of a press, from what its trace was asked with and what it answered.
@@ -103,7 +103,12 @@ pub fn of_trace(input: &Map<String, Value>, answer: &Map<String, Value>) -> Opti
     let of = |m: &Map<String, Value>, k: &str| m.get(k)?.as_f64();
     let (lo, hi) = (of(input, "low_n")?, of(input, "high_n")?);
     let came = of(answer, "force_at_knee_n")?;
-    Some(Foreseen { kind: Kind::Force, foreseen: f64::midpoint(lo, hi), give: Some((hi - lo) / 2.0), came })
+    Some(Foreseen {
+        kind: ForecastKind::Force,
+        foreseen: f64::midpoint(lo, hi),
+        tolerance: Some((hi - lo) / 2.0),
+        came,
+    })
 }
 
 /// The end temperature of a run-in, as the first half of its log foretold it; none before the log has settled.
@@ -124,14 +129,14 @@ pub fn of_run_in(input: &Map<String, Value>) -> Option<Foreseen> {
     };
     let settled = of(log)?["rise_k"].as_f64().is_some_and(|r| r.abs() < 1.0);
     let foreseen = of(&log[..log.len() / 2])?["end_c"].as_f64().filter(|_| settled)?;
-    Some(Foreseen { kind: Kind::Temperature, foreseen, give: None, came: log.last()?["c"].as_f64()? })
+    Some(Foreseen { kind: ForecastKind::Temperature, foreseen, tolerance: None, came: log.last()?["c"].as_f64()? })
 }
 
 /// How good forecasts of a kind are.
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[allow(missing_docs)]
 pub struct Record {
-    pub kind: Kind,
+    pub kind: ForecastKind,
     pub count: usize,
     /// Mean of what came less what was foreseen: off to one side.
     pub mean: f64,
@@ -158,14 +163,14 @@ impl Record {
 /// The record of each kind that there is something of. Source: mean and standard deviation of the differences.
 ///
 /// ```
-/// use ironseat_core::foreseen::{Foreseen, Kind, records};
-/// let f = |came| Foreseen { kind: Kind::Force, foreseen: 9000.0, give: None, came };
+/// use ironseat_core::foreseen::{ForecastKind, Foreseen, records};
+/// let f = |came| Foreseen { kind: ForecastKind::Force, foreseen: 9000.0, tolerance: None, came };
 /// let r = records(&[f(9100.0), f(9300.0)])[0];
 /// assert_eq!((r.count, r.mean, r.half), (2, 200.0, 200.0));
 /// ```
 #[must_use]
 pub fn records(list: &[Foreseen]) -> Vec<Record> {
-    Kind::ALL
+    ForecastKind::ALL
         .iter()
         .filter_map(|(kind, ..)| {
             let mut off: Vec<f64> = list.iter().filter(|f| f.kind == *kind).map(Foreseen::off).collect();
@@ -202,7 +207,7 @@ mod tests {
     use super::*;
 
     fn force(foreseen: f64, came: f64) -> Foreseen {
-        Foreseen { kind: Kind::Force, foreseen, give: None, came }
+        Foreseen { kind: ForecastKind::Force, foreseen, tolerance: None, came }
     }
 
     #[test]
@@ -217,7 +222,7 @@ mod tests {
         let r = records(&list)[0];
         assert!((r.mean - 390.0 / 12.0).abs() < 1e-9 && r.half == 10.0 && r.count == 12, "{r:?}");
         assert!(records(&[]).is_empty() && records(&[wild])[0].spread.is_none());
-        let told = Foreseen { give: Some(50.0), ..wild };
+        let told = Foreseen { tolerance: Some(50.0), ..wild };
         assert!(records(&[told])[0].stands_out(&told), "what was said to be possible is held against it at once");
     }
 
@@ -225,10 +230,10 @@ mod tests {
     fn a_reading_is_counted_in_its_own_unit() {
         let of = |sheet, place| of_reading(sheet, place, 0.01, 0.012);
         let um = of(Some("runout.sweep"), "readings_um.3").unwrap();
-        assert!(um.kind == Kind::Sweep && (um.off() - 0.002).abs() < 1e-12);
+        assert!(um.kind == ForecastKind::Sweep && (um.off() - 0.002).abs() < 1e-12);
         let mm = of(Some("float.shim"), "pairs.0.pulled_mm").unwrap();
-        assert!(mm.kind == Kind::Repeat && (mm.off() - 2.0).abs() < 1e-9);
-        assert_eq!(of(None, "A1").unwrap().kind, Kind::Size);
+        assert!(mm.kind == ForecastKind::Repeat && (mm.off() - 2.0).abs() < 1e-9);
+        assert_eq!(of(None, "A1").unwrap().kind, ForecastKind::Size);
         assert!(of(Some("probe.gap"), "voltage_v").is_none());
     }
 
@@ -243,7 +248,7 @@ mod tests {
             serde_json::json!({"log": (0..=minutes / 5).map(at).collect::<Vec<_>>(), "room_c": 20})
         };
         let f = of_run_in(log(90).as_object().unwrap()).unwrap();
-        assert!(f.kind == Kind::Temperature && (f.foreseen - 50.0).abs() < 0.5 && f.off().abs() < 0.6, "{f:?}");
+        assert!(f.kind == ForecastKind::Temperature && (f.foreseen - 50.0).abs() < 0.5 && f.off().abs() < 0.6, "{f:?}");
         assert!(of_run_in(log(20).as_object().unwrap()).is_none(), "it still rises");
     }
 

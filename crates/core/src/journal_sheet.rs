@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 /// Outside or inside.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
-pub enum Surface {
+pub enum Feature {
     /// A shaft's land, read over its outside.
     Journal,
     /// A hole, read inside.
@@ -70,14 +70,14 @@ pub struct Grid {
 /// `readings_mm`: no row, fewer than two planes, rows of different lengths, a size of 0 or less.
 ///
 /// ```
-/// use ironseat_core::journal_sheet::{grid, Shape, Surface};
+/// use ironseat_core::journal_sheet::{grid, Shape, Feature};
 /// use ironseat_core::quantity::Micrometres;
-/// let g = grid(&[vec![30.0, 30.001], vec![30.004, 30.005], vec![30.008, 30.009]], Surface::Journal, Micrometres::of(3.0))?;
+/// let g = grid(&[vec![30.0, 30.001], vec![30.004, 30.005], vec![30.008, 30.009]], Feature::Journal, Micrometres::of(3.0))?;
 /// assert!((g.taper.unwrap().get() - 8.0).abs() < 1e-6);
 /// assert_eq!(g.shape, Some(Shape::Straight));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
-pub fn grid(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Result<Grid> {
+pub fn grid(rows: &[Vec<f64>], surface: Feature, u: Micrometres) -> Result<Grid> {
     const F: &str = "readings_mm";
     expect(!rows.is_empty(), F, "at least one station is expected")?;
     let planes = rows[0].len();
@@ -91,7 +91,7 @@ pub fn grid(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Result<Grid>
 /// Figures of a grid that is still being filled: empty cells are passed over; none while nothing is read.
 /// Taper needs both end stations, the barrel needs all of them.
 #[must_use]
-pub fn so_far(rows: &[Vec<Option<f64>>], surface: Surface, u: Micrometres) -> Option<Grid> {
+pub fn so_far(rows: &[Vec<Option<f64>>], surface: Feature, u: Micrometres) -> Option<Grid> {
     let read: Vec<Vec<f64>> = rows.iter().map(|r| r.iter().flatten().copied().collect()).collect();
     let filled: Vec<Vec<f64>> = read.iter().filter(|r| !r.is_empty()).cloned().collect();
     if filled.is_empty() {
@@ -109,7 +109,7 @@ pub fn so_far(rows: &[Vec<Option<f64>>], surface: Surface, u: Micrometres) -> Op
 }
 
 /// The sums behind both: rows are not empty.
-fn figures(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Grid {
+fn figures(rows: &[Vec<f64>], surface: Feature, u: Micrometres) -> Grid {
     let span = |r: &mut dyn Iterator<Item = f64>| {
         r.fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), v| (lo.min(v), hi.max(v)))
     };
@@ -129,8 +129,8 @@ fn figures(rows: &[Vec<f64>], surface: Surface, u: Micrometres) -> Grid {
     let shape = barrel.map(|b| match surface {
         _ if b.0.abs() <= u.0 + crate::instrument::SLACK => Shape::Straight,
         _ if b.0 > 0.0 => Shape::Barrel,
-        Surface::Journal => Shape::Hourglass,
-        Surface::Bore => Shape::Bellmouth,
+        Feature::Journal => Shape::Hourglass,
+        Feature::Bore => Shape::Bellmouth,
     });
     Grid {
         min: Millimetres(min),
@@ -154,14 +154,14 @@ mod tests {
         fn a_full_sheet_so_far_is_the_grid(rows in prop::collection::vec(prop::collection::vec(39.9f64..40.1, 4), 3)) {
             let u = Micrometres::of(3.0);
             let filled: Vec<Vec<Option<f64>>> = rows.iter().map(|r| r.iter().copied().map(Some).collect()).collect();
-            prop_assert_eq!(so_far(&filled, Surface::Journal, u).unwrap(), grid(&rows, Surface::Journal, u).unwrap());
+            prop_assert_eq!(so_far(&filled, Feature::Journal, u).unwrap(), grid(&rows, Feature::Journal, u).unwrap());
         }
 
         #[test]
         fn a_larger_journal_has_the_same_form(rows in prop::collection::vec(prop::collection::vec(39.9f64..40.1, 4), 3), more in 0f64..1.0) {
             let u = Micrometres::of(3.0);
             let larger: Vec<Vec<f64>> = rows.iter().map(|r| r.iter().map(|v| v + more).collect()).collect();
-            let (a, b) = (grid(&rows, Surface::Journal, u).unwrap(), grid(&larger, Surface::Journal, u).unwrap());
+            let (a, b) = (grid(&rows, Feature::Journal, u).unwrap(), grid(&larger, Feature::Journal, u).unwrap());
             prop_assert!((a.cylindricity.get() - b.cylindricity.get()).abs() < 1e-6 && (b.mean.get() - a.mean.get() - more).abs() < 1e-9);
         }
     }
@@ -169,8 +169,8 @@ mod tests {
     #[test]
     fn half_a_sheet_claims_no_taper() {
         let rows = vec![vec![Some(40.0), Some(40.001)], vec![None, None], vec![None, None]];
-        let g = so_far(&rows, Surface::Journal, Micrometres::of(3.0)).expect("something is read");
+        let g = so_far(&rows, Feature::Journal, Micrometres::of(3.0)).expect("something is read");
         assert_eq!((g.taper, g.barrel), (None, None));
-        assert_eq!(so_far(&[vec![None]], Surface::Bore, Micrometres::of(3.0)), None);
+        assert_eq!(so_far(&[vec![None]], Feature::Bore, Micrometres::of(3.0)), None);
     }
 }

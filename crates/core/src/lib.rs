@@ -47,6 +47,7 @@ pub mod sheet;
 pub mod stack;
 pub mod stock;
 pub mod takedown;
+pub mod terms;
 pub mod why;
 
 pub use refusal::Refusal;

@@ -101,9 +101,6 @@ impl Precedence {
     }
 }
 
-/// An end a part comes from.
-pub use crate::anatomy::End;
-
 /// A part as far as passing goes; indices into lands, parts and housings.
 #[derive(Debug, Clone, Default)]
 #[allow(missing_docs)]

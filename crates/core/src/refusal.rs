@@ -10,12 +10,20 @@ pub struct Refusal {
     pub field: String,
     /// What was expected, and what to do instead.
     pub message: String,
+    /// Another field that would settle it, such as the reason why a number may stay; what pages go by, never the sentence.
+    #[serde(skip)]
+    pub wants: Option<&'static str>,
 }
 
 impl Refusal {
     /// Builds a refusal of `field`.
     pub fn new(field: impl Into<String>, message: impl Into<String>) -> Self {
-        Self { field: field.into(), message: message.into() }
+        Self { field: field.into(), message: message.into(), wants: None }
+    }
+    /// What is typed into another field would settle it.
+    #[must_use]
+    pub fn wants(self, field: &'static str) -> Self {
+        Self { wants: Some(field), ..self }
     }
 }
 

@@ -9,7 +9,7 @@ pub const MOST: usize = 2000;
 /// A row with the number of its line in the file, from 1.
 #[derive(Debug, Clone, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub struct Line {
+pub struct FileRow {
     pub number: usize,
     pub cells: Vec<String>,
 }
@@ -19,7 +19,7 @@ pub struct Line {
 #[allow(missing_docs)]
 pub struct Table {
     pub head: Vec<String>,
-    pub lines: Vec<Line>,
+    pub lines: Vec<FileRow>,
 }
 
 /// What a column may be.
@@ -52,9 +52,9 @@ impl Table {
     /// ```
     pub fn new(rows: Vec<Vec<String>>) -> Result<Self> {
         let plain = |c: String| c.trim().to_owned();
-        let mut lines: Vec<Line> = (1..)
+        let mut lines: Vec<FileRow> = (1..)
             .zip(rows)
-            .map(|(number, r)| Line { number, cells: r.into_iter().map(plain).collect() })
+            .map(|(number, r)| FileRow { number, cells: r.into_iter().map(plain).collect() })
             .filter(|l| l.cells.iter().any(|c| !c.is_empty()))
             .collect();
         let Some(first) = lines.first() else {
@@ -93,7 +93,7 @@ impl Table {
     }
 }
 
-impl Line {
+impl FileRow {
     /// What stands in a column; empty where none was chosen or the row is short. A mark against formulas is taken off.
     #[must_use]
     pub fn at(&self, column: Option<usize>) -> &str {

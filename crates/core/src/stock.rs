@@ -3,7 +3,7 @@
 use crate::fasten::Pattern;
 use crate::quantity::{Millimetres, Units, parse_length};
 use crate::refusal::{Refusal, Result, expect};
-use crate::rows::{Line, Role, Table};
+use crate::rows::{FileRow, Role, Table};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -58,7 +58,7 @@ fn length(field: &str, text: &str, unit: &str) -> Result<Millimetres> {
 #[must_use]
 pub fn read_leaves(t: &Table, columns: &[Option<usize>], unit: &str) -> Vec<Read<Leaf>> {
     let column = |k: usize| columns.get(k).copied().flatten();
-    let one = |l: &Line| {
+    let one = |l: &FileRow| {
         let um = length("thickness", l.at(column(0)), unit)?.0 * 1000.0;
         let whole = (um - um.round()).abs() < 1e-6 && (1.0..=100_000.0).contains(&um.round());
         expect(whole, "thickness", "expected whole micrometres from 1 µm to 100 mm")?;
@@ -95,7 +95,7 @@ pub fn check(list: &[Leaf]) -> Result<Vec<Leaf>> {
 #[must_use]
 pub fn read_bolts(t: &Table, columns: &[Option<usize>], unit: &str) -> Vec<Read<(f64, f64)>> {
     let column = |k: usize| columns.get(k).copied().flatten();
-    let one = |l: &Line| {
+    let one = |l: &FileRow| {
         let place = |k: usize, field: &str| {
             let v = length(field, l.at(column(k)), unit)?.0;
             expect(v.abs() <= 20_000.0, field, "expected a place within 20 m")?;

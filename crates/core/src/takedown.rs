@@ -208,7 +208,7 @@ impl Method {
 /// A method with its place in the ranking.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Ranked {
-    /// Which.
+    /// Surface.
     pub method: Method,
     /// The higher, the better.
     pub score: i32,

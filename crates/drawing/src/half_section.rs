@@ -1,8 +1,8 @@
 //! The half section of a machine, drawn from its anatomy: the map of the bench.
 
-use crate::numbers;
-use crate::part_shapes::{self, Frame};
+use crate::frame::Frame;
 use crate::svg::{Svg, escape, n, polygon};
+use crate::{numbers, part_shapes};
 use ironseat_core::anatomy::{Anatomy, Housing, LandKind, Part};
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -1,8 +1,9 @@
 //! Shapes of the rarer parts, each from plain geometry.
 
-use crate::part_shapes::{Frame, towards};
+use crate::frame::{Frame, towards};
 use crate::svg::{Svg, n, polygon};
-use ironseat_core::anatomy::{End, Part};
+use ironseat_core::anatomy::Part;
+use ironseat_core::terms::End;
 
 fn y(f: &Frame, share: f64) -> f64 {
     f.cy - f.r(share)

@@ -1,38 +1,11 @@
 //! The drawn shape of each kind of part. Above the axis cut, below it as seen from outside.
 
+use crate::frame::{Frame, towards};
 use crate::more_shapes;
 use crate::svg::{Svg, escape, n, polygon};
-use ironseat_core::anatomy::{End, Part, Shape, facing};
+use ironseat_core::anatomy::{Part, Shape, facing};
 use ironseat_core::fit::designation::{Bearing, BearingType};
-
-/// Where a part lies on the paper.
-pub(crate) struct Frame {
-    /// A face.
-    pub x0: f64,
-    /// B face.
-    pub x1: f64,
-    /// Centre line.
-    pub cy: f64,
-    /// Half the land's diameter.
-    pub r0: f64,
-    /// Half the outside.
-    pub r1: f64,
-    /// Pixels per millimetre.
-    pub scale: f64,
-}
-
-impl Frame {
-    pub(crate) fn w(&self) -> f64 {
-        self.x1 - self.x0
-    }
-    pub(crate) fn mid(&self) -> f64 {
-        f64::midpoint(self.x0, self.x1)
-    }
-    /// A radius share: 0 at the land, 1 at the outside.
-    pub(crate) fn r(&self, share: f64) -> f64 {
-        self.r0 + (self.r1 - self.r0) * share
-    }
-}
+use ironseat_core::terms::End;
 
 /// Draws one part. `state` is a class of its own: `on`, `off`, `hand`, `scrap`.
 pub(crate) fn part(
@@ -102,11 +75,6 @@ pub(crate) fn part(
         );
     }
     s.raw("</g>");
-}
-
-/// The side a part's thick side or face looks to: -1 towards A, 1 towards B.
-pub(crate) fn towards(p: &Part) -> f64 {
-    if p.faces == Some(End::A) { -1.0 } else { 1.0 }
 }
 
 /// A taper cone: thick end towards where it faces, roller leaning with it.

@@ -1,23 +1,24 @@
 //! The `iron-seat` command.
 
-/// Pages are made of many small texts: this allocator makes them in about two thirds of the time.
-#[global_allocator]
-static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
-
-use clap::{Parser, Subcommand};
-use ironseat_store::bound::Chain;
-use ironseat_store::record::Head;
-use ironseat_store::{
-    DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, backup, migrate, people, record, roster, shop_record,
-};
-use ironseat_web::{App, Config, routes};
-use std::process::ExitCode;
-use std::time::{Duration, Instant};
-
 mod papers;
 mod scripts;
 mod server;
 mod speed;
+
+use clap::{Parser, Subcommand};
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::chain::entry::Verdict;
+use ironseat_store::chain::heads::Head;
+use ironseat_store::db::{backup, migrate};
+use ironseat_store::rows::person::Role;
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, chain, read, write};
+use ironseat_web::{App, Config, routes};
+use std::process::ExitCode;
+use std::time::{Duration, Instant};
+
+/// Pages are made of many small texts: this allocator makes them in about two thirds of the time.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 /// A page says in this time that the database does not answer, if it does not.
 const PATIENCE: Duration = Duration::from_secs(4);
@@ -219,7 +220,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
     let say = |e: StoreError| e.to_string();
     match command {
         Command::Serve { port, database, connections, hosts, tls, first_run_code, measure } => {
-            let first_run_code = first_run_code.unwrap_or_else(ironseat_store::roster::new_code);
+            let first_run_code = first_run_code.unwrap_or_else(ironseat_store::write::roster::new_code);
             let store = open(&database, connections).await?.patient_for(PATIENCE);
             let printer: ironseat_web::Printer = |order| Box::pin(papers::set(order));
             serve(port, measure, Config { hosts, tls, first_run_code, printer: Some(printer) }, store).await
@@ -238,7 +239,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         }
         Command::Demo { database } => {
             let store = open(&database, 1).await?;
-            if store.run(people::any).await.map_err(say)? {
+            if store.run(read::people::any).await.map_err(say)? {
                 println!("There is a shop in this database: the demo is not loaded over it.");
             } else {
                 store
@@ -263,7 +264,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
             crew(&open(&url, 1).await?, what).await.map_err(say)
         }
         Command::Heads { database } => {
-            for h in open(&database, 1).await?.run(record::heads).await.map_err(say)? {
+            for h in open(&database, 1).await?.run(chain::heads::heads).await.map_err(say)? {
                 println!("{h}");
             }
             Ok(ExitCode::SUCCESS)
@@ -281,7 +282,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         Command::Restore { file, database } => {
             let store = open(&database, 1).await?;
             let url = store.address().await.map_err(say)?;
-            backup::restore(&store, &url, &file).await.map_err(|e| format!("The backup was not put back: {e}."))?;
+            store.restore(&url, &file).await.map_err(|e| format!("The backup was not put back: {e}."))?;
             println!("The backup is put back. Its records:");
             verify(&store, &[], None).await
         }
@@ -294,7 +295,7 @@ async fn run(command: Command) -> Result<ExitCode, String> {
 
 /// People from the command line: whoever can start the program can always let a lead in.
 async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError> {
-    let list = store.run(roster::list).await?;
+    let list = store.run(read::roster::list).await?;
     match what {
         PeopleCommand::List => {
             for p in list {
@@ -308,15 +309,15 @@ async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError
             }
         }
         PeopleCommand::Add { handle, name, role } => {
-            let role: people::Role = role.parse()?;
-            let code = store.run(move |c| roster::invite(c, None, &handle, &name, role, None)).await?;
+            let role: Role = role.parse()?;
+            let code = store.run(move |c| write::roster::invite(c, None, &handle, &name, role, None)).await?;
             println!("Code, for seven days: {code}");
         }
         PeopleCommand::Reset { handle } => {
             let Some(p) = list.into_iter().find(|p| p.handle == handle) else {
                 return Err(ironseat_core::Refusal::new("handle", "nobody goes by this sign-in name").into());
             };
-            let code = store.run(move |c| roster::reset(c, None, p.id)).await?;
+            let code = store.run(move |c| write::roster::reset(c, None, p.id)).await?;
             println!("Code, for seven days: {code}");
         }
     }
@@ -326,23 +327,23 @@ async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError
 async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result<ExitCode, String> {
     let say = |e: StoreError| e.to_string();
     let mut broken = 0;
-    let mut told = |name: &str, v: &record::Verdict| {
+    let mut told = |name: &str, v: &Verdict| {
         println!("{name}: {}", v.words());
         match v {
-            record::Verdict::Whole { remarks, .. } => remarks.iter().for_each(|r| println!("{name}: {r}")),
-            record::Verdict::Changed { rows } => rows.iter().skip(3).for_each(|r| println!("{name}: {r}")),
-            record::Verdict::Broken { .. } => {}
+            Verdict::Whole { remarks, .. } => remarks.iter().for_each(|r| println!("{name}: {r}")),
+            Verdict::Changed { rows } => rows.iter().skip(3).for_each(|r| println!("{name}: {r}")),
+            Verdict::Broken { .. } => {}
         }
         broken += usize::from(!v.whole());
     };
-    let all = store.run(record::all_rebuilds).await.map_err(say)?;
+    let all = store.run(chain::rebuild::all_rebuilds).await.map_err(say)?;
     for (id, number) in all.iter().filter(|(_, n)| numbers.is_empty() || numbers.contains(n)) {
         let id = *id;
-        told(number, &store.run(move |c| record::verify(c, id, true)).await.map_err(say)?);
+        told(number, &store.run(move |c| chain::rebuild::verify(c, id, true)).await.map_err(say)?);
     }
     if numbers.is_empty() {
         for (chain, name) in Chain::ALL {
-            told(name, &store.run(move |c| shop_record::verify(c, chain)).await.map_err(say)?);
+            told(name, &store.run(move |c| chain::shop::verify(c, chain)).await.map_err(say)?);
         }
     }
     for wanted in numbers.iter().filter(|n| !all.iter().any(|(_, number)| number == *n)) {
@@ -357,7 +358,7 @@ async fn verify(store: &Store, numbers: &[String], kept: Option<&str>) -> Result
             .collect::<Result<Vec<Head>, _>>();
         let heads = heads.map_err(|line| format!("The list of heads has a line that is none: {line}"))?;
         let n = heads.len();
-        let missing = store.run(move |c| record::missing(c, &heads)).await.map_err(say)?;
+        let missing = store.run(move |c| chain::heads::missing(c, &heads)).await.map_err(say)?;
         for h in &missing {
             println!("{}: its head of then, entry {}, does not stand in it any more", h.name, h.seq);
         }
@@ -373,7 +374,7 @@ async fn serve(port: u16, measure: bool, config: Config, store: Store) -> Result
         return Err(why);
     }
     let (settings, anyone) =
-        store.run(|c| Ok((ironseat_store::shop::settings(c)?, people::any(c)?))).await.map_err(say)?;
+        store.run(|c| Ok((ironseat_store::read::shop::settings(c)?, read::people::any(c)?))).await.map_err(say)?;
     let demo = settings.is_some_and(|s| s.demo);
     let listener = tokio::net::TcpListener::bind(("127.0.0.1", port)).await.map_err(|e| match e.kind() {
         std::io::ErrorKind::AddrInUse => {

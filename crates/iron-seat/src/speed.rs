@@ -1,9 +1,9 @@
 //! `iron-seat speed`: generates data through the store, then measures the Bench and the Floor, each against a bare page of
 //! the same server process that reads session and person, and writes as many bytes.
 
-use ironseat_store::floor::{FloorQuery, floor};
-use ironseat_store::people::Role;
-use ironseat_store::{DEMO_PASSWORD, Store, bench_data, people};
+use ironseat_store::read::floor::{FloorQuery, floor};
+use ironseat_store::rows::person::Role;
+use ironseat_store::{DEMO_PASSWORD, Store, bench_data, read, write};
 use std::time::{Duration, Instant};
 use tokio::io::{AsyncReadExt as _, AsyncWriteExt as _};
 use tokio::net::TcpStream;
@@ -116,7 +116,7 @@ fn resident_mb(pid: u32) -> f64 {
 pub async fn measure(database: &str, store: Store, rebuild_count: usize, readings: usize) -> Result<(), String> {
     let say = |e: ironseat_store::StoreError| e.to_string();
     store.migrate().await.map_err(say)?;
-    if !store.run(people::any).await.map_err(say)? {
+    if !store.run(read::people::any).await.map_err(say)? {
         store.run(ironseat_store::load_demo).await.map_err(say)?;
     }
     let begun = Instant::now();
@@ -129,7 +129,7 @@ pub async fn measure(database: &str, store: Store, rebuild_count: usize, reading
         let each = readings / rebuild_count.max(1);
         store
             .run(move |c| {
-                let lead = people::sign_in(c, "ines", DEMO_PASSWORD)?
+                let lead = write::secrets::sign_in(c, "ines", DEMO_PASSWORD)?
                     .filter(|p| p.role == Role::Lead)
                     .ok_or(ironseat_store::StoreError::NotFound)?;
                 bench_data(c, &lead, rebuild_count, each, |n| {

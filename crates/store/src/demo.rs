@@ -1,25 +1,26 @@
 //! The demo shop and generated data, made through the same functions that people use.
 
-use crate::people::{self, NewPerson, Person, Role};
-use crate::readings::{NewReading, record_readings};
-use crate::rebuilds::{self, NewRebuild};
-use crate::shop::{self, Instrument};
-use crate::stock;
-use crate::transaction::transaction;
-use crate::{AnatomyId, Id, InstrumentId, PersonId, RebuildId, Result, StoreError, bench, record, work};
+use crate::db::transaction::transaction;
+use crate::read::{self, bench};
+use crate::rows::person::{Person, Role};
+use crate::rows::shop::Instrument;
+use crate::write::people::NewPerson;
+use crate::write::readings::{NewReading, record_readings};
+use crate::write::rebuilds::NewRebuild;
+use crate::write::{self, stock, ticks, work};
+use crate::{AnatomyId, Id, InstrumentId, PersonId, RebuildId, Result, StoreError, chain};
 use chrono::Days;
 use diesel::MysqlConnection;
 use ironseat_core::anatomy::acts::{Act, Phase, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::{Anatomy, Measure, Unit, build_sheet};
-use ironseat_core::call::{Method, Which};
-use ironseat_core::decide::{ActId, AnswerState, Deed, Event, Said, State, Ticked};
+use ironseat_core::decide::{AnswerState, Command, Event, State, Ticked, Ticking};
 use ironseat_core::fasten::Pattern;
 use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::Units;
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{SheetKind, Takes};
 use ironseat_core::stock::Leaf;
+use ironseat_core::terms::{ActId, Method, StepKind, Surface};
 
 /// (sign-in name, what they are) of the demo; the password of all is [`DEMO_PASSWORD`].
 pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
@@ -29,6 +30,7 @@ pub const DEMO_SIGN_INS: [(&str, &str, Option<&str>); 5] = [
     ("ines", "lead", Some("2408")),
     ("saltmarsh", "viewer (customer)", None),
 ];
+
 /// Password of every demo person.
 pub const DEMO_PASSWORD: &str = "marrow-quay";
 
@@ -78,7 +80,7 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
         ("Depth micrometer 0–150", false, false, true, 0.0, 150.0, 0.01, 0.006, 4.0, 140, "MQ-051"),
     ];
     for (name, outside, inside, depth, lo_mm, hi_mm, resolution_mm, u_mm, cost, days, serial) in list {
-        shop::add_instrument(
+        write::shop::add_instrument(
             c,
             &Instrument {
                 id: Id::new(),
@@ -106,10 +108,10 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
         ("Tube 51 × 67, 160 long", 51.0, 67.0, 160.0),
         ("Old ring, slit, 45", 45.2, 75.0, 16.0),
     ] {
-        shop::add_tool(c, name, bore, outside, length)?;
+        write::shop::add_tool(c, name, bore, outside, length)?;
     }
-    shop::add_press(c, "arbor press, 5 kN", 5_000.0)?;
-    shop::add_press(c, "bench press, 12.5 kN", 12_500.0)
+    write::shop::add_press(c, "arbor press, 5 kN", 5_000.0)?;
+    write::shop::add_press(c, "bench press, 12.5 kN", 12_500.0)
 }
 
 /// Sets up a shop with its first lead, the machine types and a usual set of instruments.
@@ -118,15 +120,15 @@ pub(crate) fn equip(c: &mut MysqlConnection) -> Result<()> {
 /// Refused fields; a conflict when it is set up already.
 pub fn first_run(c: &mut MysqlConnection, shop_name: &str, lead: &NewPerson) -> Result<PersonId> {
     transaction(c, |c| {
-        if people::any(c)? {
+        if read::people::any(c)? {
             return Err(StoreError::Conflict("the shop is set up already: sign in".into()));
         }
-        shop::create(c, shop_name, false)?;
+        write::shop::create(c, shop_name, false)?;
         equip(c)?;
         for a in machine_types()? {
-            rebuilds::add_anatomy(c, None, a)?;
+            write::rebuilds::add_anatomy(c, None, a)?;
         }
-        people::add(c, lead)
+        write::people::add(c, lead)
     })
 }
 
@@ -143,7 +145,7 @@ impl Hands<'_> {
         who: &Person,
         rebuild: RebuildId,
         seat: &str,
-        which: Which,
+        which: Surface,
         instrument: &str,
         base: f64,
         um: [f64; 12],
@@ -159,21 +161,25 @@ impl Hands<'_> {
         record_readings(self.c, who, rebuild, seat, &list)
     }
 
-    fn deed(&mut self, who: &Person, rebuild: RebuildId, deed: &Deed) -> Result<()> {
-        work::work(self.c, who, rebuild, deed)
+    fn command(&mut self, who: &Person, rebuild: RebuildId, command: &Command) -> Result<()> {
+        work::work(self.c, who, rebuild, command)
     }
 
     /// Chooses heat and puts the ring on.
     fn hot(&mut self, who: &Person, rebuild: RebuildId, seat: &str, celsius: &str) -> Result<()> {
-        self.deed(who, rebuild, &Deed::Choose { seat: seat.into(), method: Method::Heat })?;
-        self.deed(who, rebuild, &Deed::OnHeater { seat: seat.into() })?;
+        self.command(who, rebuild, &Command::Choose { seat: seat.into(), method: Method::Heat })?;
+        self.command(who, rebuild, &Command::OnHeater { seat: seat.into() })?;
         self.tick(who, rebuild, seat, StepKind::Heat, celsius)?;
         self.tick(who, rebuild, seat, StepKind::PutOn, "")
     }
 
     fn tick(&mut self, who: &Person, rebuild: RebuildId, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
         let act = bench::load(self.c, rebuild)?.state.act_of(seat, step).ok_or(StoreError::NotFound)?.id.clone();
-        self.deed(who, rebuild, &Deed::Tick { act, said: Said { temperature: temperature.into(), ..Said::default() } })
+        self.command(
+            who,
+            rebuild,
+            &Command::Tick { act, said: Ticking { temperature: temperature.into(), ..Ticking::default() } },
+        )
     }
 
     fn home(&mut self, who: &Person, rebuild: RebuildId, seat: &str, depth: f64) -> Result<()> {
@@ -279,15 +285,15 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upt
         if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
             let (state, value, note) = as_found(&t, q);
             write_down(c, who, rebuild, &mut ticks)?;
-            work::work(c, who, rebuild, &Deed::Answer { question: q.into(), state, value, note })?;
+            work::work(c, who, rebuild, &Command::Answer { question: q.into(), state, value, note })?;
             continue;
         }
         let said = FATES.iter().find(|f| f.0 == number && s.id.strip_prefix("look.") == Some(f.1));
         if let Some((_, part, fate, reason, marks)) = said {
             write_down(c, who, rebuild, &mut ticks)?;
             let marks = marks.iter().map(|m| (*m).to_owned()).collect();
-            let deed = Deed::Dispose { part: (*part).into(), fate: Some(*fate), reason: (*reason).into(), marks };
-            work::work(c, who, rebuild, &deed)?;
+            let command = Command::Dispose { part: (*part).into(), fate: Some(*fate), reason: (*reason).into(), marks };
+            work::work(c, who, rebuild, &command)?;
             continue;
         }
         let value = match t.limits(s) {
@@ -315,9 +321,9 @@ fn write_down(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, ticks: 
         return Ok(());
     }
     transaction(c, |c| {
-        let mut locked = record::open(c, rebuild)?;
+        let mut locked = chain::rebuild::open(c, rebuild)?;
         for tick in ticks.drain(..) {
-            work::put_tick(c, rebuild, who, &tick)?;
+            ticks::put_tick(c, rebuild, who, &tick)?;
             locked.note(who.id, &Event::Ticked(tick));
         }
         locked.write(c)
@@ -354,10 +360,10 @@ fn serial(number: &str) -> &'static str {
 /// # Errors
 /// A conflict when somebody is there already.
 pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
-    if people::any(c)? {
+    if read::people::any(c)? {
         return Err(StoreError::Conflict("there is a shop in this database already".into()));
     }
-    shop::create(c, "Marrow Quay Rotating Works", true)?;
+    write::shop::create(c, "Marrow Quay Rotating Works", true)?;
     equip(c)?;
     let names = ["Tomasz Brandt", "Yuki Halloran", "Pell Adeyemi", "Ines Okafor", "Saltmarsh Ice & Cold Store"];
     let mut staff = Vec::new();
@@ -371,8 +377,8 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         } else {
             Role::Viewer
         };
-        let customer = if role == Role::Viewer { Some(crate::customers::called(c, None, name)?) } else { None };
-        let id = people::add(
+        let customer = if role == Role::Viewer { Some(crate::write::customers::called(c, None, name)?) } else { None };
+        let id = write::people::add(
             c,
             &NewPerson {
                 handle: (*handle).into(),
@@ -384,7 +390,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
                 customer,
             },
         )?;
-        staff.push(people::get(c, id)?.ok_or(StoreError::NotFound)?);
+        staff.push(read::people::get(c, id)?.ok_or(StoreError::NotFound)?);
     }
     let [tomasz, yuki, pell, ines, _] = &staff[..] else { return Err(StoreError::NotFound) };
     let leaf = |(um, pieces): (u64, u64)| Leaf { um, pieces };
@@ -402,12 +408,12 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     stock::keep_pattern(c, ines, &Pattern::new("Gear case cover", cover.to_vec())?)?;
     let mut types = Vec::new();
     for a in machine_types()? {
-        types.push(rebuilds::add_anatomy(c, None, a)?);
+        types.push(write::rebuilds::add_anatomy(c, None, a)?);
     }
     let today = crate::now().date();
     let mut begin = |number: &str, title: &str, customer: &str, anatomy: AnatomyId, days: u64| -> Result<RebuildId> {
         let id = Id::new();
-        rebuilds::start(
+        write::rebuilds::start(
             c,
             ines,
             &NewRebuild {
@@ -428,7 +434,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     let booster = begin("R-0415", "Six-stage booster pump", "Fennel Lock Water Board", types[11], 6)?;
     let turbo = begin("R-0418", "Biogas engine turbocharger", "Quarrybank Orchard Press", types[3], 9)?;
     let beam = begin("R-0419", "Brake beam of car 2", "Hollow Hill Funicular", types[6], 12)?;
-    for x in crate::customers::list(c)? {
+    for x in crate::read::customers::list(c)? {
         let contact = match x.name.as_str() {
             "Saltmarsh Ice & Cold Store" => {
                 "Engine room, day shift. Ring the yard bell; the pump has to be back before the herring."
@@ -439,7 +445,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
             "Fennel Lock Water Board" => "Pump house at the lock, mornings.",
             _ => continue,
         };
-        crate::customers::set_contact(c, ines, x.id, contact)?;
+        crate::write::customers::set_contact(c, ines, x.id, contact)?;
     }
     for (rebuild, upto) in [
         (pump, Upto::Parts),
@@ -452,9 +458,9 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         catch_up(c, tomasz, rebuild, upto)?;
     }
     // The booster's float lies above its window: the shim comes out again.
-    let said = Said { second: "Yuki Halloran".into(), value: "0.41; 0.42; 0.40".into(), ..Said::default() };
-    work::work(c, tomasz, booster, &Deed::Tick { act: "float.thrust".into(), said })?;
-    let instruments = shop::list_instruments(c)?;
+    let said = Ticking { second: "Yuki Halloran".into(), value: "0.41; 0.42; 0.40".into(), ..Ticking::default() };
+    work::work(c, tomasz, booster, &Command::Tick { act: "float.thrust".into(), said })?;
+    let instruments = read::shop::list_instruments(c)?;
     let mut h = Hands { c, instruments };
 
     // The pump: one ring cooling on the shaft, the drive end still to be measured.
@@ -462,7 +468,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         tomasz,
         pump,
         "ie",
-        Which::Journal,
+        Surface::Journal,
         "Outside micrometer 25–50",
         40.008,
         [0.0, 1.0, 0.0, -1.0, 1.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0, -1.0],
@@ -471,7 +477,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         tomasz,
         pump,
         "ie",
-        Which::RingBore,
+        Surface::RingBore,
         "Bore comparator",
         39.994,
         [0.0, 0.5, 0.0, -0.5, 0.0, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0, 0.0],
@@ -483,7 +489,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         pell,
         spindle,
         "f1",
-        Which::Journal,
+        Surface::Journal,
         "Outside micrometer 50–75",
         50.006,
         [0.0, 0.0, 1.0, 0.0, 0.0, -1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0],
@@ -492,7 +498,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
         yuki,
         spindle,
         "f1",
-        Which::RingBore,
+        Surface::RingBore,
         "Electronic gauge",
         49.997,
         [0.0, 0.2, 0.1, -0.2, 0.0, 0.1, 0.2, 0.0, -0.1, 0.0, 0.1, 0.2],
@@ -504,7 +510,7 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
             who,
             sheave,
             seat,
-            Which::Journal,
+            Surface::Journal,
             "Outside micrometer 50–75",
             journal,
             [0.0, 1.0, 0.0, 0.0, 1.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, 1.0],
@@ -513,20 +519,20 @@ pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
             who,
             sheave,
             seat,
-            Which::RingBore,
+            Surface::RingBore,
             "Bore comparator",
             49.994,
             [0.0, 0.5, 0.5, 0.0, 0.0, -0.5, 0.0, 0.5, 0.0, 0.0, 0.5, 0.0],
         )?;
         h.hot(who, sheave, seat, "80")?;
-        h.deed(who, sheave, &Deed::Thermometer { seat: seat.into(), temperature: "24".into() })?;
+        h.command(who, sheave, &Command::Thermometer { seat: seat.into(), temperature: "24".into() })?;
         h.tick(who, sheave, seat, StepKind::Cool, "")?;
         h.home(who, sheave, seat, depth)?;
         h.tick(who, sheave, seat, StepKind::Nip, "")?;
         let pin = if seat == "a" { "3512" } else { "4623" };
-        work::signed(h.c, who, sheave, &Deed::Sign { seat: seat.into() }, pin)?;
+        work::signed(h.c, who, sheave, &Command::Sign { seat: seat.into() }, pin)?;
     }
-    work::signed(h.c, ines, sheave, &Deed::Release { reason: String::new() }, "2408")
+    work::signed(h.c, ines, sheave, &Command::Release { reason: String::new() }, "2408")
 }
 
 /// Generates rebuilds of the first machine type with readings, for measuring speed. Returns their ids.
@@ -541,20 +547,20 @@ pub fn bench_data(
     mut progress: impl FnMut(usize),
 ) -> Result<Vec<RebuildId>> {
     let (anatomy, _) =
-        rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
+        read::rebuilds::list_anatomies(c)?.into_iter().find(|(_, n)| n.contains("pump")).ok_or(StoreError::NotFound)?;
     let due = crate::now().date() + Days::new(30);
-    let instruments = shop::list_instruments(c)?;
+    let instruments = read::shop::list_instruments(c)?;
     let pick = |name: &str| instruments.iter().find(|i| i.name.starts_with(name)).map(|i| i.id);
     let by_sheet = [
-        (SheetKind::Grid(Which::Journal), 40.010, pick("Outside micrometer 25–50")),
-        (SheetKind::Grid(Which::RingBore), 39.994, pick("Bore comparator")),
-        (SheetKind::Grid(Which::HousingBore), 80.015, pick("Bore gauge 60")),
-        (SheetKind::Grid(Which::RingOutside), 79.994, pick("Outside micrometer 75")),
+        (SheetKind::Grid(Surface::Journal), 40.010, pick("Outside micrometer 25–50")),
+        (SheetKind::Grid(Surface::RingBore), 39.994, pick("Bore comparator")),
+        (SheetKind::Grid(Surface::HousingBore), 80.015, pick("Bore gauge 60")),
+        (SheetKind::Grid(Surface::RingOutside), 79.994, pick("Outside micrometer 75")),
     ];
     let mut ids = Vec::new();
     for n in 0..rebuild_count {
         let id = Id::new();
-        rebuilds::start(
+        write::rebuilds::start(
             c,
             lead,
             &NewRebuild {

@@ -7,6 +7,21 @@ mod rooms;
 mod routes;
 mod state;
 
-pub use ground::printer::{Order, Printer, Unprinted};
 pub use routes::{router, routes};
+pub use state::printer::{Order, Printer, Unprinted};
 pub use state::{App, Config};
+
+/// What is tried on its own, without a room around it: for the tests, and no interface.
+#[doc(hidden)]
+pub mod tried {
+    pub use crate::ground::assets::{Files, MODULES};
+    pub use crate::parts::archive::{packed, unpack};
+    pub use crate::parts::found_left::subject;
+    pub use crate::parts::table::{LARGEST as LARGEST_TABLE, read};
+    pub use crate::rooms::anatomies::form::EditForm;
+    pub use crate::rooms::anatomies::set_forms::{
+        Group, InputKind, SetForm, bores, edit, groups, housings, land_more, part_more, turning,
+    };
+    pub use crate::rooms::bench::pictures::{LARGEST as LARGEST_PICTURE, clean, jpeg};
+    pub use crate::rooms::sheet::view::place_of;
+}

@@ -1,7 +1,7 @@
 //! Live events. The record in the database is the source: each process looks at it a few times a second and tells the
 //! browsers that listen, so a reading served by another process is seen as well.
 
-use ironseat_store::{RebuildId, Store, record};
+use ironseat_store::{RebuildId, Store, chain};
 use std::collections::HashSet;
 use std::sync::Arc;
 use std::time::Duration;
@@ -47,11 +47,11 @@ impl Live {
                 }
                 // A database that does not answer is not an event; it is asked again.
                 let found = match newest {
-                    None => store.run(record::newest).await.map(|n| {
+                    None => store.run(chain::heads::newest).await.map(|n| {
                         newest = Some(n);
                         Vec::new()
                     }),
-                    Some(n) => store.run(move |c| record::since(c, n - LOOK_BACK)).await,
+                    Some(n) => store.run(move |c| chain::heads::since(c, n - LOOK_BACK)).await,
                 };
                 let first = seen.is_empty();
                 let mut rebuilds = HashSet::new();

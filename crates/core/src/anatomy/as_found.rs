@@ -331,8 +331,8 @@ pub fn contradicts(a: &Anatomy, q: &Question, answer: &str) -> Option<String> {
         Ask::Facing => {
             let sheet = p.faces?;
             let found = match answer.trim() {
-                "end A" => super::End::A,
-                "end B" => super::End::B,
+                "end A" => crate::terms::End::A,
+                "end B" => crate::terms::End::B,
                 _ => return None,
             };
             (found != sheet).then(|| {

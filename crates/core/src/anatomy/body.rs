@@ -1,8 +1,9 @@
 //! Bodies: what moves as one piece, its profile in rings, and what carries it.
 
 use super::kinds::{Build, PartKind};
-use super::{Anatomy, End, Fitted, Part};
+use super::{Anatomy, Fitted, Part};
 use crate::fit::designation::{self, BearingType};
+use crate::terms::End;
 use std::collections::HashMap;
 
 /// A ring of space: along the axis from end A of the shaft, and by radius, mm.

@@ -261,7 +261,7 @@ mod tests {
         assert!(says("outside_mm = 120.0", "outside_mm = 12.0").contains("line "));
         let m = {
             let mut m = machine();
-            m.parts[2].from = super::super::End::B;
+            m.parts[2].from = crate::terms::End::B;
             m
         };
         assert!(read(&write(&m)).unwrap_err().message.contains("cannot get to its place"));

@@ -2,8 +2,9 @@
 
 use super::body::{Bodies, Space, What};
 use super::kinds::{PartKind, Role};
-use super::{Anatomy, End, facing};
+use super::{Anatomy, facing};
 use crate::fit::designation;
+use crate::terms::End;
 use std::collections::BTreeSet;
 
 /// Faces no farther apart than this touch, mm.

@@ -1,14 +1,14 @@
 //! What follows from an anatomy: one graph of acts, what is wrong, what is worth a look, what is to be asked.
 
-use super::acts::{Act, Because, Phase, Relation, Step};
-use super::as_found::Question;
+use super::acts::{self, Act, Because, Phase, Relation, Step};
+use super::as_found::{self, Question};
 use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
 use super::text::{Text, inside};
-use super::{Anatomy, End, PartKind, acts, as_found};
-use crate::decide::ActId;
+use super::{Anatomy, PartKind};
 use crate::quantity::Units;
 use crate::refusal::Result;
+use crate::terms::{ActId, End};
 use serde::Serialize;
 use std::collections::{BTreeSet, HashMap};
 
@@ -449,7 +449,7 @@ impl MachineType {
         let of = |k| self.derived.acts.iter().any(|s| s.seat.as_ref().is_some_and(|x| x.0 == seat && x.1 == k));
         let part = self.anatomy.seat(seat).and_then(|s| self.anatomy.part(&s.part));
         part.is_some_and(|p| p.fit == super::Hold::Shrink)
-            && of(crate::seat::steps::StepKind::PutOn)
-            && !of(crate::seat::steps::StepKind::Heat)
+            && of(crate::terms::StepKind::PutOn)
+            && !of(crate::terms::StepKind::Heat)
     }
 }

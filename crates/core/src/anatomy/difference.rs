@@ -133,7 +133,7 @@ fn compare<T: Serialize>(
 ///   "lands":[{"id":"j","name":"journal","length_mm":60,"d_mm":40}],
 ///   "parts":[{"id":"s","name":"Lip seal","kind":"seal","land":"j","width_mm":8,"outside_mm":62,"faces":"A"}]}"#).unwrap();
 /// let mut new = old.clone();
-/// new.parts[0].faces = Some(ironseat_core::anatomy::End::B);
+/// new.parts[0].faces = Some(ironseat_core::terms::End::B);
 /// assert_eq!(difference(&old, &new)?.sentences, ["Part Lip seal: faces B instead of A."]);
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```

@@ -2,13 +2,15 @@
 
 use super::items::{Item, List};
 use super::{
-    Anatomy, Bore, End, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy,
+    Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy,
 };
+use crate::anatomy::names::{free_id, named};
 use crate::fasten::Hand;
 use crate::fit::Material;
 use crate::quantity::Millimetres;
 use crate::quantity::show::capital;
 use crate::refusal::{Refusal, Result, expect};
+use crate::terms::End;
 
 /// One change.
 #[derive(Debug, Clone, PartialEq)]
@@ -169,21 +171,6 @@ pub struct PartSet {
     pub key: Option<String>,
     pub carried_by: Option<String>,
     pub inside: Option<String>,
-}
-
-/// An id made from a name, not taken yet; `otherwise` when the name has neither letter nor digit.
-///
-/// ```
-/// use ironseat_core::anatomy::edit::free_id;
-/// assert_eq!(free_id("Lip seal, 38×62", 24, "part", |id| id == "lip-seal-38-62"), "lip-seal-38-62-2");
-/// ```
-#[must_use]
-pub fn free_id(name: &str, longest: usize, otherwise: &str, taken: impl Fn(&str) -> bool) -> String {
-    let plain: String = name.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
-    let base: String =
-        plain.split('-').filter(|s| !s.is_empty()).collect::<Vec<_>>().join("-").chars().take(longest).collect();
-    let base = if base.is_empty() { otherwise.to_owned() } else { base };
-    (1..).map(|k| if k == 1 { base.clone() } else { format!("{base}-{k}") }).find(|id| !taken(id)).unwrap_or(base)
 }
 
 fn fresh(a: &Anatomy, word: &str) -> String {
@@ -475,13 +462,6 @@ impl Edit {
             Self::Take { list, .. } => format!("{} taken out", list.word()),
         }
     }
-}
-
-pub(super) fn named(name: &str) -> Result<String> {
-    let name = name.trim();
-    let n = name.chars().count();
-    expect((1..=80).contains(&n), "name", "expected a name of 1 to 80 characters")?;
-    Ok(name.to_owned())
 }
 
 fn size(l: &Land) -> Result<()> {

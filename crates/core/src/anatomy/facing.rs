@@ -2,8 +2,9 @@
 //! else.
 
 use super::kinds::PartKind;
-use super::{Anatomy, End, Part};
+use super::{Anatomy, Part};
 use crate::fit::designation::{self, BearingType};
+use crate::terms::End;
 
 impl End {
     /// The other end.
@@ -48,7 +49,8 @@ pub fn cup_back(p: &Part) -> Option<End> {
 /// facing said.
 ///
 /// ```
-/// use ironseat_core::anatomy::{End, Part, PartKind, facing::lean};
+/// use ironseat_core::anatomy::{Part, PartKind, facing::lean};
+/// use ironseat_core::terms::End;
 /// let mut cone = Part::plain("c", PartKind::TaperCone, "l");
 /// cone.faces = Some(End::A);
 /// assert_eq!(lean(&cone), Some(End::B));
@@ -67,7 +69,7 @@ pub fn lean(p: &Part) -> Option<End> {
 /// outward bring them together (DF), alike is tandem (DT).
 ///
 /// ```
-/// use ironseat_core::anatomy::{End, facing::formed};
+/// use ironseat_core::{anatomy::facing::formed, terms::End};
 /// assert_eq!((formed(End::B, End::A), formed(End::A, End::B), formed(End::A, End::A)), ("DB", "DF", "DT"));
 /// ```
 #[must_use]

@@ -3,8 +3,9 @@
 use super::acts::{self, Graph};
 use super::body::Bodies;
 use super::text::Text;
-use super::{Anatomy, End, PartKind, facing, space};
+use super::{Anatomy, PartKind, facing, space};
 use crate::fasten::Hand;
+use crate::terms::End;
 use serde::Serialize;
 use std::collections::BTreeSet;
 

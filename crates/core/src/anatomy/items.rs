@@ -1,8 +1,8 @@
 //! What is set beside lands and parts: limits, pairs, holes, bolt rings, rules, seats. Each is put in or taken out
 //! whole.
 
-use super::edit::{free_id, named};
 use super::{Anatomy, BoltRing, FloatOf, GapOf, Hole, PairOf, PartKind, Rule, RunoutOf, Seat, ThrustSet};
+use crate::anatomy::names::{free_id, named};
 use crate::refusal::{Result, expect};
 
 /// One thing that is set.

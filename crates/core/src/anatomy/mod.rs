@@ -16,6 +16,7 @@ pub mod keepable;
 mod kinds;
 mod measure;
 mod model;
+pub mod names;
 pub mod older;
 pub mod scene;
 pub mod space;
@@ -31,6 +32,7 @@ use crate::fit::designation::{self, Bearing, Seals};
 use crate::fit::{Material, iso286};
 use crate::quantity::{Micrometres, Millimetres};
 use crate::refusal::{Refusal, Result, expect};
+use crate::terms::End;
 
 impl Anatomy {
     /// Checks that every reference leads somewhere and every size can be, and that bearings fit their lands and seats.

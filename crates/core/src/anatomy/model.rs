@@ -7,32 +7,8 @@ use crate::fit::Material;
 use crate::fit::heat::Cage;
 use crate::fit::lame::Finish;
 use crate::quantity::{Kelvins, Micrometres, Millimetres};
+use crate::terms::End;
 use serde::{Deserialize, Serialize};
-
-/// An end of the shaft; A is drawn on the left.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Hash, Serialize, Deserialize)]
-#[allow(missing_docs)]
-pub enum End {
-    #[default]
-    A,
-    B,
-}
-
-impl End {
-    /// The letter.
-    #[must_use]
-    pub fn letter(self) -> &'static str {
-        match self {
-            Self::A => "A",
-            Self::B => "B",
-        }
-    }
-    /// From its letter.
-    #[must_use]
-    pub fn of(letter: &str) -> Option<Self> {
-        [Self::A, Self::B].into_iter().find(|e| e.letter() == letter)
-    }
-}
 
 /// Kind of a land.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default)]
@@ -317,18 +293,22 @@ impl Part {
 fn not(flag: &bool) -> bool {
     !flag
 }
+
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn at_bench(f: &Fitted) -> bool {
     *f == Fitted::AtBench
 }
+
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn around(t: &TurnedBy) -> bool {
     *t == TurnedBy::Outside
 }
+
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn tight(c: &Condition) -> bool {
     *c == Condition::Tight
 }
+
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn none(n: &u32) -> bool {
     *n == 0

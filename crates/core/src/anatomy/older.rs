@@ -1,7 +1,7 @@
 //! Ticks of an older derivation under the names of this one.
 
 use super::{Anatomy, Derived};
-use crate::decide::ActId;
+use crate::terms::ActId;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A tick of today that follows from one of an older derivation.

@@ -5,8 +5,8 @@ use super::acts::{Act, Verb};
 use super::body::{self, Way, What};
 use super::kinds::Role;
 use super::space::{self, Space};
-use super::{Anatomy, Derived, End, TurnedBy, clamp};
-use crate::decide::ActId;
+use super::{Anatomy, Derived, TurnedBy, clamp};
+use crate::terms::{ActId, End};
 use std::collections::BTreeSet;
 
 /// Which way a body leaves its place: it comes back the same way.

@@ -3,7 +3,8 @@
 pub use super::body::Space;
 use super::body::{Bodies, Body, What};
 use super::kinds::{Build, PartKind};
-use super::{Anatomy, End, facing};
+use super::{Anatomy, facing};
+use crate::terms::End;
 
 /// Faces that touch share no length.
 const ALONG: f64 = 0.05;

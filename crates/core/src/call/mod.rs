@@ -1,50 +1,11 @@
 //! What a sheet ends in: a call. Verdict, figure, limit and where it came from; reason and action come from
 //! [`words`], the one place where the sentences live.
 
-mod reckoned;
 pub mod words;
 
-pub use reckoned::say;
-
 use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units, show};
+use crate::terms::{Method, Surface, Verdict};
 use serde::{Deserialize, Serialize};
-
-/// The four verdicts, worst last.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum Verdict {
-    /// Filled disc with a tick.
-    Go,
-    /// Diamond outline.
-    Undecided,
-    /// Ring with an arrow.
-    LookAgain,
-    /// Square with a bar.
-    Stop,
-}
-
-impl Verdict {
-    /// The word beside the shape.
-    #[must_use]
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Go => "Go",
-            Self::Undecided => "Undecided",
-            Self::LookAgain => "Look again",
-            Self::Stop => "Stop",
-        }
-    }
-    /// Name used in records and styles.
-    #[must_use]
-    pub fn key(self) -> &'static str {
-        match self {
-            Self::Go => "go",
-            Self::Undecided => "undecided",
-            Self::LookAgain => "look_again",
-            Self::Stop => "stop",
-        }
-    }
-}
 
 /// A figure of any kind that knows how to show itself.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -87,7 +48,7 @@ pub enum Situation {
         cells: usize,
     },
     SizeGood {
-        surface: Which,
+        surface: Surface,
         left: usize,
         /// Inside by more than the instrument can be wrong; calls that were kept before this was told were.
         #[serde(default = "with_guard_band")]
@@ -96,20 +57,20 @@ pub enum Situation {
     /// Beyond a limit; to be well inside it takes at least so much and at most so much. Calls that were kept before
     /// this was told have none.
     SizeOver {
-        surface: Which,
+        surface: Surface,
         by: Micrometres,
         #[serde(default)]
         mend: Option<(Micrometres, Micrometres)>,
     },
     SizeUnder {
-        surface: Which,
+        surface: Surface,
         by: Micrometres,
         #[serde(default)]
         mend: Option<(Micrometres, Micrometres)>,
     },
     /// Beyond a limit by the word of one reading alone.
     ReadAgain {
-        surface: Which,
+        surface: Surface,
         /// From end A, 1 to 3.
         station: usize,
         /// 1 to 4.
@@ -118,33 +79,33 @@ pub enum Situation {
         beyond: Option<Micrometres>,
     },
     SizeUndecided {
-        surface: Which,
+        surface: Surface,
         margin: Micrometres,
         instrument: String,
         u: Micrometres,
         better: Option<String>,
     },
     TooCoarse {
-        surface: Which,
+        surface: Surface,
         instrument: String,
         u: Micrometres,
         tolerance: Micrometres,
         better: Option<String>,
     },
     OutOfRound {
-        surface: Which,
+        surface: Surface,
         by: Micrometres,
         allowed: Micrometres,
         station: usize,
     },
     Taper {
-        surface: Which,
+        surface: Surface,
         by: Micrometres,
         allowed: Micrometres,
         larger_at_b: bool,
     },
     FormUndecided {
-        surface: Which,
+        surface: Surface,
         by: Micrometres,
         allowed: Micrometres,
         instrument: String,
@@ -246,93 +207,6 @@ pub enum Situation {
         field: String,
         why: String,
     },
-}
-
-/// Which surface a sentence is about.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)]
-pub enum Which {
-    Journal,
-    RingBore,
-    HousingBore,
-    RingOutside,
-}
-
-impl Which {
-    /// As said.
-    #[must_use]
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Journal => "journal",
-            Self::RingBore => "ring bore",
-            Self::HousingBore => "housing bore",
-            Self::RingOutside => "ring outside",
-        }
-    }
-    /// True for outside surfaces.
-    #[must_use]
-    pub fn outside(self) -> bool {
-        matches!(self, Self::Journal | Self::RingOutside)
-    }
-}
-
-/// How a ring is put on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum Method {
-    /// Heated until it slides on.
-    Heat,
-    /// Pressed cold.
-    Press,
-    /// Heated to its cap, the rest pressed.
-    HeatAndPress,
-    /// By hand: there is clearance.
-    Slide,
-    /// The housing is warmed until the ring drops into it.
-    WarmHousing,
-}
-
-impl Method {
-    /// Name in records.
-    #[must_use]
-    pub fn key(self) -> &'static str {
-        match self {
-            Self::Heat => "heat",
-            Self::Press => "press",
-            Self::HeatAndPress => "heat_and_press",
-            Self::Slide => "slide",
-            Self::WarmHousing => "warm_housing",
-        }
-    }
-    /// From its name in records.
-    #[must_use]
-    pub fn of(key: &str) -> Option<Self> {
-        Some(match key {
-            "heat" => Self::Heat,
-            "press" => Self::Press,
-            "heat_and_press" => Self::HeatAndPress,
-            "slide" => Self::Slide,
-            "warm_housing" => Self::WarmHousing,
-            _ => return None,
-        })
-    }
-    /// As said.
-    #[must_use]
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::Heat => "heat the ring",
-            Self::Press => "press it cold",
-            Self::HeatAndPress => "heat to the cap, press the rest",
-            Self::Slide => "slide it on by hand",
-            Self::WarmHousing => "warm the housing",
-        }
-    }
-    /// Does the ring go on the heater?
-    #[must_use]
-    pub fn heats(self) -> bool {
-        matches!(self, Self::Heat | Self::HeatAndPress)
-    }
 }
 
 /// A verdict with what it rests on.

@@ -1,8 +1,9 @@
 //! All the words of all calls, in one place so that they can be read through and improved together.
 
-use super::{Amount, Method, Situation, Which};
+use super::{Amount, Situation};
 use crate::quantity::show::capital;
 use crate::quantity::{Micrometres, Units};
+use crate::terms::{Method, Surface};
 
 /// The three texts of a call.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -63,8 +64,8 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 "Every reading lies inside the limits; what the instrument can be wrong by is left out of it, by house rule."
             },
             match surface {
-                Which::Journal => "Leave it as it is. Oil it lightly and go on to the ring.",
-                Which::RingBore => "The ring is what it says it is. Go on to the fit.",
+                Surface::Journal => "Leave it as it is. Oil it lightly and go on to the ring.",
+                Surface::RingBore => "The ring is what it says it is. Go on to the fit.",
                 _ => "Leave it as it is and go on.",
             },
         ),
@@ -85,7 +86,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 crate::sheet::station(*station)
             ),
         ),
-        S::SizeOver { surface: Which::Journal, by, mend } => words(
+        S::SizeOver { surface: Surface::Journal, by, mend } => words(
             format!("Journal {} over size", um(by)),
             "The shaft is thicker than its limit, so the ring goes on too tight: force and heat go up, clearance inside the bearing goes down.",
             format!(
@@ -93,7 +94,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 between(mend, by)
             ),
         ),
-        S::SizeUnder { surface: Which::Journal, by, mend } => words(
+        S::SizeUnder { surface: Surface::Journal, by, mend } => words(
             format!("Journal {} under size", um(by)),
             "The shaft is thinner than its limit: the ring would creep on it, polish it and run hot.",
             format!(
@@ -101,32 +102,32 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 between(mend, by)
             ),
         ),
-        S::SizeOver { surface: Which::RingBore, by, .. } => words(
+        S::SizeOver { surface: Surface::RingBore, by, .. } => words(
             format!("Ring bore {} too large", um(by)),
             "The bore is beyond its class: the ring is worn or not the one on the box.",
             "Do not fit it. Measure another ring.",
         ),
-        S::SizeUnder { surface: Which::RingBore, by, .. } => words(
+        S::SizeUnder { surface: Surface::RingBore, by, .. } => words(
             format!("Ring bore {} too small", um(by)),
             "The bore is smaller than its class allows: dirt, a burr, or a gauge that is not zeroed.",
             "Wipe it, zero the gauge on the ring gauge, read again. If it stays, take another ring.",
         ),
-        S::SizeOver { surface: Which::HousingBore, by, .. } => words(
+        S::SizeOver { surface: Surface::HousingBore, by, .. } => words(
             format!("Housing bore {} too large", um(by)),
             "The outer ring would creep in it.",
             "Sleeve the bore, or plate and hone it to size.",
         ),
-        S::SizeUnder { surface: Which::HousingBore, by, mend } => words(
+        S::SizeUnder { surface: Surface::HousingBore, by, mend } => words(
             format!("Housing bore {} too small", um(by)),
             "The outer ring would be squeezed and lose its clearance.",
             format!("Hone {} out of the diameter and measure again.", between(mend, by)),
         ),
-        S::SizeOver { surface: Which::RingOutside, by, .. } => words(
+        S::SizeOver { surface: Surface::RingOutside, by, .. } => words(
             format!("Ring outside is {} larger than its class", um(by)),
             "The ring is not what the box says, or it is not clean.",
             "Wipe it and measure again; if it stays, take another ring.",
         ),
-        S::SizeUnder { surface: Which::RingOutside, by, .. } => words(
+        S::SizeUnder { surface: Surface::RingOutside, by, .. } => words(
             format!("Ring outside is {} smaller than its class", um(by)),
             "The ring is worn or not what the box says: it would creep in its bore.",
             "Measure again; if it stays, take another ring.",
@@ -160,7 +161,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 um(by),
                 um(allowed)
             ),
-            if *surface == Which::Journal {
+            if *surface == Surface::Journal {
                 "Check in a vee or on centres, then polish or grind it round before any ring goes on."
             } else {
                 "Turn the ring a quarter and read again. If it stays, it is the part: exchange or re-machine it."
@@ -174,7 +175,7 @@ pub fn of(situation: &Situation, units: Units) -> Words {
                 if *larger_at_b { "B" } else { "A" },
                 um(allowed)
             ),
-            if *surface == Which::Journal {
+            if *surface == Surface::Journal {
                 "Take the high end down until both ends agree, or build up and grind the land."
             } else {
                 "Read it again from the other side. If it stays, exchange or re-machine the part."

@@ -2,11 +2,11 @@
 //! records are read with the same types.
 
 use crate::anatomy::Unit;
-use crate::decide::{ActId, State};
+use crate::decide::State;
 use crate::inspect::{self, Fate};
 use crate::quantity::{Celsius, Units, show};
-use crate::seat::steps::{self, StepKind};
 use crate::sheet::{Declared, Given, SheetKind};
+use crate::terms::{ActId, StepKind};
 use serde::{Deserialize, Serialize};
 
 /// One entry.
@@ -147,7 +147,7 @@ pub enum Event {
     RepairTakenBack {
         part: String,
         what: String,
-        /// Which: known while it is decided.
+        /// Surface: known while it is decided.
         #[serde(skip)]
         repair: String,
     },
@@ -319,9 +319,9 @@ impl Event {
         let act = |id: &str| s.act(id).map_or(id.to_owned(), |x| x.words.say(units).trim_end_matches('.').to_owned());
         let question =
             |id: &str| s.question(id).map_or(id.to_owned(), |q| q.words.trim_end_matches(['.', '?']).to_owned());
-        let step = |k: &StepKind| steps::name(*k).to_lowercase();
+        let step = |k: &StepKind| k.name().to_lowercase();
         let sheet = |key: &str| match (SheetKind::of(key).and_then(|_| StepKind::of(key)), Declared::of(key)) {
-            (Some(k), _) => steps::name(k).to_lowercase(),
+            (Some(k), _) => k.name().to_lowercase(),
             (_, Some(d)) => d.title.to_lowercase(),
             _ => key.replace('_', " "),
         };
@@ -366,7 +366,7 @@ impl Event {
             }
             Self::Step { seat: at, step: k, detail } => {
                 let detail =
-                    crate::call::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
+                    crate::terms::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
                 format!("{}: {}{}", seat(at), step(k), behind(&detail))
             }
             Self::SignatureOpened { seat: at, reason } => {

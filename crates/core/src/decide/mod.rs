@@ -1,29 +1,31 @@
 //! Decisions of a rebuild: what a person wants to do, and the state it stands in, give what is written to the record,
 //! or a sentence that says what holds it. The store loads, locks and keeps; the rooms show.
 
-mod act_id;
 mod event;
-mod knows;
+mod prefill;
+
 mod seats;
 mod state;
 #[cfg(test)]
 mod tests;
 pub mod urgency;
 
-pub use act_id::ActId;
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
-pub use knows::{knows, questions_at, seat_at, suits};
+pub use prefill::{prefill, questions_at, seat_at, suits};
 pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
 
+use crate::anatomy::Unit;
 use crate::anatomy::acts::{self, Act, first_time, open_round};
 use crate::anatomy::as_found::closure_of;
 use crate::anatomy::body::whole;
-use crate::anatomy::{End, Unit};
-use crate::call::{Method, Verdict};
 use crate::inspect::{self, Disposition, Fate};
 use crate::quantity::Units;
 use crate::refusal::Refusal;
-use crate::seat::steps::StepKind;
+use crate::terms::ActId;
+use crate::terms::End;
+use crate::terms::Method;
+use crate::terms::StepKind;
+use crate::terms::Verdict;
 use std::collections::BTreeSet;
 
 /// Who does it.
@@ -44,7 +46,7 @@ pub struct Who<'a> {
 /// What is said when an act is ticked; what an act does not ask for is blank.
 #[derive(Debug, Clone, Default)]
 #[allow(missing_docs)]
-pub struct Said {
+pub struct Ticking {
     /// The other person, where two are needed.
     pub second: String,
     /// What was measured, as typed.
@@ -60,11 +62,11 @@ pub struct Said {
 /// What a person wants to do.
 #[derive(Debug, Clone)]
 #[allow(missing_docs)]
-pub enum Deed {
+pub enum Command {
     /// An act is done.
     Tick {
         act: String,
-        said: Said,
+        said: Ticking,
     },
     /// Takes a tick back.
     TakeBack {
@@ -137,7 +139,26 @@ pub enum Deed {
     },
 }
 
-impl Deed {
+impl Command {
+    /// A name is put under it: it takes the person's own PIN. Every command says so, so that none is forgotten.
+    #[must_use]
+    pub fn needs_pin(&self) -> bool {
+        match self {
+            Self::Sign { .. } | Self::Overrule { .. } | Self::Release { .. } => true,
+            Self::Tick { .. }
+            | Self::TakeBack { .. }
+            | Self::WaitOver { .. }
+            | Self::Choose { .. }
+            | Self::OnHeater { .. }
+            | Self::Thermometer { .. }
+            | Self::Answer { .. }
+            | Self::Repair { .. }
+            | Self::Dispose { .. }
+            | Self::Explain { .. }
+            | Self::RepairBack { .. }
+            | Self::BackOut { .. } => false,
+        }
+    }
     /// The seat whose figures it needs.
     #[must_use]
     pub fn judges<'a>(&'a self, s: &'a State) -> Option<&'a str> {
@@ -149,7 +170,18 @@ impl Deed {
                 .as_ref()
                 .filter(|x| matches!(x.1, StepKind::Heat | StepKind::PutOn))
                 .map(|x| x.0.as_str()),
-            _ => None,
+            Self::TakeBack { .. }
+            | Self::WaitOver { .. }
+            | Self::Thermometer { .. }
+            | Self::Sign { .. }
+            | Self::Overrule { .. }
+            | Self::Answer { .. }
+            | Self::Repair { .. }
+            | Self::Dispose { .. }
+            | Self::Explain { .. }
+            | Self::RepairBack { .. }
+            | Self::BackOut { .. }
+            | Self::Release { .. } => None,
         }
     }
 }
@@ -180,15 +212,15 @@ pub(crate) fn held<T>(words: impl Into<String>) -> std::result::Result<T, Denied
     Err(Denied::Held(words.into()))
 }
 
-/// Decides on a deed: the entries that are written for it, in their order; nothing when it changes nothing.
+/// Decides on a command: the entries that are written for it, in their order; nothing when it changes nothing.
 ///
 /// # Errors
 /// What holds it, who was first, or what was expected in which field.
-pub fn decide(s: &State, who: &Who, deed: &Deed) -> Decision {
+pub fn decide(s: &State, who: &Who, command: &Command) -> Decision {
     if s.finished {
         return held("this rebuild is finished and signed: its record takes no more changes");
     }
-    let mut out = decided(s, who, deed)?;
+    let mut out = decided(s, who, command)?;
     // What an apprentice has signed and somebody works on is signed anew: a second person sees what was signed.
     let worked: BTreeSet<&String> =
         out.iter().filter_map(works_on).filter(|x| s.half_signed.contains_key(*x)).collect();
@@ -205,29 +237,55 @@ pub fn decide(s: &State, who: &Who, deed: &Deed) -> Decision {
 fn works_on(event: &Event) -> Option<&String> {
     match event {
         Event::Reopened { seat, .. } | Event::Overruled { seat, .. } | Event::Thermometer { seat, .. } => Some(seat),
-        Event::Step { seat, step, .. } if *step != StepKind::Sign => Some(seat),
-        _ => None,
+        Event::Step { seat, step, .. } => (*step != StepKind::Sign).then_some(seat),
+        Event::Started { .. }
+        | Event::Reading(_)
+        | Event::Correction(_)
+        | Event::Instrument { .. }
+        | Event::Given { .. }
+        | Event::SignatureOpened { .. }
+        | Event::Clock(_)
+        | Event::Signed { .. }
+        | Event::CounterSigned { .. }
+        | Event::Ticked(_)
+        | Event::Unticked { .. }
+        | Event::WaitOver { .. }
+        | Event::AsFound { .. }
+        | Event::Round { .. }
+        | Event::BackedOut { .. }
+        | Event::Repaired { .. }
+        | Event::Disposed { .. }
+        | Event::Explained { .. }
+        | Event::RepairTakenBack { .. }
+        | Event::Picture { .. }
+        | Event::PictureTakenAway { .. }
+        | Event::Pinned { .. }
+        | Event::PinTakenAway { .. }
+        | Event::Version { .. }
+        | Event::CarriedOver { .. }
+        | Event::Bound { .. }
+        | Event::Finished { .. } => None,
     }
 }
 
-fn decided(s: &State, who: &Who, deed: &Deed) -> Decision {
-    match deed {
-        Deed::Tick { act, said } => tick(s, who, act, said),
-        Deed::TakeBack { act } => take_back(s, who, act),
-        Deed::WaitOver { act } => wait_over(s, act),
-        Deed::Choose { seat, method } => seats::choose(s, who, seat, *method),
-        Deed::OnHeater { seat } => seats::on_heater(s, who, seat),
-        Deed::Thermometer { seat, temperature } => seats::thermometer(s, who, seat, temperature),
-        Deed::Sign { seat } => seats::sign(s, who, seat),
-        Deed::Overrule { seat, topic, reason } => overrule(s, who, seat, topic, reason),
-        Deed::Answer { question, state, value, note } => answer(s, who, question, *state, value, note),
-        Deed::Repair { part, what } => repair(s, part, what),
-        Deed::RepairBack { repair } => {
+fn decided(s: &State, who: &Who, command: &Command) -> Decision {
+    match command {
+        Command::Tick { act, said } => tick(s, who, act, said),
+        Command::TakeBack { act } => take_back(s, who, act),
+        Command::WaitOver { act } => wait_over(s, act),
+        Command::Choose { seat, method } => seats::choose(s, who, seat, *method),
+        Command::OnHeater { seat } => seats::on_heater(s, who, seat),
+        Command::Thermometer { seat, temperature } => seats::thermometer(s, who, seat, temperature),
+        Command::Sign { seat } => seats::sign(s, who, seat),
+        Command::Overrule { seat, topic, reason } => overrule(s, who, seat, topic, reason),
+        Command::Answer { question, state, value, note } => answer(s, who, question, *state, value, note),
+        Command::Repair { part, what } => repair(s, part, what),
+        Command::RepairBack { repair } => {
             let r = s.repairs.iter().find(|r| r.id == *repair).ok_or(Denied::NotThere)?;
             Ok(vec![Event::RepairTakenBack { part: r.part.clone(), what: r.what.clone(), repair: r.id.clone() }])
         }
-        Deed::Dispose { part, fate, reason, marks } => dispose(s, who, part, *fate, reason, marks),
-        Deed::Explain { of, about, what } => {
+        Command::Dispose { part, fate, reason, marks } => dispose(s, who, part, *fate, reason, marks),
+        Command::Explain { of, about, what } => {
             let what = what.trim();
             if !(5..=300).contains(&what.chars().count()) {
                 let words = "expected what happened, in 5 to 300 characters: “dial slipped”, “chip under the ring”";
@@ -235,8 +293,8 @@ fn decided(s: &State, who: &Who, deed: &Deed) -> Decision {
             }
             Ok(vec![Event::Explained { of: of.clone(), about: about.clone(), what: what.to_owned() }])
         }
-        Deed::BackOut { part } => back_out(s, part),
-        Deed::Release { reason } => release(s, who, reason),
+        Command::BackOut { part } => back_out(s, part),
+        Command::Release { reason } => release(s, who, reason),
     }
 }
 
@@ -260,7 +318,7 @@ struct Number {
     round: bool,
 }
 
-fn tick(s: &State, who: &Who, id: &str, said: &Said) -> Decision {
+fn tick(s: &State, who: &Who, id: &str, said: &Ticking) -> Decision {
     let act = s.act(id).ok_or(Denied::NotThere)?;
     if let Some(first) = s.done.get(id) {
         return Err(Denied::Conflict(format!("{} has ticked this already: it stands", first.by)));
@@ -313,7 +371,7 @@ fn shim_of<'a>(s: &'a State, act: &Act) -> Option<&'a str> {
 }
 
 /// The number of an act, judged: outside its limits it stays only with a reason, or opens a round.
-fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result<Number, Denied> {
+fn measured(s: &State, act: &Act, who: &Who, said: &Ticking) -> std::result::Result<Number, Denied> {
     let Some(m) = s.limits(act) else {
         if said.value.trim().is_empty() {
             return Ok(Number::default());
@@ -347,7 +405,7 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result
     };
     let reason = said.reason.trim();
     match reason.chars().count() {
-        0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).into()),
+        0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).wants("reason").into()),
         1..10 => {
             Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more")
                 .into())
@@ -358,7 +416,7 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Said) -> std::result::Result
 }
 
 /// Which way the part was put in, in the fitter's word: against the build sheet only with a reason.
-fn facing(s: &State, act: &Act, said: &Said) -> std::result::Result<Number, Denied> {
+fn facing(s: &State, act: &Act, said: &Ticking) -> std::result::Result<Number, Denied> {
     let Some(sheet) = s.facing(act) else {
         if said.faces.is_empty() {
             return Ok(Number::default());
@@ -584,7 +642,7 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
         out.push(Event::Disposed { part: part.to_owned(), fate, reason: reason.to_owned(), marks: seen });
     }
     if let Some(act) = look {
-        out.extend(decided(s, who, &Deed::Tick { act: act.id.clone(), said: Said::default() })?);
+        out.extend(decided(s, who, &Command::Tick { act: act.id.clone(), said: Ticking::default() })?);
     }
     Ok(out)
 }

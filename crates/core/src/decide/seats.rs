@@ -1,13 +1,12 @@
 //! Decisions at a bearing seat: choosing, heating, putting on, cooling, signing.
 
-use super::{Clocked, Decision, Denied, Event, Said, State, Who, free, held};
+use super::{Clocked, Decision, Denied, Event, State, Ticking, Who, free, held};
 use crate::anatomy::acts::Act;
-use crate::call::Method;
 use crate::fit::heat::{COLD, Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, heating_time};
 use crate::quantity::{Celsius, Kelvins, Seconds, Units, parse_temperature, show};
 use crate::refusal::Refusal;
 use crate::seat::Fit;
-use crate::seat::steps::StepKind;
+use crate::terms::{Method, StepKind};
 
 /// Power that reaches a ring on the shop's heater, W: only used to guess how long heating takes.
 const HEATER_W: f64 = 600.0;
@@ -81,7 +80,7 @@ pub(super) fn on_heater(s: &State, who: &Who, seat: &str) -> Decision {
 }
 
 /// Ticks a step that is free and open.
-pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Said) -> Decision {
+pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Ticking) -> Decision {
     match step {
         StepKind::Choose | StepKind::Sign => held("this step is done by filling it in, not by a tick"),
         StepKind::Journal | StepKind::RingBore | StepKind::HousingBore | StepKind::RingOutside | StepKind::Home => {

@@ -1,16 +1,16 @@
 //! A rebuild as it stands: what is done, found, waiting and called; and from it what may be done, what is held and why.
 
-use super::{ActId, AnswerState, Who};
+use super::{AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Before, Round, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::body::whole;
-use crate::anatomy::{Anatomy, Cost, End, MachineType, Measure, SeatFacts};
-use crate::call::{Call, Method, Situation, Verdict};
+use crate::anatomy::{Anatomy, Cost, MachineType, Measure, SeatFacts};
+use crate::call::{Call, Situation};
 use crate::inspect::{Disposition, Fate};
 use crate::quantity::{Seconds, Units, show};
 use crate::refusal::Result;
 use crate::seat::Fit;
-use crate::seat::steps::{self, StepKind};
+use crate::terms::{ActId, End, Method, StepKind, Verdict};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::sync::Arc;
 
@@ -389,7 +389,7 @@ impl State {
         let open = |c: &&Called| c.verdict().is_some_and(|v| v != Verdict::Go) && c.overruled_by.is_none();
         let sheets = act.before.iter().filter_map(|b| self.act(&b.id)?.seat.as_ref()).filter(|x| x.0 == *seat);
         let of_sheet = sheets
-            .filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, steps::name(x.1).to_owned())))
+            .filter_map(|x| self.call(seat, x.1.sheet()?.key()).filter(open).map(|c| (c, x.1.name().to_owned())))
             .next();
         let of_fit = || {
             let c = self.call(seat, "fit").filter(|_| matches!(kind, StepKind::Heat | StepKind::PutOn))?;

@@ -61,7 +61,7 @@ fn said(d: Decision) -> String {
 }
 
 fn tick(s: &State, act: &str) -> Decision {
-    decide(s, &HAND, &Deed::Tick { act: act.into(), said: Said::default() })
+    decide(s, &HAND, &Command::Tick { act: act.into(), said: Ticking::default() })
 }
 
 #[test]
@@ -92,7 +92,8 @@ fn a_seat_goes_through_its_steps_in_order_and_says_what_is_missing() {
     assert!(pressed.act_of(&seat(), K::Heat).is_none() && pressed.act_of(&seat(), K::Cool).is_none());
     assert_eq!(pressed.in_hand().unwrap().id, act(&pressed, K::PutOn));
     assert!(
-        said(decide(&pressed, &HAND, &Deed::OnHeater { seat: seat() })).contains("not needed with the chosen method")
+        said(decide(&pressed, &HAND, &Command::OnHeater { seat: seat() }))
+            .contains("not needed with the chosen method")
     );
     let hot = state(facts(&[], &[(K::Journal, ""), (K::RingBore, ""), (K::Choose, "heat")]));
     assert_eq!(hot.in_hand().unwrap().id, act(&hot, K::Heat));
@@ -121,12 +122,12 @@ fn a_ring_that_cools_holds_what_rests_on_it_and_leaves_hands_free() {
     let home = s.act_of(&seat(), K::Home).unwrap();
     assert!(s.held(home, Units::Metric).unwrap().contains("Bearing, cooling: 15:00 left"));
     // A thermometer corrects the clock; what is hotter than it was cannot be.
-    let read = |t: &str| decide(&s, &HAND, &Deed::Thermometer { seat: seat(), temperature: t.into() });
+    let read = |t: &str| decide(&s, &HAND, &Command::Thermometer { seat: seat(), temperature: t.into() });
     assert!(matches!(&read("23").unwrap()[..], [Event::Thermometer { seconds, .. }] if *seconds < 1.0));
     assert!(said(read("150")).contains("it cannot be hotter now") && said(read("")).contains("such as 41"));
     // Inches and Fahrenheit: the sentence is in the reader's degrees.
     let inch = Who { units: Units::Inch, ..HAND };
-    let far = decide(&s, &inch, &Deed::Thermometer { seat: seat(), temperature: "250".into() });
+    let far = decide(&s, &inch, &Command::Thermometer { seat: seat(), temperature: "250".into() });
     assert!(said(far).contains("198 °F"));
     f.clocks[0].seconds = 0;
     let s = state(f);
@@ -140,7 +141,7 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     let over = Call::of(
         Verdict::Stop,
         Situation::SizeOver {
-            surface: crate::call::Which::Journal,
+            surface: crate::terms::Surface::Journal,
             by: crate::quantity::Micrometres(20.0),
             mend: None,
         },
@@ -158,7 +159,7 @@ fn a_call_that_is_not_good_holds_until_it_is_overruled_by_who_may() {
     assert!(s.held(choose, Units::Metric).unwrap().contains("The call on “Measure the journal” is stop"));
     assert_eq!(s.reasons(choose, Units::Metric)[0].first, format!("at.{}.journal", seat()));
     let overrule = |who: &Who, reason: &str| {
-        decide(&s, who, &Deed::Overrule { seat: seat(), topic: "journal".into(), reason: reason.into() })
+        decide(&s, who, &Command::Overrule { seat: seat(), topic: "journal".into(), reason: reason.into() })
     };
     assert!(said(overrule(&LEAD, "no")).starts_with("reason:"));
     assert!(
@@ -180,7 +181,7 @@ fn a_tick_is_taken_back_only_while_nothing_rests_on_it_and_a_signature_never() {
     let all: Vec<(K, &str)> =
         K::ALL.into_iter().filter(|k| !k.optional()).map(|k| (k, if k == K::Choose { "heat" } else { "" })).collect();
     let s = state(facts(&["prove.run"], &all));
-    let back = |s: &State, id: &str| decide(s, &HAND, &Deed::TakeBack { act: id.into() });
+    let back = |s: &State, id: &str| decide(s, &HAND, &Command::TakeBack { act: id.into() });
     let act = |k: K| s.act_of(&seat(), k).unwrap().id.clone();
     assert!(said(back(&s, &act(K::Sign))).contains("a signature is not taken back"));
     assert!(said(back(&s, &act(K::Journal))).contains("correct the reading"));
@@ -198,7 +199,7 @@ fn a_tick_is_taken_back_only_while_nothing_rests_on_it_and_a_signature_never() {
 fn a_release_wants_every_seat_signed_and_a_reason_for_what_is_open() {
     use StepKind as K;
     let all: Vec<(K, &str)> = K::ALL.into_iter().map(|k| (k, if k == K::Choose { "press" } else { "" })).collect();
-    let release = |s: &State, who: &Who, reason: &str| decide(s, who, &Deed::Release { reason: reason.into() });
+    let release = |s: &State, who: &Who, reason: &str| decide(s, who, &Command::Release { reason: reason.into() });
     let s = state(facts(&[], &all));
     assert!(said(release(&s, &HAND, "")).contains("only a lead"));
     assert!(matches!(&release(&s, &LEAD, "").unwrap()[..], [Event::Finished { said, .. }] if said == "released"));
@@ -208,12 +209,12 @@ fn a_release_wants_every_seat_signed_and_a_reason_for_what_is_open() {
     assert!(said(release(&state(facts(&[], &all[..3])), &LEAD, "")).contains("not signed yet"));
     // Finished, nothing more is written, whatever it is.
     let s = state(Facts { finished: true, ..facts(&[], &all) });
-    for deed in [
-        Deed::BackOut { part: "x".into() },
-        Deed::Release { reason: String::new() },
-        Deed::TakeBack { act: "on.x".into() },
+    for command in [
+        Command::BackOut { part: "x".into() },
+        Command::Release { reason: String::new() },
+        Command::TakeBack { act: "on.x".into() },
     ] {
-        assert!(said(decide(&s, &LEAD, &deed)).contains("finished and signed"));
+        assert!(said(decide(&s, &LEAD, &command)).contains("finished and signed"));
     }
 }
 
@@ -223,14 +224,16 @@ fn what_comes_off_opens_what_was_done_on_top_of_it() {
     let all: Vec<(K, &str)> = K::ALL.into_iter().map(|k| (k, if k == K::Choose { "press" } else { "" })).collect();
     let s = state(facts(&["prove.run"], &all));
     let part = machine().anatomy.seats[0].part.clone();
-    let events = decide(&s, &HAND, &Deed::BackOut { part: part.clone() }).unwrap();
+    let events = decide(&s, &HAND, &Command::BackOut { part: part.clone() }).unwrap();
     let opened = s.opened_by(&events[0]);
     assert_eq!(opened.seats, [seat()], "it is put on, proved and signed again");
     // Nothing that stays done rests on what is open.
     for x in s.acts.iter().filter(|x| s.is_done(&x.id) && !opened.acts.contains(&x.id)) {
         assert!(x.before.iter().all(|b| !opened.acts.contains(&b.id)), "{} rests on what came off", x.id);
     }
-    assert!(said(decide(&state(Facts::default()), &HAND, &Deed::BackOut { part })).contains("nothing has to come off"));
+    assert!(
+        said(decide(&state(Facts::default()), &HAND, &Command::BackOut { part })).contains("nothing has to come off")
+    );
 }
 
 /// Every entry that was ever written reads back and writes the same text; each kind has words of its own.
@@ -273,7 +276,7 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
     use StepKind as K;
     let pell = Who { person: "pell", apprentice: true, role: "apprentice", ..HAND };
     let other = Who { person: "zed", ..pell };
-    let sign = |s: &State, who: &Who| decide(s, who, &Deed::Sign { seat: seat() });
+    let sign = |s: &State, who: &Who| decide(s, who, &Command::Sign { seat: seat() });
     let all: Vec<(K, &str)> = K::ALL
         .into_iter()
         .filter(|k| !k.optional() && *k != K::Sign)
@@ -286,7 +289,7 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
     let half_signed = [(seat(), HalfSigned { by: "Pell".into(), person: "pell".into() })].into();
     let half = state(Facts { half_signed, ..facts(&["prove.run", "prove.turn"], &all) });
     assert!(!half.signed(&seat()) && half.under_signature(&seat()));
-    assert!(said(decide(&half, &LEAD, &Deed::Release { reason: "soon enough".into() })).contains("not signed yet"));
+    assert!(said(decide(&half, &LEAD, &Command::Release { reason: "soon enough".into() })).contains("not signed yet"));
     // Pressed twice it is signed once; another apprentice is no second person.
     assert!(sign(&half, &pell).unwrap().is_empty());
     assert!(said(sign(&half, &other)).contains("Pell has signed as an apprentice"));
@@ -309,9 +312,9 @@ fn what_an_apprentice_signs_a_second_person_counter_signs() {
     }
     // Work that goes on under it opens it.
     let home = half.act_of(&seat(), K::Nip).or(half.act_of(&seat(), K::Cool)).unwrap().id.clone();
-    let back = decide(&half, &HAND, &Deed::TakeBack { act: home.clone() }).unwrap();
+    let back = decide(&half, &HAND, &Command::TakeBack { act: home.clone() }).unwrap();
     assert!(matches!(&back[..], [Event::Reopened { .. }, Event::SignatureOpened { .. }]), "{back:?}");
-    assert_eq!(decide(&first, &HAND, &Deed::TakeBack { act: home }).unwrap().len(), 1);
+    assert_eq!(decide(&first, &HAND, &Command::TakeBack { act: home }).unwrap().len(), 1);
     // An apprentice overrules nothing.
     assert!(
         said(overrule(&half, &pell, &seat(), "fit", "it was always so")).contains("an apprentice does not overrule")
@@ -332,7 +335,7 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
         .clone();
     let dispose = |s: &State, fate, reason: &str, marks: &[&str]| {
         let marks = marks.iter().map(|m| (*m).to_owned()).collect();
-        decide(s, &HAND, &Deed::Dispose { part: part.clone(), fate, reason: reason.into(), marks })
+        decide(s, &HAND, &Command::Dispose { part: part.clone(), fate, reason: reason.into(), marks })
     };
     let field = |d: Decision| match d {
         Err(Denied::Refused(r)) => r.field,
@@ -381,7 +384,7 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
     }
     // What is on was looked at before.
     let on = state(facts(&[], &[(StepKind::Choose, "heat"), (StepKind::Heat, "90 °C"), (StepKind::PutOn, "")]));
-    let early = Deed::Dispose { part: part.clone(), fate: Some(Fate::Reuse), reason: String::new(), marks: vec![] };
+    let early = Command::Dispose { part: part.clone(), fate: Some(Fate::Reuse), reason: String::new(), marks: vec![] };
     assert!(said(decide(&on, &HAND, &early)).contains("is on: back it out first"));
     // Said twice it is written once.
     let s = with(Fate::Refer);
@@ -392,7 +395,8 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
 /// A sheet that a seat knows a part of is read with the rebuild, or it would say less in other rooms than in its own.
 #[test]
 fn what_a_seat_knows_of_sheets_is_listed() {
-    use crate::reckon::{SHEETS_OF_SEAT, of_seat};
+    use crate::seat::asks::SHEETS_OF_SEAT;
+    use crate::seat::asks::of_seat;
     let s = state(facts(&[], &[]));
     let known = s.anatomy().facts(&seat()).unwrap();
     for d in crate::sheet::SHEETS {

@@ -1,7 +1,7 @@
 //! How soon a rebuild wants a person, which is the order of the Floor.
 
 use super::State;
-use crate::call::Verdict;
+use crate::terms::Verdict;
 
 /// How soon, soonest first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -29,7 +29,7 @@ impl Urgency {
 /// What of a rebuild decides how soon it wants a person, without its clocks.
 ///
 /// ```
-/// use ironseat_core::call::Verdict;
+/// use ironseat_core::terms::Verdict;
 /// use ironseat_core::decide::urgency::{Urgency, Wants};
 /// let wants = Wants { worst: Some(Verdict::LookAgain), next: true, finished: false };
 /// assert_eq!(wants.urgency(None), Urgency::Decide);

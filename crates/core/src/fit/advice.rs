@@ -184,8 +184,8 @@ mod tests {
     fn tight(class: &str) -> f64 {
         let l = crate::fit::iso286::limits(Millimetres(60.0), class).unwrap();
         match l.kind {
-            crate::fit::iso286::Kind::Shaft => l.lower.get() + l.upper.get(),
-            crate::fit::iso286::Kind::Hole => -l.lower.get() - l.upper.get(),
+            crate::fit::iso286::ShaftOrHole::Shaft => l.lower.get() + l.upper.get(),
+            crate::fit::iso286::ShaftOrHole::Hole => -l.lower.get() - l.upper.get(),
         }
     }
 

@@ -62,7 +62,7 @@ mod deviations {
 
 /// Shaft or hole, told by the case of the letter.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Kind {
+pub enum ShaftOrHole {
     /// Small letters.
     Shaft,
     /// Capitals.
@@ -73,7 +73,7 @@ pub enum Kind {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct ClassLimits {
     /// Shaft or hole.
-    pub kind: Kind,
+    pub kind: ShaftOrHole,
     /// Lower deviation.
     pub lower: Micrometres,
     /// Upper deviation.
@@ -130,11 +130,11 @@ pub fn limits(nominal: Millimetres, class: &str) -> Result<ClassLimits> {
     } else if letter == lower_letter {
         let (lo, hi) =
             shaft(letter, row, column, fine, it).ok_or_else(|| if known(letter) { no_value() } else { unknown() })?;
-        (Kind::Shaft, lo, hi)
+        (ShaftOrHole::Shaft, lo, hi)
     } else if letter == letter.to_ascii_uppercase() {
         let (lo, hi) = hole(&lower_letter, row, column, fine, it)
             .ok_or_else(|| if known(&lower_letter) { no_value() } else { unknown() })?;
-        (Kind::Hole, lo, hi)
+        (ShaftOrHole::Hole, lo, hi)
     } else {
         return Err(unknown());
     };

@@ -46,7 +46,7 @@ pub struct Trace {
 
 /// Running sums of a line, updated point by point so that long traces stay exact.
 #[derive(Clone, Copy, Default)]
-struct Line {
+struct RunningLine {
     n: f64,
     mx: f64,
     my: f64,
@@ -55,7 +55,7 @@ struct Line {
     yy: f64,
 }
 
-impl Line {
+impl RunningLine {
     fn add(mut self, (x, y): (f64, f64)) -> Self {
         self.n += 1.0;
         let (dx, dy) = (x - self.mx, y - self.my);
@@ -94,8 +94,8 @@ pub fn read(
     expect(points.windows(2).all(|w| w[1].0 > w[0].0), "points", "expected travel to rise from point to point")?;
     expect(band.1 >= band.0, "high_n", "expected the high force not to be below the low one")?;
     let n = points.len();
-    let mut fronts = vec![Line::default(); n + 1];
-    let mut backs = vec![Line::default(); n + 1];
+    let mut fronts = vec![RunningLine::default(); n + 1];
+    let mut backs = vec![RunningLine::default(); n + 1];
     for k in 0..n {
         fronts[k + 1] = fronts[k].add(points[k]);
         backs[k + 1] = backs[k].add(points[n - 1 - k]);

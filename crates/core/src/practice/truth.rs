@@ -222,7 +222,7 @@ mod tests {
     use super::*;
     use crate::axial::float;
     use crate::fit::{heat::Cooling, trace};
-    use crate::journal_sheet::{Surface, grid};
+    use crate::journal_sheet::{Feature, grid};
     use crate::preload::push_test;
     use crate::rotation::{Station, line, sweep};
     use proptest::prelude::*;
@@ -233,7 +233,7 @@ mod tests {
         fn sheets_find_what_the_truth_hides(seed: u64, hard in 1u32..4) {
             let j = Journal::seeded(Millimetres(40.0), Millimetres(30.0), hard, seed);
             let rows: Vec<Vec<f64>> = [0.0, 15.0, 30.0].map(|z| [0.0, 45.0, 90.0, 135.0].map(|a| j.diameter(a, Millimetres(z))).to_vec()).to_vec();
-            let g = grid(&rows, Surface::Journal, Micrometres(0.1)).unwrap();
+            let g = grid(&rows, Feature::Journal, Micrometres(0.1)).unwrap();
             prop_assert!((g.taper.unwrap().0 - j.taper.0).abs() < 1e-6 && (g.barrel.unwrap().0 - j.barrel.0).abs() < 1e-6);
             let z = Millimetres(20.0);
             let read: Vec<f64> = (0..12).map(|k| j.indicator(f64::from(k) * 30.0, z)).collect();

@@ -27,7 +27,7 @@
 //!
 //! Brackets before a field hold the words that it may be, and `assumed` where its default matters to the answer.
 
-use super::input::{Field, Kind, material};
+use super::input::{Field, FieldKind, material};
 use super::output::{Gives, Output};
 use crate::fit::Material;
 use crate::quantity::{Celsius, Grams, Megapascals, Micrometres, Millimetres, Newtons, Seconds};
@@ -40,7 +40,7 @@ pub(crate) trait Takes {
     /// In code.
     type Out;
     /// In the contract.
-    const KIND: Kind;
+    const KIND: FieldKind;
     /// It may be left out.
     const OPTIONAL: bool = false;
     /// From a value whose kind was checked.
@@ -76,7 +76,7 @@ macro_rules! numbers {
         pub(crate) enum $name {}
         impl Takes for $name {
             type Out = f64;
-            const KIND: Kind = Kind::$name;
+            const KIND: FieldKind = FieldKind::$name;
             fn take(v: &Value) -> Option<f64> { v.as_f64() }
         }
         impl Fallback<$name> for f64 {
@@ -100,7 +100,7 @@ macro_rules! simple {
         pub(crate) enum $name {}
         impl Takes for $name {
             type Out = $out;
-            const KIND: Kind = $kind;
+            const KIND: FieldKind = $kind;
             fn take(v: &Value) -> Option<$out> { let take: fn(&Value) -> Option<$out> = $take; take(v) }
         }
     )* };
@@ -113,30 +113,30 @@ fn text(v: &Value) -> Option<String> {
 }
 simple!(
     /// True or false.
-    Flag -> bool, Kind::Flag, Value::as_bool;
+    Flag -> bool, FieldKind::Flag, Value::as_bool;
     /// Any text.
-    Text -> String, Kind::Text, text;
+    Text -> String, FieldKind::Text, text;
     /// One of the words in brackets before the field.
-    Word -> String, Kind::Text, text;
+    Word -> String, FieldKind::Text, text;
     /// A material of the table.
-    Matter -> Material, Kind::Material, |v| material(v.as_str()?);
+    Matter -> Material, FieldKind::Material, |v| material(v.as_str()?);
     /// A list of numbers.
-    Numbers -> Vec<f64>, Kind::Numbers, |v| list(v, Value::as_f64);
+    Numbers -> Vec<f64>, FieldKind::Numbers, |v| list(v, Value::as_f64);
     /// Rows of numbers.
-    Grid -> Vec<Vec<f64>>, Kind::Grid, |v| list(v, |row| list(row, Value::as_f64));
+    Grid -> Vec<Vec<f64>>, FieldKind::Grid, |v| list(v, |row| list(row, Value::as_f64));
     /// A list of texts.
-    Texts -> Vec<String>, Kind::Texts, |v| list(v, text);
+    Texts -> Vec<String>, FieldKind::Texts, |v| list(v, text);
     /// A list of pairs of texts.
-    Pairs -> Vec<(String, String)>, Kind::Pairs, |v| list(v, |p| Some((text(&p[0])?, text(&p[1])?)));
+    Pairs -> Vec<(String, String)>, FieldKind::Pairs, |v| list(v, |p| Some((text(&p[0])?, text(&p[1])?)));
     /// Names with a number each, in the order of their names.
-    Counts -> Vec<(String, f64)>, Kind::Counts, |v| v.as_object()?.iter().map(|(k, n)| Some((k.clone(), n.as_f64()?))).collect();
+    Counts -> Vec<(String, f64)>, FieldKind::Counts, |v| v.as_object()?.iter().map(|(k, n)| Some((k.clone(), n.as_f64()?))).collect();
 );
 
 /// A whole number between two.
 pub(crate) enum Whole<const LO: u64, const HI: u64> {}
 impl<const LO: u64, const HI: u64> Takes for Whole<LO, HI> {
     type Out = u64;
-    const KIND: Kind = Kind::Whole(LO, HI);
+    const KIND: FieldKind = FieldKind::Whole(LO, HI);
     fn take(v: &Value) -> Option<u64> {
         v.as_f64().map(|n| n as u64)
     }
@@ -145,7 +145,7 @@ impl<const LO: u64, const HI: u64> Takes for Whole<LO, HI> {
 pub(crate) struct List<T>(std::marker::PhantomData<T>);
 impl<T: Record> Takes for List<T> {
     type Out = Vec<T>;
-    const KIND: Kind = Kind::Objects(T::FIELDS);
+    const KIND: FieldKind = FieldKind::Objects(T::FIELDS);
     fn take(v: &Value) -> Option<Vec<T>> {
         v.as_array()?.iter().map(|x| T::read(x.as_object()?).ok()).collect()
     }
@@ -154,14 +154,14 @@ impl<T: Record> Takes for List<T> {
 pub(crate) struct One<T>(std::marker::PhantomData<T>);
 impl<T: Record> Takes for One<T> {
     type Out = T;
-    const KIND: Kind = Kind::Object(T::FIELDS);
+    const KIND: FieldKind = FieldKind::Object(T::FIELDS);
     fn take(v: &Value) -> Option<T> {
         T::read(v.as_object()?).ok()
     }
 }
 impl<M: Takes> Takes for Option<M> {
     type Out = Option<M::Out>;
-    const KIND: Kind = M::KIND;
+    const KIND: FieldKind = M::KIND;
     const OPTIONAL: bool = true;
     fn take(v: &Value) -> Option<Self::Out> {
         M::take(v).map(Some)
@@ -295,8 +295,8 @@ pub(crate) const fn plain(name: &'static str) -> &'static str {
 pub(crate) const fn line(doc: &'static str) -> &'static str {
     if doc.is_empty() || doc.as_bytes()[0] != b' ' { doc } else { doc.split_at(1).1 }
 }
-pub(crate) const fn takes_words(kind: Kind, words: &'static [&'static str]) -> Kind {
-    if words.is_empty() { kind } else { Kind::Word(words) }
+pub(crate) const fn takes_words(kind: FieldKind, words: &'static [&'static str]) -> FieldKind {
+    if words.is_empty() { kind } else { FieldKind::Word(words) }
 }
 pub(crate) const fn gives_words(kind: Gives, words: &'static [&'static str]) -> Gives {
     if words.is_empty() { kind } else { Gives::Word(words) }

@@ -1,6 +1,6 @@
 //! The written contract, from the registry: `docs/reckon.md` is this text.
 
-use super::input::{Field, Kind, shape};
+use super::input::{Field, FieldKind, shape};
 use super::output::{Gives, Output};
 use super::{Entry, entries, reckon, schema};
 use serde_json::Value;
@@ -61,12 +61,12 @@ fn with_unit(name: &str, about: &str) -> String {
 
 fn takes(f: &Field) -> String {
     let more = match f.kind {
-        Kind::Word(words) => format!("; one of {}", words.join(", ")),
-        Kind::Whole(..) => "; whole".into(),
-        Kind::Positive => "; above 0".into(),
-        Kind::NotNegative => "; 0 or more".into(),
-        Kind::Objects(fields) => format!("; list of {}", shape(fields)),
-        Kind::Object(fields) => format!("; {}", shape(fields)),
+        FieldKind::Word(words) => format!("; one of {}", words.join(", ")),
+        FieldKind::Whole(..) => "; whole".into(),
+        FieldKind::Positive => "; above 0".into(),
+        FieldKind::NotNegative => "; 0 or more".into(),
+        FieldKind::Objects(fields) => format!("; list of {}", shape(fields)),
+        FieldKind::Object(fields) => format!("; {}", shape(fields)),
         _ => String::new(),
     };
     with_unit(f.name, &f.meaning()) + &more

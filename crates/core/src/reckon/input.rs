@@ -10,7 +10,7 @@ pub const LONGEST: usize = 200_000;
 
 /// What a field takes.
 #[derive(Debug, Clone, Copy)]
-pub enum Kind {
+pub enum FieldKind {
     /// A finite number.
     Number,
     /// A finite number above 0.
@@ -49,7 +49,7 @@ pub struct Field {
     /// Name with its unit as suffix.
     pub name: &'static str,
     /// What it takes.
-    pub kind: Kind,
+    pub kind: FieldKind,
     /// An error when missing.
     pub required: bool,
     /// Its default is an estimate: the answer names it when it was not given.
@@ -119,36 +119,36 @@ fn check(field: &Field, value: &Value) -> Result<()> {
         Some(map) => inspect(map, fields).map_err(|r| Refusal::new(field.name, format!("{}: {}", r.field, r.message))),
     };
     match field.kind {
-        Kind::Number => number(f64::NEG_INFINITY, false, "a finite number"),
-        Kind::Positive => number(0.0, false, "a number above 0"),
-        Kind::NotNegative => number(0.0, true, "a number of 0 or more"),
-        Kind::Whole(lo, hi) => match value.as_f64() {
+        FieldKind::Number => number(f64::NEG_INFINITY, false, "a finite number"),
+        FieldKind::Positive => number(0.0, false, "a number above 0"),
+        FieldKind::NotNegative => number(0.0, true, "a number of 0 or more"),
+        FieldKind::Whole(lo, hi) => match value.as_f64() {
             Some(v) if v.fract() == 0.0 && v >= lo as f64 && v <= hi as f64 => Ok(()),
             _ => refuse(format!("expected a whole number from {lo} to {hi}")),
         },
-        Kind::Flag if value.is_boolean() => Ok(()),
-        Kind::Flag => refuse("expected true or false".into()),
-        Kind::Text if value.is_string() => Ok(()),
-        Kind::Text => refuse("expected a text in quotes".into()),
-        Kind::Word(words) if value.as_str().is_some_and(|w| words.contains(&w)) => Ok(()),
-        Kind::Word(words) => refuse(format!("expected one of {}", words.join(", "))),
-        Kind::Material if value.as_str().is_some_and(|w| material(w).is_some()) => Ok(()),
-        Kind::Material => refuse(format!("expected one of {}", Material::ALL.map(|(n, _)| n).join(", "))),
-        Kind::Numbers => every("a list of finite numbers", &finite),
-        Kind::Grid => every("rows of finite numbers", &|row| {
+        FieldKind::Flag if value.is_boolean() => Ok(()),
+        FieldKind::Flag => refuse("expected true or false".into()),
+        FieldKind::Text if value.is_string() => Ok(()),
+        FieldKind::Text => refuse("expected a text in quotes".into()),
+        FieldKind::Word(words) if value.as_str().is_some_and(|w| words.contains(&w)) => Ok(()),
+        FieldKind::Word(words) => refuse(format!("expected one of {}", words.join(", "))),
+        FieldKind::Material if value.as_str().is_some_and(|w| material(w).is_some()) => Ok(()),
+        FieldKind::Material => refuse(format!("expected one of {}", Material::ALL.map(|(n, _)| n).join(", "))),
+        FieldKind::Numbers => every("a list of finite numbers", &finite),
+        FieldKind::Grid => every("rows of finite numbers", &|row| {
             row.as_array().is_some_and(|r| r.len() <= LONGEST && r.iter().all(finite))
         }),
-        Kind::Texts => every("a list of texts", &Value::is_string),
-        Kind::Pairs => every("a list of pairs [a, b] of names", &|p| {
+        FieldKind::Texts => every("a list of texts", &Value::is_string),
+        FieldKind::Pairs => every("a list of pairs [a, b] of names", &|p| {
             p.as_array().is_some_and(|p| p.len() == 2 && p.iter().all(Value::is_string))
         }),
-        Kind::Objects(fields) => {
+        FieldKind::Objects(fields) => {
             every(&format!("a list of {}", shape(fields)), &|_| true)?;
             value.as_array().into_iter().flatten().try_for_each(|v| inside(v, fields))
         }
-        Kind::Object(fields) => inside(value, fields),
-        Kind::Counts if value.as_object().is_some_and(|m| m.values().all(finite)) => Ok(()),
-        Kind::Counts => refuse("expected names with a number each, such as {\"press\": 1}".into()),
+        FieldKind::Object(fields) => inside(value, fields),
+        FieldKind::Counts if value.as_object().is_some_and(|m| m.values().all(finite)) => Ok(()),
+        FieldKind::Counts => refuse("expected names with a number each, such as {\"press\": 1}".into()),
     }
 }
 
@@ -165,7 +165,7 @@ pub(crate) fn assumed(map: &Map<String, Value>, fields: &[Field]) -> Vec<String>
         if f.estimate && given.is_none() {
             out.push(format!("{}: {}", f.name, f.meaning()));
         }
-        if let (Kind::Object(inner), Some(object)) = (f.kind, given.and_then(Value::as_object)) {
+        if let (FieldKind::Object(inner), Some(object)) = (f.kind, given.and_then(Value::as_object)) {
             out.extend(assumed(object, inner).into_iter().map(|a| format!("{}.{a}", f.name)));
         }
     }

@@ -7,7 +7,7 @@ use super::declare::{
 use crate::fit::designation::{self, Arrangement, BearingType, Seals};
 use crate::fit::{Material, iso286, rings};
 use crate::instrument::{Candidate, Capability, Judgement, Limits, capable, decide_with, judge};
-use crate::journal_sheet::{Surface, grid};
+use crate::journal_sheet::{Feature, grid};
 use crate::quantity::{Celsius, Micrometres, Millimetres, parse_length};
 use crate::readings;
 use crate::refusal::{Refusal, Result, expect};
@@ -98,8 +98,8 @@ fn iso_limits(i: &iso_limits::Takes) -> Result<iso_limits::Gives> {
     let l = iso286::limits(Millimetres(i.nominal_mm), &i.class)?;
     Ok(iso_limits::Gives {
         kind: match l.kind {
-            iso286::Kind::Shaft => "shaft",
-            iso286::Kind::Hole => "hole",
+            iso286::ShaftOrHole::Shaft => "shaft",
+            iso286::ShaftOrHole::Hole => "hole",
         },
         lower_um: l.lower,
         upper_um: l.upper,
@@ -466,7 +466,7 @@ computation! {
 
 fn journal_grid(i: &journal_grid::Takes) -> Result<journal_grid::Gives> {
     let rows = &i.readings_mm;
-    let surface = if i.kind == "bore" { Surface::Bore } else { Surface::Journal };
+    let surface = if i.kind == "bore" { Feature::Bore } else { Feature::Journal };
     let g = grid(rows, surface, Micrometres(i.u_um))?;
     Ok(journal_grid::Gives {
         min_mm: g.min,

@@ -13,7 +13,6 @@ mod fits;
 mod heat;
 mod input;
 mod measuring;
-mod of_seat;
 mod order;
 mod output;
 mod preload;
@@ -21,15 +20,17 @@ mod questions;
 mod runout;
 mod schema;
 mod seals;
+mod sentence;
 mod typed;
 mod work;
 
 pub use document::document;
-pub use input::{Field, Kind, LONGEST};
-pub use of_seat::{OF_SEAT, SHEETS_OF_SEAT, of_seat};
+pub use input::{Field, FieldKind, LONGEST};
 pub use output::{Gives, Output};
-pub use questions::{QUESTIONS, leads, question};
+pub(crate) use questions::HEADLINES;
+pub use questions::{QUESTIONS, question};
 pub use schema::{error_schema, unit};
+pub use sentence::say;
 pub use typed::{as_typed, number_in, said, shown, typed_input, unit_in};
 
 use crate::quantity::Units;
@@ -109,7 +110,7 @@ pub fn reckon(name: &str, text: &str) -> Result<Value> {
     let (answer, warnings) = (entry.compute)(&map)?;
     let beyond = "these inputs lead beyond what can be computed: use sizes of real parts";
     let mut answer = answer.ok_or_else(|| Refusal::new(input::extreme(&map), beyond))?;
-    if let Some(words) = crate::call::say(entry.name, &map, &answer, Units::Metric) {
+    if let Some(words) = say(entry.name, &map, &answer, Units::Metric) {
         answer.insert(WORDS.name.into(), Value::String(words));
     }
     let assumed = input::assumed(&map, entry.fields);

@@ -128,7 +128,7 @@ pub fn question(name: &str) -> &'static str {
 }
 
 /// Figures that a question asks for, in their order; those of a sheet stand with its declaration.
-const LEADS: [(&str, &[&str]); 10] = [
+pub(crate) const HEADLINES: [(&str, &[&str]); 10] = [
     ("iso286.limits", &["lower_um", "upper_um"]),
     ("fit.press", &["stop_force_n"]),
     ("heat.target", &["target_c", "needed_c", "cap_c"]),
@@ -140,14 +140,3 @@ const LEADS: [(&str, &[&str]); 10] = [
     ("grease.fill", &["top_up_g"]),
     ("order.solve", &["order", "pairs"]),
 ];
-
-/// What an answer begins with; nothing where its figures stand in the right order.
-///
-/// ```
-/// assert_eq!(ironseat_core::reckon::leads("heat.cooling")[0], "grip_s");
-/// ```
-#[must_use]
-pub fn leads(name: &str) -> &'static [&'static str] {
-    let sheet = crate::sheet::SHEETS.iter().find(|d| d.name == name).map(|d| d.leads);
-    sheet.or_else(|| LEADS.iter().find(|l| l.0 == name).map(|l| l.1)).unwrap_or(&[])
-}

@@ -1,6 +1,6 @@
 //! JSON Schema of what a computation takes and gives, from its fields and results.
 
-use super::input::{Field, Kind, LONGEST};
+use super::input::{Field, FieldKind, LONGEST};
 use super::output::{Gives, Output};
 use super::{ASSUMED, Entry, WARNINGS, WORDS};
 use crate::fit::Material;
@@ -46,25 +46,25 @@ pub fn unit(name: &str) -> Option<&'static str> {
 
 fn field(f: &Field) -> Value {
     let mut s = match f.kind {
-        Kind::Number => json!({"type": "number"}),
-        Kind::Positive => json!({"type": "number", "exclusiveMinimum": 0}),
-        Kind::NotNegative => json!({"type": "number", "minimum": 0}),
-        Kind::Whole(lo, hi) => json!({"type": "integer", "minimum": lo, "maximum": hi}),
-        Kind::Flag => json!({"type": "boolean"}),
-        Kind::Text => json!({"type": "string"}),
-        Kind::Word(words) => json!({"type": "string", "enum": words}),
-        Kind::Material => json!({"type": "string", "enum": Material::ALL.map(|(n, _)| n)}),
-        Kind::Numbers => json!({"type": "array", "items": {"type": "number"}, "maxItems": LONGEST}),
-        Kind::Grid => {
+        FieldKind::Number => json!({"type": "number"}),
+        FieldKind::Positive => json!({"type": "number", "exclusiveMinimum": 0}),
+        FieldKind::NotNegative => json!({"type": "number", "minimum": 0}),
+        FieldKind::Whole(lo, hi) => json!({"type": "integer", "minimum": lo, "maximum": hi}),
+        FieldKind::Flag => json!({"type": "boolean"}),
+        FieldKind::Text => json!({"type": "string"}),
+        FieldKind::Word(words) => json!({"type": "string", "enum": words}),
+        FieldKind::Material => json!({"type": "string", "enum": Material::ALL.map(|(n, _)| n)}),
+        FieldKind::Numbers => json!({"type": "array", "items": {"type": "number"}, "maxItems": LONGEST}),
+        FieldKind::Grid => {
             json!({"type": "array", "items": {"type": "array", "items": {"type": "number"}}, "maxItems": LONGEST})
         }
-        Kind::Texts => json!({"type": "array", "items": {"type": "string"}, "maxItems": LONGEST}),
-        Kind::Pairs => {
+        FieldKind::Texts => json!({"type": "array", "items": {"type": "string"}, "maxItems": LONGEST}),
+        FieldKind::Pairs => {
             json!({"type": "array", "maxItems": LONGEST, "items": {"type": "array", "items": {"type": "string"}, "minItems": 2, "maxItems": 2}})
         }
-        Kind::Objects(fields) => json!({"type": "array", "items": fields_schema(fields), "maxItems": LONGEST}),
-        Kind::Object(fields) => fields_schema(fields),
-        Kind::Counts => json!({"type": "object", "additionalProperties": {"type": "number"}}),
+        FieldKind::Objects(fields) => json!({"type": "array", "items": fields_schema(fields), "maxItems": LONGEST}),
+        FieldKind::Object(fields) => fields_schema(fields),
+        FieldKind::Counts => json!({"type": "object", "additionalProperties": {"type": "number"}}),
     };
     if !f.required {
         nullable(&mut s);

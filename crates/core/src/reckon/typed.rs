@@ -1,7 +1,7 @@
 //! What people type into the fields of a computation and read from its results, in both systems of units. The contract
 //! itself knows metric units alone, by the suffixes of its names.
 
-use super::input::{Field, Kind};
+use super::input::{Field, FieldKind};
 use super::schema::unit;
 use crate::quantity::as_written;
 use crate::quantity::show::{self, LBF, fixed};
@@ -199,13 +199,13 @@ fn under(
     for f in fields {
         let path = format!("{prefix}{}", f.name);
         let value = match f.kind {
-            Kind::Objects(inner) => {
+            FieldKind::Objects(inner) => {
                 let each = |i: usize| under(&format!("{path}.{i}."), inner, typed, rows, units);
                 let list = (0..rows(&path)).map(each).collect::<Result<Vec<_>>>()?;
                 let list: Vec<Value> = list.into_iter().filter(|m| !m.is_empty()).map(Value::Object).collect();
                 if list.is_empty() { None } else { Some(Value::Array(list)) }
             }
-            Kind::Object(inner) => {
+            FieldKind::Object(inner) => {
                 let inside = under(&format!("{path}."), inner, typed, rows, units)?;
                 if inside.is_empty() { None } else { Some(Value::Object(inside)) }
             }
@@ -243,21 +243,21 @@ fn one(f: &Field, text: &str, in_row: bool, units: Units) -> Result<Value> {
     let lines = || text.split(|c| c == '\n' || in_row && c == ',').map(str::trim).filter(|l| !l.is_empty());
     let refuse = |m: &str| Refusal::new(f.name, m.to_owned());
     Ok(match f.kind {
-        Kind::Number | Kind::Positive | Kind::NotNegative => json!(number_in(f.name, text, units)?),
-        Kind::Whole(lo, hi) => {
+        FieldKind::Number | FieldKind::Positive | FieldKind::NotNegative => json!(number_in(f.name, text, units)?),
+        FieldKind::Whole(lo, hi) => {
             let n = number(text).filter(|n| n.fract() == 0.0 && *n >= 0.0);
             json!(n.ok_or_else(|| refuse(&format!("expected a whole number from {lo} to {hi}")))? as u64)
         }
-        Kind::Flag => match text {
+        FieldKind::Flag => match text {
             "yes" => json!(true),
             "no" => json!(false),
             _ => return Err(refuse("expected yes or no")),
         },
-        Kind::Text | Kind::Word(_) | Kind::Material => json!(text),
-        Kind::Numbers => json!(row(f, text, units)?),
-        Kind::Grid => json!(lines().map(|l| row(f, l, units)).collect::<Result<Vec<_>>>()?),
-        Kind::Texts => json!(lines().collect::<Vec<_>>()),
-        Kind::Pairs => {
+        FieldKind::Text | FieldKind::Word(_) | FieldKind::Material => json!(text),
+        FieldKind::Numbers => json!(row(f, text, units)?),
+        FieldKind::Grid => json!(lines().map(|l| row(f, l, units)).collect::<Result<Vec<_>>>()?),
+        FieldKind::Texts => json!(lines().collect::<Vec<_>>()),
+        FieldKind::Pairs => {
             let pair = |l: &str| {
                 let (a, b) = l.split_once([',', '<', ' ', '\t'])?;
                 Some([a.trim().to_owned(), b.trim_start_matches([',', '<', ' ']).trim().to_owned()])
@@ -265,7 +265,7 @@ fn one(f: &Field, text: &str, in_row: bool, units: Units) -> Result<Value> {
             let all: Option<Vec<_>> = lines().map(pair).collect();
             json!(all.ok_or_else(|| refuse("expected two names on each line, the first one first"))?)
         }
-        Kind::Counts => {
+        FieldKind::Counts => {
             let count = |l: &str| {
                 let (name, n) = l.rsplit_once([' ', '\t', '=', ':'])?;
                 Some((name.trim_end_matches(['=', ':', ' ']).trim().to_owned(), json!(number(n)?)))
@@ -273,7 +273,7 @@ fn one(f: &Field, text: &str, in_row: bool, units: Units) -> Result<Value> {
             let all: Option<Map<String, Value>> = lines().map(count).collect();
             Value::Object(all.ok_or_else(|| refuse("expected a name and a number on each line"))?)
         }
-        Kind::Objects(_) | Kind::Object(_) => return Err(refuse("expected its fields")),
+        FieldKind::Objects(_) | FieldKind::Object(_) => return Err(refuse("expected its fields")),
     })
 }
 
@@ -297,26 +297,26 @@ fn put(prefix: &str, fields: &[Field], input: &Map<String, Value>, out: &mut Vec
         };
         let list = |v: &Value, with: &str| v.as_array().into_iter().flatten().map(plain).collect::<Vec<_>>().join(with);
         match f.kind {
-            Kind::Objects(inner) => {
+            FieldKind::Objects(inner) => {
                 for (i, item) in v.as_array().into_iter().flatten().enumerate() {
                     put(&format!("{path}.{i}."), inner, item.as_object().unwrap_or(&Map::new()), out);
                 }
             }
-            Kind::Object(inner) => {
+            FieldKind::Object(inner) => {
                 put(&format!("{path}."), inner, v.as_object().unwrap_or(&Map::new()), out);
             }
-            Kind::Flag => out.push((path, if v == &json!(true) { "yes" } else { "no" }.into())),
-            Kind::Numbers => out.push((path, list(v, " "))),
-            Kind::Texts => out.push((path, list(v, if prefix.is_empty() { "\n" } else { ", " }))),
-            Kind::Grid => {
+            FieldKind::Flag => out.push((path, if v == &json!(true) { "yes" } else { "no" }.into())),
+            FieldKind::Numbers => out.push((path, list(v, " "))),
+            FieldKind::Texts => out.push((path, list(v, if prefix.is_empty() { "\n" } else { ", " }))),
+            FieldKind::Grid => {
                 let rows: Vec<String> = v.as_array().into_iter().flatten().map(|r| list(r, " ")).collect();
                 out.push((path, rows.join("\n")));
             }
-            Kind::Pairs => {
+            FieldKind::Pairs => {
                 let rows: Vec<String> = v.as_array().into_iter().flatten().map(|r| list(r, ", ")).collect();
                 out.push((path, rows.join("\n")));
             }
-            Kind::Counts => {
+            FieldKind::Counts => {
                 let rows = v.as_object().into_iter().flatten().map(|(k, n)| format!("{k} {n}"));
                 out.push((path, rows.collect::<Vec<_>>().join("\n")));
             }

@@ -7,7 +7,7 @@ mod sweep;
 mod vee;
 
 pub use clocking::{Clocking, clocking, ring_on_seat};
-pub use stations::{Cause, Line, Station, line};
+pub use stations::{Cause, Station, StationLine, line};
 pub use straight::{Straightness, straightness};
 pub use sweep::{Harmonic, Sweep, sweep, wave};
 pub(crate) use sweep::{around, direction};

@@ -16,7 +16,7 @@ pub struct Station {
 /// What several stations say together.
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[allow(missing_docs)]
-pub struct Line {
+pub struct StationLine {
     pub offset: (f64, f64),
     /// µm per mm.
     pub tilt: (f64, f64),
@@ -52,7 +52,7 @@ impl Cause {
     }
 }
 
-impl Line {
+impl StationLine {
     /// Runout to be expected at another station: twice the length of the line there.
     #[must_use]
     pub fn predict(&self, z: Millimetres) -> Micrometres {
@@ -65,7 +65,7 @@ impl Line {
 ///
 /// # Errors
 /// `stations` with fewer than two different places.
-pub fn line(stations: &[Station], seat_z: Option<Millimetres>, u: Micrometres) -> Result<Line> {
+pub fn line(stations: &[Station], seat_z: Option<Millimetres>, u: Micrometres) -> Result<StationLine> {
     expect(stations.len() >= 2, "stations", "at least two stations are expected")?;
     let mut sorted = stations.to_vec();
     sorted.sort_by(|a, b| a.z.0.total_cmp(&b.z.0));
@@ -107,7 +107,7 @@ pub fn line(stations: &[Station], seat_z: Option<Millimetres>, u: Micrometres) -
     } else {
         Cause::Offset
     };
-    Ok(Line { offset: (ox, oy), tilt: (tx, ty), bow, cause })
+    Ok(StationLine { offset: (ox, oy), tilt: (tx, ty), bow, cause })
 }
 
 #[cfg(test)]

@@ -2,41 +2,42 @@
 
 use super::{Measured, Shop};
 use crate::anatomy::SeatFacts;
-use crate::call::{Amount, Call, Situation, Verdict, Which};
+use crate::call::{Amount, Call, Situation};
 use crate::fit::rings;
 use crate::instrument::{Judgement, Limits, decide_with, judge};
-use crate::journal_sheet::{Grid, Surface, so_far};
+use crate::journal_sheet::{Feature, Grid, so_far};
 use crate::quantity::{Micrometres, Millimetres};
 use crate::rules::HouseRules;
+use crate::terms::{Surface, Verdict};
 
 /// Limits of a surface in mm and where they come from.
 #[must_use]
-pub fn surface_limits(which: Which, facts: &SeatFacts) -> (f64, f64, String) {
+pub fn surface_limits(which: Surface, facts: &SeatFacts) -> (f64, f64, String) {
     let source = &facts.seat.source;
     let ring = |r, d: Millimetres| {
         let lower = facts.ring_lower(r).0 / 1000.0;
         (d.0 + lower, d.0, format!("ISO 492 class {}", facts.bearing.class))
     };
     match which {
-        Which::Journal => (
+        Surface::Journal => (
             facts.journal.min.0,
             facts.journal.max.0,
             format!("{} {}, {source}", facts.bearing.d.0, facts.seat.shaft_class),
         ),
-        Which::HousingBore => (
+        Surface::HousingBore => (
             facts.bore.min.0,
             facts.bore.max.0,
             format!("{} {}, {source}", facts.bearing.outer.0, facts.seat.housing_class),
         ),
-        Which::RingBore => ring(rings::Ring::Inner, facts.bearing.d),
-        Which::RingOutside => ring(rings::Ring::Outer, facts.bearing.outer),
+        Surface::RingBore => ring(rings::Ring::Inner, facts.bearing.d),
+        Surface::RingOutside => ring(rings::Ring::Outer, facts.bearing.outer),
     }
 }
 
 /// Judges one grid: size first, then form; the worst call comes first. Nothing is machined on the word of one reading:
 /// where every such call rests on a single one, that place is read again first.
 #[must_use]
-pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
+pub fn judge_grid(which: Surface, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
     let calls = judge_all(which, facts, m, shop);
     let machines = |calls: &[Call]| calls.iter().any(|c| c.situation.machines());
     if !machines(&calls) {
@@ -66,11 +67,11 @@ pub fn judge_grid(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) ->
     std::iter::once(call).chain(rest).collect()
 }
 
-fn judge_all(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
+fn judge_all(which: Surface, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
     let (lo, hi, source) = surface_limits(which, facts);
     let rules = &shop.rules;
     let u = if rules.guard_band { m.gauge.u.0 } else { 0.0 };
-    let surface = if which.outside() { Surface::Journal } else { Surface::Bore };
+    let surface = if which.outside() { Feature::Journal } else { Feature::Bore };
     let size = |v: f64| Amount::Size(Millimetres(v), m.gauge.resolution);
     let finish = |c: Call| {
         Call { overdue: m.overdue.clone(), guarded: rules.guard_band, ..c }.limit(
@@ -169,7 +170,7 @@ fn judge_all(which: Which, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<
 /// Form against its share of the tolerance. A half difference of two readings, and a difference of two means of four,
 /// both carry U/sqrt 2 when readings are independent.
 fn judge_form(
-    which: Which,
+    which: Surface,
     g: &Grid,
     m: &Measured,
     u: f64,

@@ -2,9 +2,10 @@
 
 use super::{Gauge, Shop};
 use crate::anatomy::SeatFacts;
-use crate::call::{Amount, Call, Situation, Verdict};
+use crate::call::{Amount, Call, Situation};
 use crate::instrument::{Judgement, Limits, decide_with, judge};
 use crate::quantity::{Micrometres, Millimetres};
+use crate::terms::Verdict;
 
 /// Judges the proof that a ring is home: the feeler at four places, then the depth.
 #[must_use]

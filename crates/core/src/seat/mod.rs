@@ -1,5 +1,6 @@
 //! One bearing seat, judged: from readings to interference, force, heat, clearance, tools and the calls on them.
 
+pub mod asks;
 mod grid;
 mod home;
 pub mod steps;
@@ -15,7 +16,8 @@ pub use grid::{judge_grid, surface_limits};
 pub use home::judge_home;
 
 use crate::anatomy::SeatFacts;
-use crate::call::{Call, Method, Situation, Verdict, Which};
+use crate::call::Call;
+use crate::call::Situation;
 use crate::fit::clearance::{ClearanceLeft, FittedBearing, clearance_left};
 use crate::fit::designation::{BearingType, Seals};
 use crate::fit::heat::{
@@ -27,9 +29,12 @@ use crate::fit::rings::{self, ClearanceKind};
 use crate::fit::tooling::{ForceThrough, InnerRingPush, Suit, Tube, force_through, tubes_for_inner_ring};
 use crate::fit::{Material, School};
 use crate::instrument::Candidate;
-use crate::journal_sheet::{Grid, Surface, so_far};
+use crate::journal_sheet::{Feature, Grid, so_far};
 use crate::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds};
 use crate::rules::HouseRules;
+use crate::terms::Method;
+use crate::terms::Surface;
+use crate::terms::Verdict;
 use serde::{Deserialize, Serialize};
 
 /// An instrument of the shop.
@@ -55,7 +60,7 @@ pub struct Gauge {
 impl Gauge {
     /// Can it be put on this surface at this size?
     #[must_use]
-    pub fn reaches(&self, which: Which, size: Millimetres) -> bool {
+    pub fn reaches(&self, which: Surface, size: Millimetres) -> bool {
         (if which.outside() { self.outside } else { self.inside })
             && self.range.0.0 <= size.0
             && size.0 <= self.range.1.0
@@ -221,7 +226,7 @@ pub struct Surfaces {
     pub ring_outside: Option<Measured>,
 }
 
-fn grid_of(m: Option<&Measured>, surface: Surface) -> Option<Grid> {
+fn grid_of(m: Option<&Measured>, surface: Feature) -> Option<Grid> {
     m.and_then(|m| so_far(&m.rows, surface, m.gauge.u.um()))
 }
 
@@ -231,7 +236,7 @@ fn grid_of(m: Option<&Measured>, surface: Surface) -> Option<Grid> {
 /// The call that says which surface is not measured yet, or why it cannot be reckoned.
 pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, Box<Call>> {
     let (journal, bore) =
-        (grid_of(surfaces.journal.as_ref(), Surface::Journal), grid_of(surfaces.ring_bore.as_ref(), Surface::Bore));
+        (grid_of(surfaces.journal.as_ref(), Feature::Journal), grid_of(surfaces.ring_bore.as_ref(), Feature::Bore));
     let (Some(journal), Some(bore)) = (&journal, &bore) else {
         return Err(Box::new(Call::of(
             Verdict::Undecided,
@@ -242,8 +247,8 @@ pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, B
         Box::new(Call::of(Verdict::LookAgain, Situation::CannotReckon { field: e.field, why: e.message }))
     };
     let interference = Range::between(journal, bore);
-    let measured_housing = grid_of(surfaces.housing_bore.as_ref(), Surface::Bore)
-        .zip(grid_of(surfaces.ring_outside.as_ref(), Surface::Journal));
+    let measured_housing = grid_of(surfaces.housing_bore.as_ref(), Feature::Bore)
+        .zip(grid_of(surfaces.ring_outside.as_ref(), Feature::Journal));
     let housing = measured_housing
         .as_ref()
         .map_or_else(|| Range::drawn(facts.drawn_housing_interference()), |(hole, ring)| Range::between(ring, hole));

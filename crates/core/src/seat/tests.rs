@@ -242,7 +242,7 @@ fn yield_is_told_where_it_matters() {
 fn nothing_is_machined_on_the_word_of_one_reading() {
     let a = anatomy("6208", "k6", "H7");
     let facts = a.facts("s").expect("seat");
-    let judge = |m: &Measured| judge_grid(Which::Journal, &facts, m, &shop());
+    let judge = |m: &Measured| judge_grid(Surface::Journal, &facts, m, &shop());
     let mic = || gauge("micrometer", 0.003, 5.0);
     let mut one = sheet(40.010, ROUND, mic());
     one.rows[1][2] = Some(40.510);
@@ -274,7 +274,10 @@ fn nothing_is_machined_on_the_word_of_one_reading() {
 /// The Reckoner, filled from a seat, gives the figures of the Bench: force, pressure, heat, clearance, time to grip.
 #[test]
 fn a_question_filled_from_a_seat_gives_the_figures_of_the_bench() {
-    use crate::reckon::{OF_SEAT, entry, of_seat, reckon};
+    use crate::reckon::entry;
+    use crate::reckon::reckon;
+    use crate::seat::asks::OF_SEAT;
+    use crate::seat::asks::of_seat;
     let mut tried = 0;
     for (bearing, shaft, housing, base) in
         [("6208", "k6", "H7", 40.010), ("6208-2RS", "k5", "J7", 40.008), ("NU208", "m6", "K7", 40.014)]
@@ -332,7 +335,7 @@ fn a_question_filled_from_a_seat_gives_the_figures_of_the_bench() {
 fn a_mend_lands_inside() {
     let a = anatomy("6208", "k6", "H7");
     let m = sheet(40.028, ROUND, gauge("micrometer", 0.003, 5.0));
-    let calls = judge_grid(Which::Journal, &a.facts("s").expect("seat"), &m, &shop());
+    let calls = judge_grid(Surface::Journal, &a.facts("s").expect("seat"), &m, &shop());
     let Situation::SizeOver { mend: Some((least, most)), .. } = calls[0].situation.clone() else { panic!("{calls:?}") };
     // k6 at 40: 2 to 18 µm. 28 - 18 + 3 = 13 at least, 28 - 2 - 3 = 23 at most.
     assert!((least.get() - 13.0).abs() < 1e-6 && (most.get() - 23.0).abs() < 1e-6, "{least:?} {most:?}");
@@ -347,7 +350,7 @@ fn a_mend_lands_inside() {
 fn form_and_size_of_a_journal_are_judged() {
     let a = anatomy("6208", "k6", "H7");
     let facts = a.facts("s").expect("seat");
-    let judge = |base: f64, um: [f64; 12], g: Gauge| judge_grid(Which::Journal, &facts, &sheet(base, um, g), &shop());
+    let judge = |base: f64, um: [f64; 12], g: Gauge| judge_grid(Surface::Journal, &facts, &sheet(base, um, g), &shop());
     let mic = || gauge("micrometer", 0.003, 5.0);
     let mut tapered = ROUND;
     tapered[8..].fill(14.0);
@@ -384,7 +387,7 @@ fn form_and_size_of_a_journal_are_judged() {
     assert_eq!(judge(40.010, ROUND, old)[0].overdue, ["micrometer"]);
     let mut simple = shop();
     simple.rules.guard_band = false;
-    let accepted = judge_grid(Which::Journal, &facts, &sheet(40.017, ROUND, mic()), &simple);
+    let accepted = judge_grid(Surface::Journal, &facts, &sheet(40.017, ROUND, mic()), &simple);
     assert!(accepted[0].verdict == Verdict::Go && !accepted[0].guarded);
 }
 
@@ -456,7 +459,7 @@ proptest! {
         let facts = a.facts("s").unwrap();
         let m = sheet(base, um, gauge("any", u, 1.0));
         let all_inside = m.rows.iter().flatten().flatten().all(|v| *v >= 40.002 + u - 1e-9 && *v <= 40.018 - u + 1e-9);
-        let calls = judge_grid(Which::Journal, &facts, &m, &shop());
+        let calls = judge_grid(Surface::Journal, &facts, &m, &shop());
         prop_assert!(calls[0].verdict != Verdict::Go || all_inside, "{:?}", calls);
     }
 
@@ -501,7 +504,7 @@ fn loose_on_the_shaft_and_tight_in_the_housing_goes_in_by_its_outer_ring() {
     let said = f.calls.iter().find(|c| matches!(c.situation, Situation::TightInHousing { .. })).expect("said");
     assert!(said.action(Units::Metric).contains("Warm the housing to 55 °C"), "{}", said.action(Units::Metric));
     assert!(
-        steps::says(steps::StepKind::PutOn, &facts, Some(Method::WarmHousing), Units::Metric)
+        steps::says(crate::terms::StepKind::PutOn, &facts, Some(Method::WarmHousing), Units::Metric)
             .contains("Warm housing all round")
     );
 }

@@ -3,11 +3,12 @@
 use super::Fit;
 use super::ways::housing_figure;
 use crate::anatomy::SeatFacts;
-use crate::call::{Amount, Call, Method, Situation, Verdict};
+use crate::call::{Amount, Call, Situation};
 use crate::fit::clearance::ClearanceCall;
 use crate::fit::{BRITTLE_HOOP_MPA, StressCall};
 use crate::quantity::{Micrometres, Millimetres};
 use crate::rules::HouseRules;
+use crate::terms::{Method, Verdict};
 
 /// What is said of a part that is pressed near or beyond its yield.
 fn near_yield(part: &str, share: f64) -> Option<Call> {

@@ -3,13 +3,14 @@
 
 use super::{Choice, Fit, Range, Shop};
 use crate::anatomy::SeatFacts;
-use crate::call::{Amount, Method};
+use crate::call::Amount;
 use crate::fit::heat::{HeatTarget, default_slide, heat_target};
 use crate::fit::lame::{PressAnswer, PressFit, press};
 use crate::fit::{Material, School};
 use crate::quantity::{Celsius, Micrometres, Newtons, Units, show};
 use crate::refusal::Result;
 use crate::rules::HouseRules;
+use crate::terms::Method;
 
 /// The outer ring in a bore that it is tight in.
 #[derive(Debug, Clone, PartialEq)]

@@ -5,16 +5,17 @@
 
 use super::{Fit, Surfaces, grid_of};
 use crate::anatomy::SeatFacts;
-use crate::call::{Amount, Which};
+use crate::call::Amount;
 use crate::fit::heat::{STEEL_J_KGK, STILL_AIR_W_M2K};
 use crate::fit::{Finish, Material, School};
-use crate::journal_sheet::Surface;
+use crate::journal_sheet::Feature;
 use crate::quantity::{Micrometres, Units, show};
 use crate::rules::HouseRules;
+use crate::terms::Surface;
 
 /// One formula, its numbers and what they come to.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Line {
+pub struct WorkedLine {
     /// What it is.
     pub what: String,
     /// In symbols.
@@ -31,7 +32,7 @@ pub struct Line {
     pub amount: Option<Amount>,
 }
 
-impl Line {
+impl WorkedLine {
     /// The result, with the reader's units beside it where these are others.
     #[must_use]
     pub fn result(&self, units: Units) -> String {
@@ -49,13 +50,21 @@ pub struct Worked {
     /// Anchor of the paragraph.
     pub anchor: &'static str,
     /// Its formulas.
-    pub lines: Vec<Line>,
+    pub lines: Vec<WorkedLine>,
     /// What was not measured but taken.
     pub assumed: Vec<String>,
 }
 
-fn um(what: impl Into<String>, formula: &'static str, numbers: String, v: Micrometres) -> Line {
-    Line { what: what.into(), formula, numbers, value: v.0, unit: "µm", decimals: 1, amount: Some(Amount::Small(v)) }
+fn um(what: impl Into<String>, formula: &'static str, numbers: String, v: Micrometres) -> WorkedLine {
+    WorkedLine {
+        what: what.into(),
+        formula,
+        numbers,
+        value: v.0,
+        unit: "µm",
+        decimals: 1,
+        amount: Some(Amount::Small(v)),
+    }
 }
 
 fn plain(
@@ -65,8 +74,8 @@ fn plain(
     value: f64,
     unit: &'static str,
     decimals: usize,
-) -> Line {
-    Line { what: what.into(), formula, numbers, value, unit, decimals, amount: None }
+) -> WorkedLine {
+    WorkedLine { what: what.into(), formula, numbers, value, unit, decimals, amount: None }
 }
 
 /// As many digits as the result needs, no tail of zeros.
@@ -97,17 +106,17 @@ pub fn worked(fit: Option<&Fit>, facts: &SeatFacts, surfaces: &Surfaces, rules: 
     out
 }
 
-fn measured(s: &Surfaces) -> impl Iterator<Item = (Which, &super::Measured, crate::journal_sheet::Grid)> {
+fn measured(s: &Surfaces) -> impl Iterator<Item = (Surface, &super::Measured, crate::journal_sheet::Grid)> {
     [
-        (Which::Journal, &s.journal),
-        (Which::RingBore, &s.ring_bore),
-        (Which::HousingBore, &s.housing_bore),
-        (Which::RingOutside, &s.ring_outside),
+        (Surface::Journal, &s.journal),
+        (Surface::RingBore, &s.ring_bore),
+        (Surface::HousingBore, &s.housing_bore),
+        (Surface::RingOutside, &s.ring_outside),
     ]
     .into_iter()
     .filter_map(|(w, m)| {
         let m = m.as_ref()?;
-        Some((w, m, grid_of(Some(m), if w.outside() { Surface::Journal } else { Surface::Bore })?))
+        Some((w, m, grid_of(Some(m), if w.outside() { Feature::Journal } else { Feature::Bore })?))
     })
 }
 
@@ -192,7 +201,7 @@ fn school_words(school: School, d: f64, delta: f64) -> (&'static str, String) {
 }
 
 fn interference(f: &Fit, s: &Surfaces) -> Worked {
-    let (journal, bore) = (grid_of(s.journal.as_ref(), Surface::Journal), grid_of(s.ring_bore.as_ref(), Surface::Bore));
+    let (journal, bore) = (grid_of(s.journal.as_ref(), Feature::Journal), grid_of(s.ring_bore.as_ref(), Feature::Bore));
     let mut lines = Vec::new();
     if let (Some(j), Some(b)) = (journal, bore) {
         let less = |a: f64, b: f64| format!("({} − {}) × 1000", n(a), n(b));
@@ -229,7 +238,7 @@ fn pressing(f: &Fit) -> Worked {
         part(&d, &bore, "−", m.shaft)
     );
     let force = |p: f64, mu: f64| format!("π × {d} × {} × {} × {}", n(m.length.0), n(p), n(mu));
-    let newtons = |what: &str, formula, numbers, v: crate::quantity::Newtons| Line {
+    let newtons = |what: &str, formula, numbers, v: crate::quantity::Newtons| WorkedLine {
         amount: Some(Amount::Force(v)),
         ..plain(what, formula, numbers, v.0, "N", 0)
     };
@@ -326,8 +335,8 @@ fn clearance(f: &Fit, facts: &SeatFacts) -> Worked {
     w
 }
 
-fn degrees(what: &str, formula: &'static str, numbers: String, v: crate::quantity::Celsius) -> Line {
-    Line { amount: Some(Amount::Temperature(v)), ..plain(what, formula, numbers, v.0, "°C", 1) }
+fn degrees(what: &str, formula: &'static str, numbers: String, v: crate::quantity::Celsius) -> WorkedLine {
+    WorkedLine { amount: Some(Amount::Temperature(v)), ..plain(what, formula, numbers, v.0, "°C", 1) }
 }
 
 /// Growth of a diameter, µm per K.

@@ -3,11 +3,11 @@
 //! from it, and its form, answer and drawing are those of the computation.
 
 use super::{Reading, slipped};
-use crate::decide::ActId;
 use crate::quantity::{Millimetres, Units, parse_length};
-use crate::reckon::{Entry, Field, Kind, entry, number_in, reckon, unit};
+use crate::reckon::{Entry, Field, FieldKind, entry, number_in, reckon, unit};
 use crate::refusal::{Refusal, Result};
 use crate::rotation::{self, Sweep};
+use crate::terms::ActId;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 use std::collections::BTreeMap;
@@ -82,7 +82,7 @@ pub enum Reads {
 }
 
 /// What of question and answer is the number of an act.
-pub type Leaves = fn(&Map<String, Value>, &Map<String, Value>) -> Option<Vec<f64>>;
+pub type FiguresLeft = fn(&Map<String, Value>, &Map<String, Value>) -> Option<Vec<f64>>;
 
 /// A sheet.
 #[derive(Debug)]
@@ -100,9 +100,9 @@ pub struct Declared {
     /// What is read, in the order in which hands move.
     pub reads: &'static [Reads],
     /// Results that were asked for, the first one largest; the others stand behind them.
-    pub leads: &'static [&'static str],
+    pub headline: &'static [&'static str],
     /// What of it is the number of its act: from what was asked and what was answered.
-    pub leaves: Option<Leaves>,
+    pub leaves: Option<FiguresLeft>,
 }
 
 /// One place to read.
@@ -114,7 +114,7 @@ pub struct Place {
     pub field: &'static str,
     /// As said: `at 90°`.
     pub label: String,
-    kind: Kind,
+    kind: FieldKind,
 }
 
 impl Place {
@@ -237,7 +237,7 @@ impl Declared {
     pub fn places(&self, given: &Given, read: &BTreeMap<String, f64>) -> Vec<Place> {
         let mut out = Vec::new();
         for r in self.reads {
-            let kind = self.fields().iter().find(|f| f.name == r.field()).map_or(Kind::Number, |f| f.kind);
+            let kind = self.fields().iter().find(|f| f.name == r.field()).map_or(FieldKind::Number, |f| f.kind);
             let count = |usual: usize, most: usize| given.counts.get(r.field()).map_or(usual, |n| (*n).clamp(1, most));
             match *r {
                 Reads::One(field) => {
@@ -246,7 +246,7 @@ impl Declared {
                 }
                 Reads::List(field, usual, most, label, _) | Reads::Mean(field, usual, most, label) => {
                     let n = count(usual, most);
-                    let kind = Kind::Number;
+                    let kind = FieldKind::Number;
                     let place = |k| Place { key: format!("{field}.{k}"), field, label: label.say(k, n), kind };
                     out.extend((0..n).map(place));
                 }
@@ -263,7 +263,7 @@ impl Declared {
                         key: format!("{field}.{r}.{c}"),
                         field,
                         label: format!("{word} {}, {}", r + 1, label.say(c, columns)),
-                        kind: Kind::Number,
+                        kind: FieldKind::Number,
                     };
                     out.extend((0..count(usual, 12)).flat_map(|r| (0..columns).map(move |c| cell(r, c))));
                 }
@@ -318,7 +318,7 @@ impl Declared {
             let place = move |bolt: &Value| {
                 let bolt = bolt.as_u64()?;
                 let label = format!("bolt {bolt} to {pct} %");
-                Some(Place { key: format!("{k}.{bolt}"), field: PRESSED, label, kind: Kind::Number })
+                Some(Place { key: format!("{k}.{bolt}"), field: PRESSED, label, kind: FieldKind::Number })
             };
             order.iter().filter_map(place).collect::<Vec<_>>()
         };
@@ -565,10 +565,10 @@ fn line_at(points: &[(f64, f64)], z: f64) -> Option<(f64, f64)> {
     Some((at(z), off))
 }
 
-fn row(field: &str, kind: Kind, inner: &[(&'static str, &'static str)], word: &str, k: usize) -> Vec<Place> {
+fn row(field: &str, kind: FieldKind, inner: &[(&'static str, &'static str)], word: &str, k: usize) -> Vec<Place> {
     let of = |name: &str| match kind {
-        Kind::Objects(fields) => fields.iter().find(|f| f.name == name).map_or(Kind::Number, |f| f.kind),
-        _ => Kind::Number,
+        FieldKind::Objects(fields) => fields.iter().find(|f| f.name == name).map_or(FieldKind::Number, |f| f.kind),
+        _ => FieldKind::Number,
     };
     let place = |(f, said): &(&'static str, &'static str)| Place {
         key: format!("{field}.{k}.{f}"),
@@ -611,8 +611,8 @@ pub fn read_place(place: &Place, text: &str, units: Units, expected: Option<f64>
     }
     let value = number_in(place.field, text, units).map_err(|e| refuse(&e.message))?;
     let sign = match place.kind {
-        Kind::Positive if value <= 0.0 => Some("expected a number above 0"),
-        Kind::NotNegative if value < 0.0 => Some("expected a number of 0 or more"),
+        FieldKind::Positive if value <= 0.0 => Some("expected a number above 0"),
+        FieldKind::NotNegative if value < 0.0 => Some("expected a number of 0 or more"),
         _ => None,
     };
     if let Some(words) = sign {

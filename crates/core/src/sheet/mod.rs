@@ -9,9 +9,10 @@ pub use filled::Filled;
 pub use table::SHEETS;
 
 use crate::anatomy::SeatFacts;
-use crate::call::Which;
 use crate::quantity::{Millimetres, Units, parse_length};
+use crate::reckon::HEADLINES;
 use crate::refusal::{Refusal, Result};
+use crate::terms::Surface;
 use serde::{Deserialize, Serialize};
 
 /// Stations of a grid.
@@ -24,7 +25,7 @@ pub const PLANES: [char; 4] = ['A', 'B', 'C', 'D'];
 #[serde(rename_all = "snake_case")]
 pub enum SheetKind {
     /// A grid over one surface of the seat.
-    Grid(Which),
+    Grid(Surface),
     /// Feeler at four places, depth at three.
     Home,
 }
@@ -32,10 +33,10 @@ pub enum SheetKind {
 impl SheetKind {
     /// All sheets of a bearing seat, in the order of the work.
     pub const ALL: [Self; 5] = [
-        Self::Grid(Which::Journal),
-        Self::Grid(Which::RingBore),
-        Self::Grid(Which::HousingBore),
-        Self::Grid(Which::RingOutside),
+        Self::Grid(Surface::Journal),
+        Self::Grid(Surface::RingBore),
+        Self::Grid(Surface::HousingBore),
+        Self::Grid(Surface::RingOutside),
         Self::Home,
     ];
 
@@ -43,10 +44,10 @@ impl SheetKind {
     #[must_use]
     pub fn key(self) -> &'static str {
         match self {
-            Self::Grid(Which::Journal) => "journal",
-            Self::Grid(Which::RingBore) => "ring_bore",
-            Self::Grid(Which::HousingBore) => "housing_bore",
-            Self::Grid(Which::RingOutside) => "ring_outside",
+            Self::Grid(Surface::Journal) => "journal",
+            Self::Grid(Surface::RingBore) => "ring_bore",
+            Self::Grid(Surface::HousingBore) => "housing_bore",
+            Self::Grid(Surface::RingOutside) => "ring_outside",
             Self::Home => "home",
         }
     }
@@ -243,8 +244,8 @@ pub fn read(takes: Takes, text: &str, units: Units, nominal: Millimetres, sure: 
 #[must_use]
 pub fn nominal(kind: SheetKind, facts: &SeatFacts) -> Millimetres {
     match kind {
-        SheetKind::Grid(Which::Journal | Which::RingBore) => facts.bearing.d,
-        SheetKind::Grid(Which::HousingBore | Which::RingOutside) => facts.bearing.outer,
+        SheetKind::Grid(Surface::Journal | Surface::RingBore) => facts.bearing.d,
+        SheetKind::Grid(Surface::HousingBore | Surface::RingOutside) => facts.bearing.outer,
         SheetKind::Home => facts.seat.depth.expected_mm,
     }
 }
@@ -265,6 +266,18 @@ pub fn foretell(rows: &[Vec<Option<f64>>], station: usize, u_mm: f64) -> Option<
     let mean = basis.iter().sum::<f64>() / basis.len() as f64;
     let spread = all.iter().fold(0.0f64, |s, v| s.max((v - mean).abs()));
     Some((Millimetres(mean), Millimetres(spread.max(u_mm))))
+}
+
+/// Figures that an answer begins with, in the order in which they are asked for; nothing where they stand in the right
+/// order already.
+///
+/// ```
+/// assert_eq!(ironseat_core::sheet::headline("heat.cooling")[0], "grip_s");
+/// ```
+#[must_use]
+pub fn headline(name: &str) -> &'static [&'static str] {
+    let sheet = SHEETS.iter().find(|d| d.name == name).map(|d| d.headline);
+    sheet.or_else(|| HEADLINES.iter().find(|l| l.0 == name).map(|l| l.1)).unwrap_or(&[])
 }
 
 #[cfg(test)]

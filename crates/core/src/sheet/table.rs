@@ -27,7 +27,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure across four planes at each station, end A side first; turn the part an eighth between planes.",
         acts: &["land", "seat"],
         reads: &[Reads::Grid("readings_mm", 3, 4, "station", Label::Counted("plane"), Expect::Same)],
-        leads: &["min_mm", "max_mm", "taper_um", "cylindricity_um"],
+        headline: &["min_mm", "max_mm", "taper_um", "cylindricity_um"],
         leaves: None,
     },
     Declared {
@@ -37,7 +37,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Lay the journal in the vee where it is read, zero the dial on the mark, turn in equal steps.",
         acts: &[],
         reads: &[Reads::List("readings_um", 12, 48, AROUND, Expect::Nothing)],
-        leads: &["round_um", "shown_um", "factor"],
+        headline: &["round_um", "shown_um", "factor"],
         leaves: None,
     },
     Declared {
@@ -47,7 +47,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Carry the shaft at its ends, sweep each station from the same mark, in eight steps.",
         acts: &[],
         reads: &[Reads::Grid("readings_um", 3, 8, "station", AROUND, Expect::Turn)],
-        leads: &["bow_um", "at_mm", "plane_deg"],
+        headline: &["bow_um", "at_mm", "plane_deg"],
         leaves: None,
     },
     Declared {
@@ -70,7 +70,7 @@ pub const SHEETS: &[Declared] = &[
             "mark",
             Expect::Nothing,
         )],
-        leads: &["lost_pct", "raised_um", "deepest_um", "clean_up_um", "spare_um"],
+        headline: &["lost_pct", "raised_um", "deepest_um", "clean_up_um", "spare_um"],
         leaves: None,
     },
     Declared {
@@ -83,7 +83,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::List("a_mm", 4, 12, Label::Around("first ring"), Expect::Same),
             Reads::List("b_mm", 4, 12, Label::Around("second ring"), Expect::Same),
         ],
-        leads: &["difference_um", "parallel_a_um", "parallel_b_um", "grind", "grind_um"],
+        headline: &["difference_um", "parallel_a_um", "parallel_b_um", "grind", "grind_um"],
         leaves: Some(|_, a| number(a, "difference_um")),
     },
     Declared {
@@ -93,7 +93,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure both keyways from the same side of the key, then the height of the key, before it is bedded.",
         acts: &["key", "land"],
         reads: &[Reads::One("hub_depth_mm"), Reads::One("shaft_depth_mm"), Reads::One("key_mm")],
-        leads: &["clearance_mm"],
+        headline: &["clearance_mm"],
         leaves: Some(|_, a| number(a, "clearance_mm")),
     },
     Declared {
@@ -103,7 +103,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Zero the dial on the mark, turn with the rotation in equal steps, read at each.",
         acts: &["sweep"],
         reads: &[Reads::List("readings_um", 12, 72, AROUND, Expect::Turn)],
-        leads: &["tir_um", "e1_um", "high_deg", "e2_um", "e3_um"],
+        headline: &["tir_um", "e1_um", "high_deg", "e2_um", "e3_um"],
         leaves: Some(|_, a| number(a, "tir_um")),
     },
     Declared {
@@ -113,7 +113,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Hold the rotor against its stop, set the dial along the axis on the face, turn in equal steps.",
         acts: &["sweep"],
         reads: &[Reads::List("readings_um", 12, 72, AROUND, Expect::Turn)],
-        leads: &["tir_um", "across_um", "high_deg", "warp_um"],
+        headline: &["tir_um", "across_um", "high_deg", "warp_um"],
         leaves: Some(|_, a| number(a, "tir_um")),
     },
     Declared {
@@ -130,7 +130,7 @@ pub const SHEETS: &[Declared] = &[
             "station",
             Expect::Line,
         )],
-        leads: &["bow_um", "bow_deg", "predicted_tir_um"],
+        headline: &["bow_um", "bow_deg", "predicted_tir_um"],
         leaves: None,
     },
     Declared {
@@ -140,7 +140,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Sweep both bearings' seats with two dials and mark both high spots.",
         acts: &["sweep"],
         reads: &[Reads::One("front_um"), Reads::One("rear_um")],
-        leads: &["best_deg", "best_tir_um", "present_tir_um"],
+        headline: &["best_deg", "best_tir_um", "present_tir_um"],
         leaves: None,
     },
     Declared {
@@ -150,7 +150,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Push, read; pull, read; three pairs. Then slack back and prove the zero.",
         acts: &["float"],
         reads: &[Reads::Rows("pairs", &[("pushed_mm", "pushed"), ("pulled_mm", "pulled")], 3, 8, "pair", Expect::Same)],
-        leads: &["float_mm", "action", "amount_mm", "new_shim_mm", "range_mm"],
+        headline: &["float_mm", "action", "amount_mm", "new_shim_mm", "range_mm"],
         leaves: Some(pairs),
     },
     Declared {
@@ -167,7 +167,7 @@ pub const SHEETS: &[Declared] = &[
             "stage",
             Expect::Nothing,
         )],
-        leads: &["position_mm", "change_mm", "new_shim_mm", "worst_mm", "left_mm", "share"],
+        headline: &["position_mm", "change_mm", "new_shim_mm", "worst_mm", "left_mm", "share"],
         leaves: None,
     },
     Declared {
@@ -177,7 +177,7 @@ pub const SHEETS: &[Declared] = &[
         says: "In until it touches, measure; back it off, snug both screws, measure again from the same face.",
         acts: &["back"],
         reads: &[Reads::One("touching_mm"), Reads::One("now_mm")],
-        leads: &["back_mm", "more_mm"],
+        headline: &["back_mm", "more_mm"],
         leaves: Some(|_, a| number(a, "back_mm")),
     },
     Declared {
@@ -187,7 +187,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the gap with feelers going round from the top, clockwise seen from where you stand.",
         acts: &["gap"],
         reads: &[Reads::List("gaps_mm", 4, 12, Label::Around("gap"), Expect::Same)],
-        leads: &["smallest_mm", "offset_mm", "move_mm", "move_deg"],
+        headline: &["smallest_mm", "offset_mm", "move_mm", "move_deg"],
         leaves: Some(|i, _| numbers(i, "gaps_mm")),
     },
     Declared {
@@ -197,7 +197,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the ring inside and its collar outside, at the same end.",
         acts: &[],
         reads: &[Reads::One("ring_id_mm"), Reads::One("collar_od_mm")],
-        leads: &["total_mm", "per_side_mm"],
+        headline: &["total_mm", "per_side_mm"],
         leaves: None,
     },
     Declared {
@@ -210,7 +210,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::Mean("inner_mm", 3, 8, Label::Around("inner spacer")),
             Reads::Mean("outer_mm", 3, 8, Label::Around("outer spacer")),
         ],
-        leads: &["preload_n", "grind", "grind_um", "total_um"],
+        headline: &["preload_n", "grind", "grind_um", "total_um"],
         leaves: None,
     },
     Declared {
@@ -220,7 +220,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Push with the scale along the axis, both ways, and read the shift at each load.",
         acts: &["preload"],
         reads: &[Reads::Log("points", &[("load_n", "load"), ("shift_um", "shift")], 4, 24, "push")],
-        leads: &["preload_n", "u_preload_n", "rms_um"],
+        headline: &["preload_n", "u_preload_n", "rms_um"],
         leaves: None,
     },
     Declared {
@@ -230,7 +230,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Wind the string on, pull with the scale at an even pace, read while it turns.",
         acts: &["drag"],
         reads: &[Reads::One("force_n"), Reads::One("radius_mm")],
-        leads: &["preload_n", "torque_nm"],
+        headline: &["preload_n", "torque_nm"],
         leaves: Some(|_, a| number(a, "torque_nm")),
     },
     Declared {
@@ -240,7 +240,7 @@ pub const SHEETS: &[Declared] = &[
         says: "With the nut slack rock the cup while you turn, so that the rollers seat; then read the float.",
         acts: &["set"],
         reads: &[Reads::One("float_mm")],
-        leads: &["turn_deg", "lock_before_deg", "float_before_mm", "lock_after_deg", "float_after_mm"],
+        headline: &["turn_deg", "lock_before_deg", "float_before_mm", "lock_after_deg", "float_after_mm"],
         leaves: None,
     },
     Declared {
@@ -250,7 +250,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read how far the nut stands past its last lock position.",
         acts: &["torque", "set", "tab"],
         reads: &[Reads::One("present_deg")],
-        leads: &["turns_deg", "floats_mm", "step_deg"],
+        headline: &["turns_deg", "floats_mm", "step_deg"],
         leaves: None,
     },
     Declared {
@@ -260,7 +260,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the angle from the zero to the mark, then how far the nut stands out.",
         acts: &["torque", "set", "standout"],
         reads: &[Reads::One("new_deg"), Reads::One("new_standout_mm")],
-        leads: &["difference_deg", "standout_ok", "standout_limit_mm"],
+        headline: &["difference_deg", "standout_ok", "standout_limit_mm"],
         leaves: None,
     },
     Declared {
@@ -270,7 +270,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Lift the shaft with a bar, without bending it; read the dial over each cap, up less down.",
         acts: &["lift"],
         reads: &[Reads::One("front_um"), Reads::One("rear_um")],
-        leads: &["front_out_um", "rear_out_um", "front_then_um", "rear_then_um"],
+        headline: &["front_out_um", "rear_out_um", "front_then_um", "rear_then_um"],
         leaves: None,
     },
     Declared {
@@ -280,7 +280,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Cap down on its shims; lift, read; a quarter turn on every screw, lift and read again, until it changes no more.",
         acts: &["lift", "set"],
         reads: &[Reads::Log("steps", &[("turns", "turns in all"), ("lift_um", "lift")], 3, 16, "turn")],
-        leads: &["lift_um", "last_um", "shims_um"],
+        headline: &["lift_um", "last_um", "shims_um"],
         leaves: Some(|_, a| number(a, "lift_um")),
     },
     Declared {
@@ -290,7 +290,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Run the bolt in by hand to the bottom, then measure how much of it is in.",
         acts: &[],
         reads: &[Reads::One("engaged_mm")],
-        leads: &["strips_n", "proof_n", "wanted_mm"],
+        headline: &["strips_n", "proof_n", "wanted_mm"],
         leaves: None,
     },
     Declared {
@@ -306,7 +306,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::One("before_nm"),
             Reads::One("after_nm"),
         ],
-        leads: &["drag_nm", "side_mm", "window_lo_mm", "window_hi_mm"],
+        headline: &["drag_nm", "side_mm", "window_lo_mm", "window_hi_mm"],
         leaves: None,
     },
     Declared {
@@ -316,7 +316,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the sleeve where the packing runs, the bore of the box, and its depth with the gland off.",
         acts: &[],
         reads: &[Reads::One("shaft_mm"), Reads::One("box_mm"), Reads::One("depth_mm")],
-        leads: &["rings", "cut_mm", "side_mm", "gaps_deg"],
+        headline: &["rings", "cut_mm", "side_mm", "gaps_deg"],
         leaves: None,
     },
     Declared {
@@ -326,7 +326,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Draw the bolt that is named, press, go on to the next; the drawing is seen from the heads.",
         acts: &["bolts", "close"],
         reads: &[Reads::Bolts],
-        leads: &["order"],
+        headline: &["order"],
         leaves: None,
     },
     Declared {
@@ -336,7 +336,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Draw the bolt that is named, press, go on to the next; the drawing is seen from the heads.",
         acts: &["close"],
         reads: &[Reads::Bolts],
-        leads: &["order"],
+        headline: &["order"],
         leaves: None,
     },
     Declared {
@@ -346,7 +346,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the depth of the face at four places around, from the same rim.",
         acts: &["tilt"],
         reads: &[Reads::List("depths_mm", 4, 12, Label::Around("depth"), Expect::Same)],
-        leads: &["tilt_mm", "mean_mm", "limit_mm"],
+        headline: &["tilt_mm", "mean_mm", "limit_mm"],
         leaves: Some(|_, a| number(a, "tilt_mm")),
     },
     Declared {
@@ -356,7 +356,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure how deep the old seal lay, then how wide its track is.",
         acts: &["tilt", "land"],
         reads: &[Reads::One("old_depth_mm"), Reads::One("track_mm")],
-        leads: &["new_depth_mm", "new_lip_mm", "method"],
+        headline: &["new_depth_mm", "new_lip_mm", "method"],
         leaves: None,
     },
     Declared {
@@ -371,7 +371,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::One("groove_width_mm"),
             Reads::One("groove_d_mm"),
         ],
-        leads: &["squeeze_pct", "stretch_pct", "fill_pct"],
+        headline: &["squeeze_pct", "stretch_pct", "fill_pct"],
         leaves: None,
     },
     Declared {
@@ -381,7 +381,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the gap voltage with the shaft still.",
         acts: &["volts"],
         reads: &[Reads::One("voltage_v")],
-        leads: &["move_um", "gap_um", "target_v", "in_range"],
+        headline: &["move_um", "gap_um", "target_v", "in_range"],
         leaves: Some(|i, _| number(i, "voltage_v")),
     },
     Declared {
@@ -398,7 +398,7 @@ pub const SHEETS: &[Declared] = &[
             "wire",
             Expect::Nothing,
         )],
-        leads: &["worst_pct", "worst", "changes_pct"],
+        headline: &["worst_pct", "worst", "changes_pct"],
         leaves: Some(|i, _| i.get("wires")?.as_array()?.last()?.get("after_ohm")?.as_f64().map(|v| vec![v])),
     },
     Declared {
@@ -408,7 +408,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Note travel and force as the ring goes on; stop where the force rises steeply.",
         acts: &["on", "at:put_on", "at:home"],
         reads: &[Reads::Log("points", &[("travel_mm", "travel"), ("force_n", "force")], 6, 60, "point")],
-        leads: &["knee_mm", "force_at_knee_n", "mu"],
+        headline: &["knee_mm", "force_at_knee_n", "mu"],
         leaves: None,
     },
     Declared {
@@ -418,7 +418,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the bush before it is pressed: its bore, then its outside.",
         acts: &["seat", "on"],
         reads: &[Reads::One("bore_mm"), Reads::One("outside_mm")],
-        leads: &["bore_after_mm", "closing_um", "ream_um", "pressure_mpa"],
+        headline: &["bore_after_mm", "closing_um", "ream_um", "pressure_mpa"],
         leaves: None,
     },
     Declared {
@@ -428,7 +428,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Measure the bore across and along, at both ends, when the bush is as warm as its housing.",
         acts: &["seat", "on"],
         reads: &[Reads::List("after_mm", 4, 16, Label::Around("bore"), Expect::Same)],
-        leads: &["ream_um", "closing_um", "share", "oval_um"],
+        headline: &["ream_um", "closing_um", "share", "oval_um"],
         leaves: None,
     },
     Declared {
@@ -438,7 +438,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Read the dial at first contact, the oil at its highest, the dial at home; let the oil go, hold the push, note the minutes.",
         acts: &["on"],
         reads: &[Reads::One("contact_mm"), Reads::One("oil_mpa"), Reads::One("home_mm"), Reads::One("held_min")],
-        leads: &["way_mm", "off_mm", "left_min"],
+        headline: &["way_mm", "off_mm", "left_min"],
         leaves: None,
     },
     Declared {
@@ -448,7 +448,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Screw in line, jaws parallel, nobody behind it; note the highest force, or the highest pressure of the pump.",
         acts: &["off"],
         reads: &[Reads::One("force_n")],
-        leads: &["share", "of_rated", "stop_mpa"],
+        headline: &["share", "of_rated", "stop_mpa"],
         leaves: None,
     },
     Declared {
@@ -461,7 +461,7 @@ pub const SHEETS: &[Declared] = &[
             Reads::List("bushes_mm", 4, 24, Label::Counted("bush"), Expect::Same),
             Reads::List("holes_mm", 4, 24, Label::Counted("hole"), Expect::Same),
         ],
-        leads: &["holes", "interference_um", "worst_um"],
+        headline: &["holes", "interference_um", "worst_um"],
         leaves: None,
     },
     Declared {
@@ -471,7 +471,7 @@ pub const SHEETS: &[Declared] = &[
         says: "Note time and temperature every few minutes; the next speed begins when the rise has settled: put down when.",
         acts: &["prove.run"],
         reads: &[Reads::Log("log", &[("s", "time"), ("c", "temperature")], 4, 120, "reading")],
-        leads: &["next_rpm", "rise_k", "end_c", "limit_c"],
+        headline: &["next_rpm", "rise_k", "end_c", "limit_c"],
         leaves: None,
     },
 ];

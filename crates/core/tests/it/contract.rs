@@ -1,6 +1,6 @@
 //! Laws of the contract that hold for every name: types, missing and unknown fields, sizes of input, no NaN.
 
-use ironseat_core::reckon::{ASSUMED, Gives, Kind, Output, WARNINGS, WORDS, entries, reckon};
+use ironseat_core::reckon::{ASSUMED, FieldKind, Gives, Output, WARNINGS, WORDS, entries, reckon};
 use serde_json::{Map, Value, json};
 use std::time::{Duration, Instant};
 
@@ -60,23 +60,25 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
     for e in entries() {
         for f in e.fields {
             let wrong: &[Value] = match f.kind {
-                Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..) => {
+                FieldKind::Number | FieldKind::Positive | FieldKind::NotNegative | FieldKind::Whole(..) => {
                     &[json!("12"), json!("NaN"), json!(true), json!([1]), json!({})]
                 }
-                Kind::Flag => &[json!(1), json!("true"), json!([])],
-                Kind::Text | Kind::Word(_) | Kind::Material => &[json!(12), json!(true), json!([]), json!({})],
-                Kind::Numbers => {
+                FieldKind::Flag => &[json!(1), json!("true"), json!([])],
+                FieldKind::Text | FieldKind::Word(_) | FieldKind::Material => {
+                    &[json!(12), json!(true), json!([]), json!({})]
+                }
+                FieldKind::Numbers => {
                     &[json!(12), json!("x"), json!({}), json!(true), json!(["1"]), json!([null]), json!([[1.0]])]
                 }
-                Kind::Grid => &[json!(12), json!("x"), json!({}), json!([1.0]), json!([["1"]])],
-                Kind::Texts => &[json!(12), json!("x"), json!({}), json!([1])],
-                Kind::Pairs => {
+                FieldKind::Grid => &[json!(12), json!("x"), json!({}), json!([1.0]), json!([["1"]])],
+                FieldKind::Texts => &[json!(12), json!("x"), json!({}), json!([1])],
+                FieldKind::Pairs => {
                     &[json!(12), json!("x"), json!({}), json!([["a"]]), json!([["a", 1]]), json!(["a", "b"])]
                 }
-                Kind::Objects(_) => {
+                FieldKind::Objects(_) => {
                     &[json!(12), json!("x"), json!({}), json!(true), json!([1]), json!([{"colour": 1}]), json!([[]])]
                 }
-                Kind::Object(_) | Kind::Counts => {
+                FieldKind::Object(_) | FieldKind::Counts => {
                     &[json!(12), json!("x"), json!([]), json!(true), json!({"colour": "red"})]
                 }
             };
@@ -97,11 +99,9 @@ fn a_field_of_another_type_is_named_and_an_unknown_one_too() {
 #[test]
 fn numbers_out_of_range_are_refused_or_answered_without_nan_within_a_second() {
     for e in entries() {
-        for f in e
-            .fields
-            .iter()
-            .filter(|f| matches!(f.kind, Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..)))
-        {
+        for f in e.fields.iter().filter(|f| {
+            matches!(f.kind, FieldKind::Number | FieldKind::Positive | FieldKind::NotNegative | FieldKind::Whole(..))
+        }) {
             for v in [0.0, -1.0, 1e-300, 1e300, -1e300, f64::MAX, 0.5, 1e9] {
                 // A million trials or sixty seconds of planning are not out of range.
                 if matches!(

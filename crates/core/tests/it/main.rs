@@ -2,7 +2,6 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
-mod architecture;
 mod checks;
 mod contract;
 #[allow(dead_code)]

@@ -2,14 +2,14 @@
 
 use crate::demo;
 use ironseat_core::anatomy::{Measure, Unit, build_sheet};
-use ironseat_core::call::Which;
 use ironseat_core::quantity::{Millimetres, Newtons, Units, show};
 use ironseat_core::sheet::{Reading, SheetKind, Takes, foretell, nominal, read, rows, station};
+use ironseat_core::terms::Surface;
 use proptest::prelude::*;
 
 #[test]
 fn every_cell_has_a_key_and_a_place_of_its_own() {
-    let grid = SheetKind::Grid(Which::Journal).cells();
+    let grid = SheetKind::Grid(Surface::Journal).cells();
     assert_eq!((grid.len(), grid[0].key.as_str(), grid[11].key.as_str()), (12, "A1", "D3"));
     assert!(grid.iter().all(|c| c.takes == Takes::Size && c.label.starts_with("plane ")));
     let home = SheetKind::Home.cells();
@@ -19,7 +19,7 @@ fn every_cell_has_a_key_and_a_place_of_its_own() {
     );
     assert_eq!(home.iter().filter(|c| c.takes == Takes::Feeler).count(), 4);
     assert_eq!([1, 2, 3].map(station), ["end A side", "middle", "end B side"]);
-    for kind in [SheetKind::Home, SheetKind::Grid(Which::RingBore), SheetKind::Grid(Which::RingOutside)] {
+    for kind in [SheetKind::Home, SheetKind::Grid(Surface::RingBore), SheetKind::Grid(Surface::RingOutside)] {
         assert_eq!(SheetKind::of(kind.key()), Some(kind));
         let mut keys: Vec<String> = kind.cells().into_iter().map(|c| c.key).collect();
         keys.dedup();
@@ -33,9 +33,12 @@ fn each_sheet_expects_the_size_of_its_surface() {
     let pump = demo::sheet("overhung-brine-pump");
     let a = build_sheet::read(&pump).unwrap();
     let facts = a.facts(&a.seats[0].id).unwrap();
-    for (which, mm) in
-        [(Which::Journal, 40.0), (Which::RingBore, 40.0), (Which::HousingBore, 80.0), (Which::RingOutside, 80.0)]
-    {
+    for (which, mm) in [
+        (Surface::Journal, 40.0),
+        (Surface::RingBore, 40.0),
+        (Surface::HousingBore, 80.0),
+        (Surface::RingOutside, 80.0),
+    ] {
         assert_eq!(nominal(SheetKind::Grid(which), &facts).get(), mm, "{which:?}");
     }
     assert_eq!(nominal(SheetKind::Home, &facts).get(), 142.0);

@@ -2,8 +2,9 @@
 
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::{
-    QUESTIONS, as_typed, entries, leads, number_in, question, reckon, said, shown, typed_input, unit, unit_in,
+    QUESTIONS, as_typed, entries, number_in, question, reckon, said, shown, typed_input, unit, unit_in,
 };
+use ironseat_core::sheet::headline;
 use proptest::prelude::*;
 use serde_json::{Map, Value};
 use std::collections::{BTreeMap, BTreeSet};
@@ -33,7 +34,7 @@ fn every_computation_answers_one_question() {
     assert!(all.iter().all(|q| q.ends_with('?') && q.len() < 60), "{all:?}");
     for e in entries() {
         let gives = |l: &&&str| !e.outputs.iter().any(|o| o.name == **l);
-        assert_eq!(leads(e.name).iter().find(gives), None, "{} gives no such figure", e.name);
+        assert_eq!(headline(e.name).iter().find(gives), None, "{} gives no such figure", e.name);
     }
 }
 
@@ -88,7 +89,7 @@ fn sentences_speak_the_system_of_who_reads_them() {
     const METRIC: [&str; 9] = ["mm", "µm", "N", "kN", "MPa", "°C", "g", "kg", "N·m"];
     for (name, input, answer) in answered() {
         let answer = answer.as_object().unwrap();
-        let said = |units| ironseat_core::call::say(name, &input, answer, units).unwrap_or_default();
+        let said = |units| ironseat_core::reckon::say(name, &input, answer, units).unwrap_or_default();
         assert_eq!(answer.get("words").and_then(Value::as_str).unwrap_or(""), said(Units::Metric), "{name}");
         let inch = said(Units::Inch);
         let other = inch.split([' ', ',', ';', '.', ':']).find(|w| METRIC.contains(w));

@@ -2,21 +2,18 @@
 //! is decided is put on record as the store would, and the next act is taken from what then stands.
 
 use crate::demo;
-
-use ironseat_core::anatomy::Unit;
+use ironseat_core::anatomy::acts::{self, Verb};
 use ironseat_core::anatomy::as_found::{Ask, closure_of};
 use ironseat_core::anatomy::scene::{Leaves, Scene};
-use ironseat_core::anatomy::{MachineType, acts, acts::Verb};
-use ironseat_core::call::{Method, Which};
+use ironseat_core::anatomy::{MachineType, Unit};
 use ironseat_core::decide::{
-    AGAIN, ActId, Answer, AnswerState, Clock, Deed, Denied, Done, Event, Facts, Judged, Repair, Said, State, Who,
-    decide,
+    AGAIN, Answer, AnswerState, Clock, Command, Denied, Done, Event, Facts, Judged, Repair, State, Ticking, Who, decide,
 };
 use ironseat_core::fit::tooling::Tube;
 use ironseat_core::quantity::{Millimetres, Newtons, Units};
 use ironseat_core::rules::HouseRules;
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::{Gauge, Measured, PressMachine, Shop, Surfaces, fit, surface_limits};
+use ironseat_core::terms::{ActId, Method, StepKind, Surface};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -62,7 +59,7 @@ impl Job {
     /// The seat's figures: journal and bore in the middle of their limits.
     fn judged(&self, seat: &str) -> Judged {
         let facts = self.kind.anatomy.facts(seat).unwrap();
-        let m = |which: Which| {
+        let m = |which: Surface| {
             let (lo, hi, _) = surface_limits(which, &facts);
             Some(Measured {
                 rows: vec![vec![Some(f64::midpoint(lo, hi)); 4]; 3],
@@ -85,10 +82,10 @@ impl Job {
             room: None,
         };
         let s = Surfaces {
-            journal: m(Which::Journal),
-            ring_bore: m(Which::RingBore),
-            housing_bore: m(Which::HousingBore),
-            ring_outside: m(Which::RingOutside),
+            journal: m(Surface::Journal),
+            ring_bore: m(Surface::RingBore),
+            housing_bore: m(Surface::HousingBore),
+            ring_outside: m(Surface::RingOutside),
         };
         let fit = fit(&facts, &s, &shop);
         Judged { facts, fit }
@@ -155,10 +152,10 @@ impl Job {
         self.now += 60_000_000;
     }
 
-    fn decide(&mut self, who: &Who, deed: &Deed) -> Result<(), Denied> {
+    fn decide(&mut self, who: &Who, command: &Command) -> Result<(), Denied> {
         let mut s = self.state();
-        s.judged = deed.judges(&s).map(|seat| self.judged(seat));
-        let events = decide(&s, who, deed)?;
+        s.judged = command.judges(&s).map(|seat| self.judged(seat));
+        let events = decide(&s, who, command)?;
         self.put(&s, events);
         Ok(())
     }
@@ -188,7 +185,7 @@ impl Job {
                 (_, Some(_)) => "0.30",
                 _ => "as it was",
             };
-            let answer = Deed::Answer {
+            let answer = Command::Answer {
                 question: q.id.clone(),
                 state: AnswerState::Recorded,
                 value: value.into(),
@@ -212,12 +209,12 @@ impl Job {
                 vec![format!("{v}"); m.points as usize].join("; ")
             }
         };
-        let said = Said { second: "Pell".into(), value, ..Said::default() };
-        self.decide(&HAND, &Deed::Tick { act: id.clone(), said })
+        let said = Ticking { second: "Pell".into(), value, ..Ticking::default() };
+        self.decide(&HAND, &Command::Tick { act: id.clone(), said })
             .unwrap_or_else(|e| panic!("{}: {id}: {e:?}", self.kind.anatomy.name));
         if let Some(k) = self.facts.clocks.iter().find(|k| k.step == id).cloned() {
             self.now += k.seconds * 1_000_000;
-            self.decide(&HAND, &Deed::WaitOver { act: k.step }).unwrap();
+            self.decide(&HAND, &Command::WaitOver { act: k.step }).unwrap();
         }
         true
     }
@@ -228,9 +225,9 @@ impl Job {
             self.facts.seat_steps.insert((seat.into(), step), self.done("Yuki", ""));
             return;
         }
-        let tick = |temperature: &str| Deed::Tick {
+        let tick = |temperature: &str| Command::Tick {
             act: id.into(),
-            said: Said { temperature: temperature.into(), ..Said::default() },
+            said: Ticking { temperature: temperature.into(), ..Ticking::default() },
         };
         match step {
             StepKind::Choose => {
@@ -238,34 +235,34 @@ impl Job {
                 let method = fit.advised().unwrap_or_else(|| panic!("{seat}: no way on {:?}", fit.calls));
                 for wrong in [Method::Heat, Method::Press, Method::Slide] {
                     if !fit.choices.iter().any(|c| c.method == wrong && c.possible) {
-                        let no = self.decide(&HAND, &Deed::Choose { seat: seat.into(), method: wrong });
+                        let no = self.decide(&HAND, &Command::Choose { seat: seat.into(), method: wrong });
                         assert!(matches!(no, Err(Denied::Refused(r)) if r.field == "method"), "{seat}: {wrong:?}");
                     }
                 }
-                self.decide(&HAND, &Deed::Choose { seat: seat.into(), method }).unwrap();
+                self.decide(&HAND, &Command::Choose { seat: seat.into(), method }).unwrap();
             }
             StepKind::Heat => {
-                self.decide(&HAND, &Deed::OnHeater { seat: seat.into() }).unwrap();
+                self.decide(&HAND, &Command::OnHeater { seat: seat.into() }).unwrap();
                 assert!(self.facts.clocks.iter().any(|k| k.kind == "heat" && k.seconds >= 30));
                 let hot = self.decide(&HAND, &tick("170"));
                 assert!(matches!(hot, Err(Denied::Refused(r)) if r.message.contains("over the cap")));
                 self.decide(&HAND, &tick("")).unwrap();
                 assert!(
-                    matches!(self.decide(&HAND, &Deed::OnHeater { seat: seat.into() }), Err(Denied::Held(w)) if w.contains("hot already"))
+                    matches!(self.decide(&HAND, &Command::OnHeater { seat: seat.into() }), Err(Denied::Held(w)) if w.contains("hot already"))
                 );
             }
             StepKind::Cool => {
                 self.now += 120_000_000;
                 let hands = self.state();
                 if hands.clocks.iter().any(|k| k.kind == "cool" && k.left(hands.now) > 0) {
-                    self.decide(&HAND, &Deed::Thermometer { seat: seat.into(), temperature: "24".into() }).unwrap();
+                    self.decide(&HAND, &Command::Thermometer { seat: seat.into(), temperature: "24".into() }).unwrap();
                     self.now += 7_200_000_000;
                 }
                 self.decide(&HAND, &tick("")).unwrap();
             }
             StepKind::Sign => {
-                self.decide(&HAND, &Deed::Sign { seat: seat.into() }).unwrap();
-                let again = decide(&self.state(), &HAND, &Deed::Sign { seat: seat.into() });
+                self.decide(&HAND, &Command::Sign { seat: seat.into() }).unwrap();
+                let again = decide(&self.state(), &HAND, &Command::Sign { seat: seat.into() });
                 assert_eq!(again, Ok(Vec::new()), "signed twice is signed once");
             }
             _ => self.decide(&HAND, &tick("")).unwrap_or_else(|e| panic!("{id}: {e:?}")),
@@ -293,10 +290,10 @@ fn every_machine_goes_from_receipt_to_release() {
         let on = s.fitted();
         assert!(kind.anatomy.parts.iter().filter(|p| !p.solid).all(|p| on.contains(&p.id)), "{}", kind.anatomy.name);
         assert!(kind.anatomy.seats.iter().all(|x| s.signed(&x.id)));
-        assert!(matches!(decide(&s, &HAND, &Deed::Release { reason: String::new() }), Err(Denied::Held(_))));
-        job.decide(&LEAD, &Deed::Release { reason: String::new() }).unwrap();
+        assert!(matches!(decide(&s, &HAND, &Command::Release { reason: String::new() }), Err(Denied::Held(_))));
+        job.decide(&LEAD, &Command::Release { reason: String::new() }).unwrap();
         assert!(matches!(
-            job.decide(&LEAD, &Deed::BackOut { part: kind.anatomy.parts[0].id.clone() }),
+            job.decide(&LEAD, &Command::BackOut { part: kind.anatomy.parts[0].id.clone() }),
             Err(Denied::Held(_))
         ));
     }
@@ -311,7 +308,7 @@ fn whatever_comes_off_again_goes_on_again() {
         for p in kind.anatomy.parts.iter().filter(|p| !p.solid) {
             let mut job = Job { kind: kind.clone(), facts: ended.facts.clone(), now: ended.now };
             let before = job.state().progress();
-            match job.decide(&HAND, &Deed::BackOut { part: p.id.clone() }) {
+            match job.decide(&HAND, &Command::BackOut { part: p.id.clone() }) {
                 Ok(()) => {}
                 Err(Denied::Held(w)) => {
                     assert!(w.contains("nothing has to come off"), "{}: {w}", p.id);
@@ -342,7 +339,7 @@ fn ticks_go_back_one_by_one() {
         let mut free_again = 0;
         for id in plain.iter().rev() {
             let s = job.state();
-            match decide(&s, &HAND, &Deed::TakeBack { act: id.clone() }) {
+            match decide(&s, &HAND, &Command::TakeBack { act: id.clone() }) {
                 Ok(events) => {
                     job.put(&s, events);
                     free_again += 1;
@@ -376,9 +373,14 @@ fn a_reading_outside_its_limits_is_never_just_kept() {
             let asks = ActId::of(&act.id).is_some_and(|i| i.asks().is_some());
             if let (Some(m), false, true) = (m, asks, tried.insert(acts::first_time(&act.id).to_owned())) {
                 let far = vec![format!("{}", m.hi.unwrap() * 1.5 + 1.0); m.points as usize].join("; ");
-                let said = |value: &str, reason: &str| Deed::Tick {
+                let said = |value: &str, reason: &str| Command::Tick {
                     act: act.id.clone(),
-                    said: Said { second: "Pell".into(), value: value.into(), reason: reason.into(), ..Said::default() },
+                    said: Ticking {
+                        second: "Pell".into(),
+                        value: value.into(),
+                        reason: reason.into(),
+                        ..Ticking::default()
+                    },
                 };
                 let before = job.facts.rounds.len();
                 match job.decide(&HAND, &said(&far, "")) {
@@ -448,7 +450,7 @@ fn how_a_ring_is_closed_is_said_before_its_way_is_chosen() {
     let mut job = Job::new(&Arc::new(MachineType::new(a).unwrap()));
     let asked = closure_of(&seat);
     assert!(job.state().question(&asked).is_some());
-    let answer = |value: &str| Deed::Answer {
+    let answer = |value: &str| Command::Answer {
         question: asked.clone(),
         state: AnswerState::Recorded,
         value: value.into(),
@@ -483,7 +485,7 @@ fn what_is_held_shows_a_way_that_is_open() {
                     );
                     looked += 1;
                 }
-                let ticked = decide(&s, &HAND, &Deed::Tick { act: act.id.clone(), said: Said::default() });
+                let ticked = decide(&s, &HAND, &Command::Tick { act: act.id.clone(), said: Ticking::default() });
                 assert!(matches!(ticked, Err(Denied::Held(_))), "{}: {ticked:?}", act.id);
             }
             // One look in three acts is enough to see every stage.
@@ -506,32 +508,32 @@ fn slips_are_refused_beside_their_field() {
             let Some(act) = s.in_hand().filter(|x| !s.is_done(&x.id)).cloned() else { break };
             let asks = ActId::of(&act.id).is_some_and(|i| i.asks().is_some());
             let plain = act.seat.is_none() && !asks && !s.busy(&act);
-            let tick = |said: Said| decide(&s, &HAND, &Deed::Tick { act: act.id.clone(), said });
-            let mut refused = |said: Said, field: &str| {
+            let tick = |said: Ticking| decide(&s, &HAND, &Command::Tick { act: act.id.clone(), said });
+            let mut refused = |said: Ticking, field: &str| {
                 let r = tick(said);
                 assert!(matches!(&r, Err(Denied::Refused(x)) if x.field == field), "{}: {r:?}", act.id);
                 seen.insert(field.to_owned());
             };
-            let two = Said { second: "Pell".into(), ..Said::default() };
+            let two = Ticking { second: "Pell".into(), ..Ticking::default() };
             if plain && act.people > 1 {
-                refused(Said::default(), "second");
-                refused(Said { second: "P".into(), ..Said::default() }, "second");
+                refused(Ticking::default(), "second");
+                refused(Ticking { second: "P".into(), ..Ticking::default() }, "second");
             } else if plain && act.measure.is_none() {
-                refused(Said { value: "12".into(), ..two.clone() }, "value");
+                refused(Ticking { value: "12".into(), ..two.clone() }, "value");
                 match s.facing(&act) {
-                    None => refused(Said { faces: "A".into(), ..two.clone() }, "faces"),
+                    None => refused(Ticking { faces: "A".into(), ..two.clone() }, "faces"),
                     Some(sheet) => {
-                        refused(Said { faces: "up".into(), ..two.clone() }, "faces");
+                        refused(Ticking { faces: "up".into(), ..two.clone() }, "faces");
                         let other = sheet.other().letter().to_string();
-                        refused(Said { faces: other.clone(), reason: "why not".into(), ..two.clone() }, "faces");
+                        refused(Ticking { faces: other.clone(), reason: "why not".into(), ..two.clone() }, "faces");
                         // With a reason it is kept, and the rebuild remembers it.
                         let reason = "the lip was damaged on that side".to_owned();
-                        let said = Said { faces: other, reason, ..two.clone() };
-                        job.decide(&HAND, &Deed::Tick { act: act.id.clone(), said }).unwrap();
+                        let said = Ticking { faces: other, reason, ..two.clone() };
+                        job.decide(&HAND, &Command::Tick { act: act.id.clone(), said }).unwrap();
                         assert!(job.facts.ticks[&act.id].reason.contains("damaged"));
                         seen.insert("turned".into());
                         job.now += 86_400_000_000;
-                        let again = decide(&job.state(), &HAND, &Deed::Tick { act: act.id.clone(), said: two });
+                        let again = decide(&job.state(), &HAND, &Command::Tick { act: act.id.clone(), said: two });
                         assert!(matches!(again, Err(Denied::Conflict(w)) if w.contains("already")));
                         continue;
                     }
@@ -539,7 +541,7 @@ fn slips_are_refused_beside_their_field() {
             } else if asks {
                 assert!(matches!(tick(two), Err(Denied::Held(w)) if w.contains("say what was found")));
             }
-            assert!(matches!(decide(&s, &HAND, &Deed::WaitOver { act: act.id.clone() }), Err(Denied::Held(_))));
+            assert!(matches!(decide(&s, &HAND, &Command::WaitOver { act: act.id.clone() }), Err(Denied::Held(_))));
             assert!(job.next());
         }
     }
@@ -558,7 +560,7 @@ fn a_repair_voids_marks_until_they_are_made_again() {
         while !apart(&job) && job.next() {}
         let a = &kind.anatomy;
         for p in a.parts.iter().filter(|p| !p.solid) {
-            let what = |what: &str| Deed::Repair { part: p.id.clone(), what: what.into() };
+            let what = |what: &str| Command::Repair { part: p.id.clone(), what: what.into() };
             assert!(matches!(job.decide(&HAND, &what("x")), Err(Denied::Refused(r)) if r.field == "what"));
             if acts::voided_by(a, &p.id).is_empty() {
                 assert!(
@@ -572,9 +574,9 @@ fn a_repair_voids_marks_until_they_are_made_again() {
             let asked = job.state().questions.len();
             job.decide(&HAND, &what("face ground")).unwrap();
             assert!(job.state().questions.len() > asked, "its marks are asked for again");
-            job.decide(&HAND, &Deed::RepairBack { repair: "r1".into() }).unwrap();
+            job.decide(&HAND, &Command::RepairBack { repair: "r1".into() }).unwrap();
             assert_eq!(job.state().questions.len(), asked);
-            assert!(matches!(job.decide(&HAND, &Deed::RepairBack { repair: "r1".into() }), Err(Denied::NotThere)));
+            assert!(matches!(job.decide(&HAND, &Command::RepairBack { repair: "r1".into() }), Err(Denied::NotThere)));
             job.decide(&HAND, &what("face ground")).unwrap();
             voided += 1;
             break;
@@ -586,6 +588,6 @@ fn a_repair_voids_marks_until_they_are_made_again() {
     assert!(voided >= 2, "{voided}");
     let mut job = Job::new(&machines()[0]);
     assert!(
-        matches!(job.decide(&HAND, &Deed::Repair { part: "no".into(), what: "ground".into() }), Err(Denied::Refused(r)) if r.field == "part")
+        matches!(job.decide(&HAND, &Command::Repair { part: "no".into(), what: "ground".into() }), Err(Denied::Refused(r)) if r.field == "part")
     );
 }

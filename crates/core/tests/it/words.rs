@@ -2,13 +2,14 @@
 
 use crate::demo;
 use ironseat_core::anatomy::derive;
-use ironseat_core::call::{Method, Situation, Which, words};
+use ironseat_core::call::{Situation, words};
 use ironseat_core::caution::Caution;
 use ironseat_core::quantity::{Celsius, Micrometres, Millimetres, Newtons, Seconds, Units};
 use ironseat_core::reckon::{entries, reckon};
+use ironseat_core::terms::{Method, Surface};
 use serde_json::Value;
 use std::collections::{BTreeMap, BTreeSet};
-use std::fmt::Write;
+use std::fmt::Write as _;
 
 /// One or more of every situation.
 fn every_situation() -> Vec<Situation> {
@@ -16,7 +17,7 @@ fn every_situation() -> Vec<Situation> {
     let um = Micrometres::of;
     let name = || "Outside micrometer".to_owned();
     let some = || Some("Electronic gauge".to_owned());
-    let all = [Which::Journal, Which::RingBore, Which::HousingBore, Which::RingOutside];
+    let all = [Surface::Journal, Surface::RingBore, Surface::HousingBore, Surface::RingOutside];
     let mut out = vec![S::NothingRead { cells: 12 }];
     for surface in all {
         out.extend([
@@ -31,7 +32,7 @@ fn every_situation() -> Vec<Situation> {
             S::Taper { surface, by: um(9.0), allowed: um(8.0), larger_at_b: true },
         ]);
     }
-    let surface = Which::Journal;
+    let surface = Surface::Journal;
     out.extend([
         S::SizeGood { surface, left: 1, guarded: true },
         S::SizeUndecided { surface, margin: um(-1.0), instrument: name(), u: um(3.0), better: None },

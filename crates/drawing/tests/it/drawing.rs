@@ -363,8 +363,9 @@ fn parts_are_numbered_from_end_a_and_can_be_touched() {
 /// Facings are seen: every kind that faces a way is drawn otherwise when it is turned, and no other is.
 #[test]
 fn a_part_that_is_turned_round_is_drawn_turned() {
+    use ironseat_core::anatomy::PartKind;
     use ironseat_core::anatomy::edit::{Edit, blank};
-    use ironseat_core::anatomy::{End, PartKind};
+    use ironseat_core::terms::End;
     for (kind, name) in PartKind::ALL.iter().map(|k| (*k, k.key())) {
         let base = blank("k", "k");
         let a = Edit::AddPart { kind, land: "land-1".into(), into: None }.apply(&base).unwrap();

@@ -2,4 +2,5 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+mod architecture;
 mod cli;

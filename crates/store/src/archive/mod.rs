@@ -1,81 +1,27 @@
 //! A rebuild as it leaves the house and comes into another: every row of it, who wrote in it, with what it was measured,
 //! its pictures and its record. What was taken in is what was given out, row by row, so its chain stands there too.
 
+mod document;
 mod rows;
 
-use crate::bound::Chain;
-use crate::people::{Person, Role};
-use crate::record::{self, Verdict};
-use crate::schema::{anatomies, customers, instruments, people, picture_bodies, pictures, rebuilds, shop_chains};
-use crate::shop::Instrument;
-use crate::shop_record::changed;
-use crate::transaction::{transaction, undone};
-use crate::{AnatomyId, CustomerId, InstrumentId, PersonId, PictureId, RebuildId, Result, StoreError, bench, stored};
+pub use document::{Archive, Bytes, Document, FORMAT, Gauge, Owner, SCHEMA, Writer};
+
+use crate::chain::digests::Chain;
+use crate::chain::entry::Verdict;
+use crate::chain::shop::changed;
+use crate::db::schema::{anatomies, customers, instruments, people, picture_bodies, pictures, rebuilds, shop_chains};
+use crate::db::stored;
+use crate::db::transaction::{transaction, undone};
+use crate::read::bench;
+use crate::rows::person::{Person, Role};
+use crate::rows::shop::Instrument;
+use crate::{AnatomyId, CustomerId, InstrumentId, PersonId, PictureId, RebuildId, Result, StoreError, chain};
 use diesel::prelude::*;
+use document::Row;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
-use rows::{Row, TABLES, Table};
-use serde::{Deserialize, Serialize};
+use rows::{TABLES, Table};
 use std::collections::{BTreeMap, BTreeSet};
-
-/// Name of the format.
-pub const FORMAT: &str = "iron-seat-rebuild-1";
-/// What the document looks like, as JSON Schema; a test writes it from the database.
-pub const SCHEMA: &str = include_str!("../../archive.schema.json");
-
-/// Somebody who wrote in it.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, Queryable)]
-#[serde(deny_unknown_fields)]
-#[allow(missing_docs)]
-pub struct Writer {
-    pub id: PersonId,
-    pub name: String,
-    pub initials: String,
-}
-
-/// Whose machine it is.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, Queryable)]
-#[serde(deny_unknown_fields)]
-#[allow(missing_docs)]
-pub struct Owner {
-    pub id: CustomerId,
-    pub name: String,
-}
-
-/// The document of an archive: `rebuild.json`.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-#[allow(missing_docs)]
-pub struct Document {
-    pub format: String,
-    pub number: String,
-    /// Last entry of its record, and that entry's hash.
-    pub entries: i64,
-    pub head: String,
-    pub people: Vec<Writer>,
-    pub customers: Vec<Owner>,
-    pub instruments: Vec<Instrument>,
-    /// Rows by table, in the order of their keys.
-    pub tables: BTreeMap<String, Vec<Row>>,
-}
-
-/// The bytes of a picture, as they are kept: whole and small.
-#[derive(Debug, Clone, PartialEq, Eq)]
-#[allow(missing_docs)]
-pub struct Bytes {
-    pub whole: Vec<u8>,
-    pub small: Vec<u8>,
-}
-
-/// What an archive holds that this program takes in again.
-#[derive(Debug, Clone, PartialEq)]
-#[allow(missing_docs)]
-pub struct Archive {
-    /// The shop that gave it out.
-    pub shop: String,
-    pub document: Document,
-    pub pictures: BTreeMap<PictureId, Bytes>,
-}
 
 /// What taking one in does.
 #[derive(Debug, Clone, PartialEq)]
@@ -121,7 +67,7 @@ pub fn collect(c: &mut MysqlConnection, id: RebuildId) -> Result<Archive> {
                 rebuilds::customer,
             ))
             .first(c)?;
-        let verdict = record::verify(c, id, true)?;
+        let verdict = chain::rebuild::verify(c, id, true)?;
         if !verdict.whole() {
             return Err(StoreError::Held(format!(
                 "its record is not whole, so it is not given out: {}",
@@ -157,11 +103,17 @@ pub fn collect(c: &mut MysqlConnection, id: RebuildId) -> Result<Archive> {
                 .filter(instruments::id.eq_any(gauges))
                 .order(instruments::id)
                 .select(Instrument::as_select())
-                .load(c)?,
+                .load::<Instrument>(c)?
+                .into_iter()
+                .map(Gauge::from)
+                .collect(),
             tables,
         };
-        let shop =
-            if origin.is_empty() { crate::shop::settings(c)?.map_or_else(String::new, |s| s.name) } else { origin };
+        let shop = if origin.is_empty() {
+            crate::read::shop::settings(c)?.map_or_else(String::new, |s| s.name)
+        } else {
+            origin
+        };
         Ok(Archive { shop, document, pictures: bytes })
     })
 }
@@ -352,7 +304,7 @@ fn referred_rows(
                     people::name.eq(called.clone()),
                     people::initials.eq(initials),
                     people::role.eq(Role::Apprentice.key()),
-                    people::password_hash.eq(crate::roster::NO_PASSWORD),
+                    people::password_hash.eq(crate::rows::person::NO_PASSWORD),
                     people::units.eq("metric"),
                     people::theme.eq("system"),
                     people::put_away_at.eq(crate::now()),
@@ -387,7 +339,7 @@ fn referred_rows(
         if !figures.iter().all(|v| v.is_finite() && (0.0..1e6).contains(v)) {
             return Err(bad(format!("a figure of the {called} is none that an instrument has")));
         }
-        fresh.push(Instrument { name: called, origin: shop.to_owned(), ..i.clone() });
+        fresh.push(i.clone().of_shop(shop, called));
     }
     if !fresh.is_empty() {
         out.instruments = fresh.iter().map(|i| i.name.clone()).collect();
@@ -486,7 +438,7 @@ fn own_rows(c: &mut MysqlConnection, who: &Person, a: &Archive, known: &[Table],
 
 /// Its chain is followed, its rows are compared with it, and it is read as every page reads it.
 fn settled(c: &mut MysqlConnection, rebuild: RebuildId, out: &mut TakenIn) -> Result<()> {
-    match record::verify(c, rebuild, true)? {
+    match chain::rebuild::verify(c, rebuild, true)? {
         Verdict::Whole { remarks, entries, .. } if i64::try_from(entries) == Ok(out.entries) => out.remarks = remarks,
         Verdict::Whole { .. } => return Err(bad("its record has another number of entries than it says")),
         other => return Err(bad(format!("its record is not whole: {}", other.words()))),

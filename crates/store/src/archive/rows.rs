@@ -1,19 +1,15 @@
 //! Rows of a rebuild as JSON, by the columns that the database has: a column that is added later goes along without a
 //! word here.
 
-use super::FORMAT;
-use crate::bound::{self, OF_REBUILD, ORIGIN};
-use crate::{RebuildId, Result, StoreError};
+use super::document::{FORMAT, Row};
+use crate::chain::digests::{OF_REBUILD, ORIGIN};
+use crate::{RebuildId, Result, StoreError, chain};
 use chrono::{NaiveDate, NaiveDateTime};
 use diesel::prelude::*;
 use diesel::sql_types::Text;
 use ironseat_core::Refusal;
 use serde_json::{Map, Value, json};
-use std::fmt::Write as _;
 use uuid::Uuid;
-
-/// A row: values by the names of their columns.
-pub type Row = Map<String, Value>;
 
 /// Tables of a rebuild in an order in which rows find what they name. The record's table has kept its first name in the
 /// database; outside it goes by what it is.
@@ -51,7 +47,7 @@ pub(super) enum To {
 
 /// How the values of a column are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Kind {
+enum ColumnKind {
     Id,
     Words,
     Whole,
@@ -65,7 +61,7 @@ pub(super) struct Column {
     /// Outside.
     pub(super) name: String,
     inside: String,
-    kind: Kind,
+    kind: ColumnKind,
     key: bool,
 }
 
@@ -100,20 +96,20 @@ fn outside(name: &str) -> String {
 
 /// The tables of a rebuild with their columns.
 pub(super) fn tables(c: &mut MysqlConnection) -> Result<Vec<Table>> {
-    let all = bound::columns(c)?;
+    let all = chain::digests::columns(c)?;
     let of = |name: &'static str, inside: &'static str, filter: &'static str| {
-        let kept = |k: &&bound::Column| {
+        let kept = |k: &&chain::digests::Column| {
             // Where it came from is the business of whoever takes it in; entries are counted anew everywhere.
             k.tbl == inside && k.col != ORIGIN && !(name == "record" && k.col == "id")
         };
-        let column = |k: &bound::Column| {
+        let column = |k: &chain::digests::Column| {
             let kind = match k.kind.as_str() {
-                "binary" => Kind::Id,
-                "char" | "varchar" | "text" | "mediumtext" | "longtext" => Kind::Words,
-                "tinyint" | "smallint" | "int" | "bigint" => Kind::Whole,
-                "double" => Kind::Number,
-                "datetime" => Kind::Moment,
-                "date" => Kind::Day,
+                "binary" => ColumnKind::Id,
+                "char" | "varchar" | "text" | "mediumtext" | "longtext" => ColumnKind::Words,
+                "tinyint" | "smallint" | "int" | "bigint" => ColumnKind::Whole,
+                "double" => ColumnKind::Number,
+                "datetime" => ColumnKind::Moment,
+                "date" => ColumnKind::Day,
                 other => {
                     return Err(StoreError::Internal(format!(
                         "{inside}.{} is a {other}: archives do not know it",
@@ -135,7 +131,7 @@ pub(super) fn tables(c: &mut MysqlConnection) -> Result<Vec<Table>> {
 }
 
 #[derive(QueryableByName)]
-struct Line {
+struct JsonLine {
     #[diesel(sql_type = Text)]
     line: String,
 }
@@ -144,7 +140,7 @@ struct Line {
 pub(super) fn read(c: &mut MysqlConnection, t: &Table, id: RebuildId) -> Result<Vec<Row>> {
     // Everything as hexadecimal digits: no text can be taken for what stands between values.
     let written = |k: &Column| match k.kind {
-        Kind::Id | Kind::Words => format!("IFNULL(HEX(`{}`), '-')", k.inside),
+        ColumnKind::Id | ColumnKind::Words => format!("IFNULL(HEX(`{}`), '-')", k.inside),
         _ => format!("IFNULL(HEX(CAST(`{}` AS CHAR)), '-')", k.inside),
     };
     let columns: Vec<String> = t.columns.iter().map(written).collect();
@@ -156,7 +152,7 @@ pub(super) fn read(c: &mut MysqlConnection, t: &Table, id: RebuildId) -> Result<
         columns.join(", "),
         t.inside
     );
-    let lines: Vec<Line> = diesel::sql_query(sql).load(c)?;
+    let lines: Vec<JsonLine> = diesel::sql_query(sql).load(c)?;
     lines.iter().map(|l| row(t, &l.line)).collect()
 }
 
@@ -170,45 +166,38 @@ fn row(t: &Table, line: &str) -> Result<Row> {
     if out.len() == t.columns.len() { Ok(out) } else { Err(StoreError::Internal("a row lost a column".into())) }
 }
 
-fn value(kind: Kind, hex: &str) -> Option<Value> {
+fn value(kind: ColumnKind, hex: &str) -> Option<Value> {
     let digits = |p: &[u8]| u8::from_str_radix(std::str::from_utf8(p).ok()?, 16).ok();
     let bytes: Vec<u8> = hex.as_bytes().chunks(2).map(digits).collect::<Option<_>>()?;
-    if kind == Kind::Id {
+    if kind == ColumnKind::Id {
         return Some(json!(Uuid::from_slice(&bytes).ok()?.to_string()));
     }
     let text = String::from_utf8(bytes).ok()?;
     Some(match kind {
-        Kind::Whole => json!(text.parse::<i64>().ok()?),
-        Kind::Number => json!(text.parse::<f64>().ok()?),
-        Kind::Moment => json!(format!("{}Z", text.replacen(' ', "T", 1))),
-        Kind::Id | Kind::Words | Kind::Day => json!(text),
-    })
-}
-
-fn hex(b: &[u8]) -> String {
-    b.iter().fold(String::with_capacity(2 * b.len()), |mut s, x| {
-        let _ = write!(s, "{x:02x}");
-        s
+        ColumnKind::Whole => json!(text.parse::<i64>().ok()?),
+        ColumnKind::Number => json!(text.parse::<f64>().ok()?),
+        ColumnKind::Moment => json!(format!("{}Z", text.replacen(' ', "T", 1))),
+        ColumnKind::Id | ColumnKind::Words | ColumnKind::Day => json!(text),
     })
 }
 
 fn words(s: &str) -> String {
-    if s.is_empty() { "''".to_owned() } else { format!("CONVERT(x'{}' USING utf8mb4)", hex(s.as_bytes())) }
+    if s.is_empty() { "''".to_owned() } else { format!("CONVERT(x'{}' USING utf8mb4)", hex::encode(s.as_bytes())) }
 }
 
 /// A value as SQL: hexadecimal digits, numbers and dates alone.
 fn sql(k: &Column, v: &Value) -> Option<String> {
     Some(match (k.kind, v) {
         (_, Value::Null) => "NULL".to_owned(),
-        (Kind::Id, Value::String(s)) => format!("x'{}'", hex(s.parse::<Uuid>().ok()?.as_bytes())),
-        (Kind::Words, Value::String(s)) => words(s),
-        (Kind::Whole, Value::Number(n)) => n.as_i64()?.to_string(),
-        (Kind::Number, Value::Number(n)) => format!("{:e}", n.as_f64().filter(|v| v.is_finite())?),
-        (Kind::Moment, Value::String(s)) => {
+        (ColumnKind::Id, Value::String(s)) => format!("x'{}'", hex::encode(s.parse::<Uuid>().ok()?.as_bytes())),
+        (ColumnKind::Words, Value::String(s)) => words(s),
+        (ColumnKind::Whole, Value::Number(n)) => n.as_i64()?.to_string(),
+        (ColumnKind::Number, Value::Number(n)) => format!("{:e}", n.as_f64().filter(|v| v.is_finite())?),
+        (ColumnKind::Moment, Value::String(s)) => {
             let at = NaiveDateTime::parse_from_str(s.strip_suffix('Z')?, "%Y-%m-%dT%H:%M:%S%.f").ok()?;
             format!("'{}'", at.format("%Y-%m-%d %H:%M:%S%.6f"))
         }
-        (Kind::Day, Value::String(s)) => format!("'{}'", NaiveDate::parse_from_str(s, "%Y-%m-%d").ok()?),
+        (ColumnKind::Day, Value::String(s)) => format!("'{}'", NaiveDate::parse_from_str(s, "%Y-%m-%d").ok()?),
         _ => return None,
     })
 }
@@ -269,17 +258,17 @@ pub(super) fn write(c: &mut MysqlConnection, t: &Table, list: &[Row], origin: Op
 
 /// JSON Schema of the document.
 pub(super) fn schema(c: &mut MysqlConnection) -> Result<Value> {
-    let nullable: Vec<Line> = diesel::sql_query(
+    let nullable: Vec<JsonLine> = diesel::sql_query(
         "SELECT CONCAT(table_name, '.', column_name) AS line FROM information_schema.columns WHERE table_schema = DATABASE() AND is_nullable = 'YES'",
     )
     .load(c)?;
-    let of = |kind: Kind| match kind {
-        Kind::Id => json!({"type": "string", "format": "uuid"}),
-        Kind::Words => json!({"type": "string"}),
-        Kind::Whole => json!({"type": "integer"}),
-        Kind::Number => json!({"type": "number"}),
-        Kind::Moment => json!({"type": "string", "format": "date-time", "description": "UTC, microseconds"}),
-        Kind::Day => json!({"type": "string", "format": "date"}),
+    let of = |kind: ColumnKind| match kind {
+        ColumnKind::Id => json!({"type": "string", "format": "uuid"}),
+        ColumnKind::Words => json!({"type": "string"}),
+        ColumnKind::Whole => json!({"type": "integer"}),
+        ColumnKind::Number => json!({"type": "number"}),
+        ColumnKind::Moment => json!({"type": "string", "format": "date-time", "description": "UTC, microseconds"}),
+        ColumnKind::Day => json!({"type": "string", "format": "date"}),
     };
     let object = |fields: &[(&str, Value)]| {
         let required: Vec<&str> = fields.iter().map(|f| f.0).collect();
@@ -300,8 +289,9 @@ pub(super) fn schema(c: &mut MysqlConnection) -> Result<Value> {
         let fields: Vec<(&str, Value)> = fields.iter().map(|(k, v)| (k.as_str(), v.clone())).collect();
         by_table.push((t.name, list(object(&fields))));
     }
-    let (id, words, yes, number) = (of(Kind::Id), of(Kind::Words), json!({"type": "boolean"}), of(Kind::Number));
-    let whole = || of(Kind::Whole);
+    let (id, words, yes, number) =
+        (of(ColumnKind::Id), of(ColumnKind::Words), json!({"type": "boolean"}), of(ColumnKind::Number));
+    let whole = || of(ColumnKind::Whole);
     let named = |more: &[(&str, Value)]| {
         let mut fields = vec![("id", id.clone()), ("name", words.clone())];
         fields.extend(more.iter().cloned());
@@ -311,7 +301,7 @@ pub(super) fn schema(c: &mut MysqlConnection) -> Result<Value> {
         .into_iter()
         .chain(["lo_mm", "hi_mm", "resolution_mm", "u_mm", "cost"].map(|f| (f, &number)))
         .map(|(k, v)| (k, v.clone()))
-        .chain([("due_on", of(Kind::Day))])
+        .chain([("due_on", of(ColumnKind::Day))])
         .collect();
     let mut out = object(&[
         ("format", json!({"const": FORMAT})),

@@ -1,19 +1,18 @@
 //! Sheets of acts: readings one by one, corrected, asked about, held, met by a second person, in the record and out of
 //! the house.
 
-use crate::support;
-
+use crate::support::Fresh;
+use crate::support::hands::{begin, work_before};
 use diesel::MysqlConnection;
-use ironseat_core::foreseen::{Kind, learn};
+use ironseat_core::foreseen::{ForecastKind, learn};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{Declared, Given, Outcome as Worked, Reading};
-use ironseat_store::act_sheets::{self, worked};
-use ironseat_store::people::Person;
-use ironseat_store::readings::{NewReading, Outcome};
-use ironseat_store::{Id, ReadingId, RebuildId, StoreError, bench, record, shop, taken};
+use ironseat_store::read::sheet_room::{self, worked};
+use ironseat_store::read::{self, bench, readings_export};
+use ironseat_store::rows::person::Person;
+use ironseat_store::write::readings::{NewReading, Outcome};
+use ironseat_store::{Id, ReadingId, RebuildId, StoreError, chain, write};
 use serde_json::json;
-use support::Fresh;
-use support::hands::{begin, work_before};
 
 fn reading(cell: &str, text: &str) -> NewReading {
     NewReading {
@@ -30,7 +29,7 @@ fn reading(cell: &str, text: &str) -> NewReading {
 
 fn take(c: &mut MysqlConnection, who: &Person, id: RebuildId, at: (&str, &str), cell: &str, text: &str) -> ReadingId {
     let new = reading(cell, text);
-    assert_eq!(act_sheets::take(c, who, id, at.0, at.1, &new).unwrap(), Outcome::Stored, "{cell} {text}");
+    assert_eq!(write::act_sheets::take(c, who, id, at.0, at.1, &new).unwrap(), Outcome::Stored, "{cell} {text}");
     new.id
 }
 
@@ -42,8 +41,8 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
     let c = &mut f.connection();
     let (tomasz, yuki) = (f.person("tomasz"), f.person("yuki"));
     let id = f.rebuild("R-0415");
-    let gauge = shop::list_instruments(c).unwrap()[0].clone();
-    act_sheets::choose_instrument(c, &tomasz, id, SWEEP.0, SWEEP.1, Some(gauge.id)).unwrap();
+    let gauge = read::shop::list_instruments(c).unwrap()[0].clone();
+    write::act_sheets::choose_instrument(c, &tomasz, id, SWEEP.0, SWEEP.1, Some(gauge.id)).unwrap();
     let values = [10, 8, 3, -3, -8, -10, -8, -3, 3, 8, 11];
     let ids: Vec<ReadingId> = values
         .iter()
@@ -55,18 +54,18 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
     let b = bench::load(c, id).unwrap();
     let seq = b.rebuild.record_seq;
     let again = NewReading { id: ids[0], ..reading("readings_um.0", "10") };
-    assert_eq!(act_sheets::take(c, &tomasz, id, SWEEP.0, SWEEP.1, &again).unwrap(), Outcome::Repeated);
-    let unseen = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading("readings_um.0", "7"));
+    assert_eq!(write::act_sheets::take(c, &tomasz, id, SWEEP.0, SWEEP.1, &again).unwrap(), Outcome::Repeated);
+    let unseen = write::act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading("readings_um.0", "7"));
     assert!(matches!(unseen, Err(StoreError::Conflict(s)) if s.contains("Tomasz Brandt read 10")));
-    let asked = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading("readings_um.11", "0.012")).unwrap();
+    let asked = write::act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading("readings_um.11", "0.012")).unwrap();
     assert!(matches!(asked, Outcome::Ask(Reading::DidYouMean { .. })));
     for (cell, text, field) in [("readings_um.11", "snug", "text"), ("readings_um.12", "3", "cell"), ("x", "3", "cell")]
     {
-        let r = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading(cell, text));
+        let r = write::act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &reading(cell, text));
         assert!(matches!(r, Err(StoreError::Refused(e)) if e.field == field), "{cell} {text}");
     }
     let strange = NewReading { instrument: Some(Id::new()), ..reading("readings_um.11", "12") };
-    let r = act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &strange);
+    let r = write::act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &strange);
     assert!(matches!(r, Err(StoreError::Refused(e)) if e.field == "instrument"));
     assert_eq!(bench::load(c, id).unwrap().rebuild.record_seq, seq, "none of these left anything");
     let part = bench::load(c, id).unwrap();
@@ -80,7 +79,7 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
         over: Some(bench::load(c, id).unwrap().sheet(SWEEP.0, SWEEP.1).unwrap().standing()["readings_um.11"].id),
         ..reading("readings_um.11", "12")
     };
-    assert_eq!(act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &over).unwrap(), Outcome::Stored);
+    assert_eq!(write::act_sheets::take(c, &yuki, id, SWEEP.0, SWEEP.1, &over).unwrap(), Outcome::Stored);
 
     // By hand: the largest less the smallest is 12 less -10.
     let b = bench::load(c, id).unwrap();
@@ -99,22 +98,22 @@ async fn a_sweep_is_taken_one_by_one_corrected_and_worked_out_the_same_everywher
     // What is read keeps its angle.
     let mut fewer = Given::default();
     fewer.counts.insert("readings_um".into(), 8);
-    let moved = act_sheets::give(c, &tomasz, id, SWEEP.0, SWEEP.1, &fewer);
+    let moved = write::act_sheets::give(c, &tomasz, id, SWEEP.0, SWEEP.1, &fewer);
     assert!(matches!(moved, Err(StoreError::Refused(r)) if r.field == "count.readings_um"));
 
     // In the record by its name, in the file with its unit, and everything bound.
-    let said: Vec<String> = record::entries(c, id)
+    let said: Vec<String> = chain::rebuild::entries(c, id)
         .unwrap()
         .iter()
         .filter_map(|e| ironseat_core::decide::Event::read(&e.kind, &e.body))
         .map(|e| e.say(&b.state, Units::Metric))
         .collect();
     assert!(said.iter().any(|s| s.contains("runout sweep, at 330°: 12 over 40")), "{:?}", said.last());
-    let (_, list) = taken::taken(c, id).unwrap();
+    let (_, list) = readings_export::readings(c, id).unwrap();
     let mine: Vec<_> = list.iter().filter(|t| t.key == "sweep.collar/runout.sweep").collect();
     assert_eq!((mine.len(), mine.iter().filter(|t| t.stands).count()), (13, 12));
     assert!(mine.iter().all(|t| t.unit == "um" && t.instrument == gauge.name));
-    assert!(record::verify(c, id, true).unwrap().whole());
+    assert!(chain::rebuild::verify(c, id, true).unwrap().whole());
 }
 
 /// 25 of 30 µm that a bush of 20 mm has were foreseen to close by what Lamé says; what was read then stands beside it.
@@ -129,20 +128,20 @@ async fn a_bush_that_is_in_stands_beside_what_was_foreseen() {
     let before = (on.as_str(), "bush.closing");
     let fields = json!({"housing_outside_mm": 60, "delta_um": 30, "wanted_min_mm": 20.0, "wanted_max_mm": 20.021});
     let given = Given { fields: fields.as_object().unwrap().clone(), ..Given::default() };
-    act_sheets::give(c, &tomasz, id, before.0, before.1, &given).unwrap();
+    write::act_sheets::give(c, &tomasz, id, before.0, before.1, &given).unwrap();
     take(c, &tomasz, id, before, "bore_mm", "20");
     take(c, &tomasz, id, before, "outside_mm", "26");
     let b = bench::load(c, id).unwrap();
     let act = b.state.act(&on).unwrap();
-    let known = act_sheets::given(&b, act, "bush.closed").fields;
+    let known = sheet_room::given(&b, act, "bush.closed").fields;
     let foreseen = known["foreseen_um"].as_f64().unwrap();
     assert!(known["bore_mm"] == json!(20.0) && foreseen > 15.0 && foreseen < 30.0, "{known:?}");
     let after = (on.as_str(), "bush.closed");
     for (k, read) in ["19.978", "19.981", "19.979", "19.982"].iter().enumerate() {
         take(c, &tomasz, id, after, &format!("after_mm.{k}"), read);
     }
-    let (seen, _) = ironseat_store::foreseen::all(c).unwrap();
-    let mine = seen.iter().find(|s| s.foreseen.kind == Kind::Closing).unwrap();
+    let (seen, _) = ironseat_store::read::forecasts::all(c).unwrap();
+    let mine = seen.iter().find(|s| s.foreseen.kind == ForecastKind::Closing).unwrap();
     assert!((mine.foreseen.came - 20.0).abs() < 1e-6 && (mine.foreseen.foreseen - foreseen).abs() < 1e-9, "{mine:?}");
 }
 
@@ -153,14 +152,14 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
     let tomasz = f.person("tomasz");
     let id = begin(&f, c, "Six-stage", "R-0701");
     let at = ("float.thrust", "float.shim");
-    let early = act_sheets::take(c, &tomasz, id, at.0, at.1, &reading("pairs.0.pushed_mm", "0"));
+    let early = write::act_sheets::take(c, &tomasz, id, at.0, at.1, &reading("pairs.0.pushed_mm", "0"));
     assert!(matches!(early, Err(StoreError::Held(s)) if s.contains("once it can be")));
     work_before(&f, c, id, "float.thrust");
 
     // The anatomy fills the window; nothing has to be typed.
     let b = bench::load(c, id).unwrap();
     let act = b.state.act(at.0).unwrap().clone();
-    let given = act_sheets::given(&b, &act, at.1);
+    let given = sheet_room::given(&b, &act, at.1);
     assert_eq!((&given.fields["lo_mm"], &given.fields["hi_mm"]), (&json!(0.25), &json!(0.35)));
     for (k, v) in ["0.41", "0.415", "0.412"].iter().enumerate() {
         take(c, &tomasz, id, at, &format!("pairs.{k}.pushed_mm"), "0");
@@ -176,7 +175,7 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
     let mut typed = Given::default();
     typed.fields.extend([("lo_mm".into(), json!(0.25)), ("hi_mm".into(), json!(0.45)), ("no_such".into(), json!(1))]);
     typed.counts.insert("pairs".into(), 4);
-    act_sheets::give(c, &tomasz, id, at.0, at.1, &typed).unwrap();
+    write::act_sheets::give(c, &tomasz, id, at.0, at.1, &typed).unwrap();
     let b = bench::load(c, id).unwrap();
     let kept = &b.sheet(at.0, at.1).unwrap().typed;
     assert_eq!(kept.fields.keys().collect::<Vec<_>>(), ["hi_mm"], "what is known is not kept twice");
@@ -184,23 +183,23 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
         matches!(worked(&b, b.sheet(at.0, at.1).unwrap()), Some((_, Worked::SoFar(..)))),
         "a fourth pair is wanted"
     );
-    act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
+    write::act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
     let seq = bench::load(c, id).unwrap().rebuild.record_seq;
-    act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
+    write::act_sheets::give(c, &tomasz, id, at.0, at.1, &Given::default()).unwrap();
     assert_eq!(bench::load(c, id).unwrap().rebuild.record_seq, seq, "the same again is no change");
 
     for (act, name) in [("float.nothing", at.1), (at.0, "plan.solve"), (at.0, "no.such")] {
-        let r = act_sheets::take(c, &tomasz, id, act, name, &reading("pairs.0.pushed_mm", "0"));
+        let r = write::act_sheets::take(c, &tomasz, id, act, name, &reading("pairs.0.pushed_mm", "0"));
         assert!(matches!(r, Err(StoreError::NotFound)), "{act} {name}");
     }
-    assert!(record::verify(c, id, true).is_ok());
+    assert!(chain::rebuild::verify(c, id, true).is_ok());
 
     // A finished rebuild takes no more.
     let done = f.rebuild("R-0398");
     let any = bench::load(c, done).unwrap().state.acts[0].id.clone();
-    let r = act_sheets::take(c, &tomasz, done, &any, "wear_ring", &reading("ring_id_mm", "60.2"));
+    let r = write::act_sheets::take(c, &tomasz, done, &any, "wear_ring", &reading("ring_id_mm", "60.2"));
     assert!(matches!(r, Err(StoreError::Held(_))));
-    let r = act_sheets::give(c, &tomasz, done, &any, "wear_ring", &typed);
+    let r = write::act_sheets::give(c, &tomasz, done, &any, "wear_ring", &typed);
     assert!(matches!(r, Err(StoreError::Held(_))));
 }
 
@@ -215,7 +214,7 @@ async fn what_a_seat_knows_of_a_sheet_is_known_in_every_room() {
     let pull = ("off.brg-de", "removal.pull");
     let mut rated = Given::default();
     rated.fields.insert("rated_n".into(), json!(50_000));
-    act_sheets::give(c, &tomasz, id, pull.0, pull.1, &rated).unwrap();
+    write::act_sheets::give(c, &tomasz, id, pull.0, pull.1, &rated).unwrap();
     take(c, &tomasz, id, pull, "force_n", "25000");
     let trace = ("on.brg-ie", "press.trace");
     for (k, (travel, force)) in [(3, 1500), (6, 3000), (9, 4500), (12, 6000), (15, 7500), (18, 9000)].iter().enumerate()
@@ -224,7 +223,7 @@ async fn what_a_seat_knows_of_a_sheet_is_known_in_every_room() {
         take(c, &tomasz, id, trace, &format!("points.{k}.force_n"), &force.to_string());
     }
     for at in [pull, trace] {
-        let room = act_sheets::room(c, id, at.0, at.1).unwrap();
+        let room = sheet_room::room(c, id, at.0, at.1).unwrap();
         let told = |b: &bench::Bench| worked(b, b.sheet(at.0, at.1).unwrap()).unwrap().1;
         let shown = told(&room.bench);
         let Worked::Answer(asked, answer) = &shown else { panic!("{shown:?}") };
@@ -248,15 +247,15 @@ async fn every_sheet_can_be_begun_at_any_act() {
         let mut given = Given::default();
         if d.name == "torque.order" {
             given.fields.insert("n".into(), json!(6));
-            act_sheets::give(c, &yuki, id, &act.id, d.name, &given).unwrap();
+            write::act_sheets::give(c, &yuki, id, &act.id, d.name, &given).unwrap();
         }
         if d.name == "torque.pattern" {
             let bolts = json!([{"x_mm": 0, "y_mm": 0}, {"x_mm": 90, "y_mm": 0}, {"x_mm": 45, "y_mm": 60}]);
             given.fields.insert("bolts".into(), bolts);
-            act_sheets::give(c, &yuki, id, &act.id, d.name, &given).unwrap();
+            write::act_sheets::give(c, &yuki, id, &act.id, d.name, &given).unwrap();
         }
-        let room = act_sheets::room(c, id, &act.id, d.name).unwrap();
-        let given = act_sheets::given(&room.bench, &act, d.name);
+        let room = sheet_room::room(c, id, &act.id, d.name).unwrap();
+        let given = sheet_room::given(&room.bench, &act, d.name);
         let place = d.places(&given, &std::collections::BTreeMap::new())[0].clone();
         let text = if place.pressed() { "done" } else { "12" };
         take(c, &yuki, id, (&act.id, d.name), &place.key, text);
@@ -264,7 +263,7 @@ async fn every_sheet_can_be_begun_at_any_act() {
     let b = bench::load(c, id).unwrap();
     assert_eq!(b.sheets.len(), ironseat_core::sheet::SHEETS.len());
     assert!(b.sheets.iter().all(|s| worked(&b, s).is_some()));
-    assert!(record::verify(c, id, true).unwrap().whole());
+    assert!(chain::rebuild::verify(c, id, true).unwrap().whole());
     assert!(Declared::of("judge").is_none());
 }
 
@@ -275,8 +274,8 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
     let c = &mut f.connection();
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
     let id = f.rebuild("R-0409");
-    let (before, _) = ironseat_store::foreseen::all(c).unwrap();
-    assert!(before.iter().any(|s| s.foreseen.kind == Kind::Size), "the demo's journals were foretold");
+    let (before, _) = ironseat_store::read::forecasts::all(c).unwrap();
+    assert!(before.iter().any(|s| s.foreseen.kind == ForecastKind::Size), "the demo's journals were foretold");
     for act in ["look.f1", "look.f2", "look.up", "look.pul"] {
         let mut given = Given::default();
         for (k, v) in [
@@ -288,7 +287,7 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
         ] {
             given.fields.insert(k.into(), json!(v));
         }
-        act_sheets::give(c, &tomasz, id, act, "press.trace", &given).unwrap();
+        write::act_sheets::give(c, &tomasz, id, act, "press.trace", &given).unwrap();
         for (k, (mm, n)) in [
             (3.0, 1500),
             (6.0, 3000),
@@ -306,8 +305,8 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
             take(c, &tomasz, id, (act, "press.trace"), &format!("points.{k}.force_n"), &n.to_string());
         }
     }
-    let (all, presses) = ironseat_store::foreseen::all(c).unwrap();
-    let forces: Vec<_> = all.iter().filter(|s| s.foreseen.kind == Kind::Force).collect();
+    let (all, presses) = ironseat_store::read::forecasts::all(c).unwrap();
+    let forces: Vec<_> = all.iter().filter(|s| s.foreseen.kind == ForecastKind::Force).collect();
     assert_eq!((forces.len(), presses.len()), (4, 4));
     // By hand: the middle of 4 and 14 kN was foreseen, 9 kN came; and F = mu p pi d x over 18 mm.
     assert!(
@@ -316,19 +315,19 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
     let mu = 9000.0 / (30.0 * std::f64::consts::PI * 40.0 * 18.0);
     assert!(presses.iter().all(|p| (p.mu - mu).abs() < 0.002), "{mu} {presses:?}");
 
-    let settings = shop::settings(c).unwrap().unwrap();
+    let settings = read::shop::settings(c).unwrap().unwrap();
     let learned = learn(settings.rules.lubricant, &presses.iter().map(|p| p.mu).collect::<Vec<_>>()).1.unwrap();
     let force = |c: &mut MysqlConnection| {
-        let head = ironseat_store::rebuilds::get(c, f.rebuild("R-0412")).unwrap();
-        let seat = ironseat_store::readings::seat_record(c, &head, "ie").unwrap();
+        let head = ironseat_store::read::rebuilds::get(c, f.rebuild("R-0412")).unwrap();
+        let seat = ironseat_store::read::seats::seat_record(c, &head, "ie").unwrap();
         seat.fit().unwrap().press.mid.force.get()
     };
     let usual = force(c);
-    shop::learn(c, &ines, Some(learned), settings.revision).unwrap();
+    write::shop::learn(c, &ines, Some(learned), settings.revision).unwrap();
     assert!((force(c) / usual - learned.mid / 0.12).abs() < 1e-6, "the force follows the friction");
     // Other rules are changed without forgetting it; a stale page is told so; and it goes back.
-    let now = shop::settings(c).unwrap().unwrap();
-    shop::change_rules(
+    let now = read::shop::settings(c).unwrap().unwrap();
+    write::shop::change_rules(
         c,
         &ines,
         &ironseat_core::rules::HouseRules { press_share: 0.7, learned: None, ..now.rules.clone() },
@@ -336,8 +335,8 @@ async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction()
         now.revision,
     )
     .unwrap();
-    assert_eq!(shop::settings(c).unwrap().unwrap().rules.learned, Some(learned));
-    assert!(matches!(shop::learn(c, &ines, None, now.revision), Err(StoreError::Conflict(_))));
-    shop::learn(c, &ines, None, now.revision + 1).unwrap();
+    assert_eq!(read::shop::settings(c).unwrap().unwrap().rules.learned, Some(learned));
+    assert!(matches!(write::shop::learn(c, &ines, None, now.revision), Err(StoreError::Conflict(_))));
+    write::shop::learn(c, &ines, None, now.revision + 1).unwrap();
     assert!((force(c) - usual).abs() < 1e-9);
 }

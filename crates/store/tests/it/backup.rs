@@ -1,24 +1,23 @@
 //! Backups: put back they are the same, row by row; what is not whole is not put back; nothing is written over.
 
-use crate::support;
+use crate::support::Fresh;
+use crate::support::hands::state;
 use diesel::connection::SimpleConnection as _;
 use diesel::prelude::*;
 use diesel::sql_types::{BigInt, Nullable, Text};
 use flate2::write::GzEncoder;
-use ironseat_core::call::Which;
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::SheetKind;
-use ironseat_store::backup::{backup, restore};
-use ironseat_store::bound::Chain;
-use ironseat_store::migrate::{self, Schema};
-use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::readings::{NewReading, record_reading};
-use ironseat_store::{Id, RebuildId, record, shop_record};
+use ironseat_core::terms::Surface;
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::db::backup::backup;
+use ironseat_store::db::migrate::{self, Schema};
+use ironseat_store::write::pictures::{self, NewPicture};
+use ironseat_store::write::readings::{NewReading, record_reading};
+use ironseat_store::{Id, RebuildId, chain};
 use sha2::{Digest as _, Sha256};
 use std::io::Write as _;
 use std::path::PathBuf;
-use support::Fresh;
-use support::hands::state;
 
 /// A folder that is gone afterwards.
 struct Folder(PathBuf);
@@ -58,11 +57,11 @@ fn sums(c: &mut MysqlConnection) -> Vec<(String, Option<i64>)> {
 }
 
 fn whole(c: &mut MysqlConnection) {
-    for (id, number) in record::all_rebuilds(c).unwrap() {
-        assert!(record::verify(c, id, true).unwrap().whole(), "{number}");
+    for (id, number) in chain::rebuild::all_rebuilds(c).unwrap() {
+        assert!(chain::rebuild::verify(c, id, true).unwrap().whole(), "{number}");
     }
     for (chain, name) in Chain::ALL {
-        assert!(shop_record::verify(c, chain).unwrap().whole(), "{name}");
+        assert!(chain::shop::verify(c, chain).unwrap().whole(), "{name}");
     }
 }
 
@@ -82,14 +81,14 @@ async fn what_is_put_back_is_the_same() {
     let file = dir.file("whole");
     backup(&f.url, &file).unwrap();
     assert!(backup(&f.url, &file).unwrap_err().to_string().contains("already"), "never over another");
-    restore(&to.store, &to.url, &file).await.unwrap();
+    to.store.restore(&to.url, &file).await.unwrap();
     let (a, b) = (&mut f.connection(), &mut to.connection());
     assert_eq!(sums(a), sums(b));
     assert_eq!(migrate::written(a).unwrap(), migrate::written(b).unwrap());
-    assert_eq!(record::heads(a).unwrap(), record::heads(b).unwrap());
+    assert_eq!(chain::heads::heads(a).unwrap(), chain::heads::heads(b).unwrap());
     whole(b);
     // Who was signed in does not lie about in files.
-    let said = restore(&to.store, &to.url, &file).await.unwrap_err().to_string();
+    let said = to.store.restore(&to.url, &file).await.unwrap_err().to_string();
     assert!(said.contains("not empty"), "{said}");
     assert_eq!(sums(a), sums(b), "nothing was written over");
 }
@@ -113,7 +112,7 @@ async fn a_backup_in_use_is_of_one_moment() {
                 units: Units::Metric,
                 reason: String::new(),
             };
-            record_reading(&mut c, &who, id, "de", SheetKind::Grid(Which::Journal), &new).unwrap();
+            record_reading(&mut c, &who, id, "de", SheetKind::Grid(Surface::Journal), &new).unwrap();
             (n, over) = (n + 1, Some(id_now));
         }
         n
@@ -125,7 +124,7 @@ async fn a_backup_in_use_is_of_one_moment() {
     assert!(writer.join().unwrap() > 5, "it wrote meanwhile");
     for k in 0..3 {
         let c = &mut to.wiped();
-        restore(&to.store, &to.url, &dir.file(&format!("{k}"))).await.unwrap();
+        to.store.restore(&to.url, &dir.file(&format!("{k}"))).await.unwrap();
         whole(c);
     }
 }
@@ -153,13 +152,11 @@ async fn what_is_not_whole_is_not_put_back() {
     ] {
         let file = dir.file(name);
         std::fs::write(&file, bytes).unwrap();
-        let said = restore(&to.store, &to.url, &file).await.unwrap_err().to_string();
+        let said = to.store.restore(&to.url, &file).await.unwrap_err().to_string();
         assert!(said.contains("no whole backup"), "{name}: {said}");
         assert_eq!(migrate::written(&mut to.connection()).unwrap(), "", "{name}: nothing was begun");
     }
-    assert!(
-        restore(&to.store, &to.url, &dir.file("nowhere")).await.unwrap_err().to_string().contains("cannot be read")
-    );
+    assert!(to.store.restore(&to.url, &dir.file("nowhere")).await.unwrap_err().to_string().contains("cannot be read"));
     assert!(backup(&f.url, &dir.file("no/such/folder")).unwrap_err().to_string().contains("could not be written"));
     assert!(!dir.file("no").exists());
 }
@@ -186,13 +183,13 @@ async fn one_that_was_interrupted_is_never_taken_for_the_whole_and_is_taken_up_a
         )),
     )
     .unwrap();
-    assert!(restore(&to.store, &to.url, &half).await.is_err());
+    assert!(to.store.restore(&to.url, &half).await.is_err());
     assert!(!mark.exists());
     let c = &mut to.connection();
     assert_eq!(migrate::look(c).unwrap(), Schema::Restoring);
     assert!(to.store.migrate().await.unwrap_err().to_string().contains("restore"));
     backup(&f.url, &file).unwrap();
-    restore(&to.store, &to.url, &file).await.unwrap();
+    to.store.restore(&to.url, &file).await.unwrap();
     assert_eq!(migrate::look(c).unwrap(), Schema::Ready);
     assert_eq!(sums(&mut f.connection()), sums(c));
     let _ = c.batch_execute("DO 1");

@@ -2,16 +2,18 @@
 //! made before decisions moved into core; `UPDATE_GOLDEN=1` writes it anew, which only a change of format with a reader
 //! may do.
 
-use crate::support;
-
-use ironseat_core::call::Which;
-use ironseat_core::decide::{ActId, AnswerState, Deed, Said};
-use ironseat_core::seat::steps::StepKind;
+use crate::support::hands::{begin, state, work_before};
+use crate::support::{Fresh, hands as trail};
+use ironseat_core::decide::{AnswerState, Command, Ticking};
 use ironseat_core::sheet::{Given, SheetKind};
-use ironseat_store::{Id, act_sheets, pins, readings, rebuilds, record, shop, work};
+use ironseat_core::terms::{ActId, StepKind, Surface};
+use ironseat_store::read::pins::Answered;
+use ironseat_store::read::{self, rebuilds, shop};
+use ironseat_store::write::pins::NewPin;
+use ironseat_store::write::readings::NewReading;
+use ironseat_store::write::{self, act_sheets, work};
+use ironseat_store::{Id, chain};
 use std::collections::BTreeMap;
-use support::Fresh;
-use support::hands::{self as trail, begin, state, work_before};
 
 /// Ids are numbered as they come, and a clock that started at another second is the same clock.
 fn plain(body: &str, ids: &mut BTreeMap<String, usize>) -> String {
@@ -38,7 +40,7 @@ async fn the_same_work_writes_the_same_record() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (tomasz, yuki, ines) = (f.person("tomasz"), f.person("yuki"), f.person("ines"));
-    let none = Said::default();
+    let none = Ticking::default();
 
     // A machine taken apart and together: seats by hand, waits cut short, a thing forgotten, a face machined.
     let id = begin(&f, c, "Blower", "R-0601");
@@ -59,30 +61,29 @@ async fn the_same_work_writes_the_same_record() {
     }
 
     // What the Reckoner said of it, twice, and away again.
-    let asked = || pins::Asked { input: serde_json::Map::new(), answer: serde_json::Map::new() };
+    let asked = || Answered { input: serde_json::Map::new(), answer: serde_json::Map::new() };
     let mut replaces = None;
     for about in ["lock nut", ""] {
-        let new =
-            pins::NewPin { id: Id::new(), name: "nut.slots".into(), about: about.into(), asked: asked(), replaces };
-        pins::pin(c, &yuki, id, &new).unwrap();
+        let new = NewPin { id: Id::new(), name: "nut.slots".into(), about: about.into(), asked: asked(), replaces };
+        write::pins::pin(c, &yuki, id, &new).unwrap();
         replaces = Some(new.id);
     }
-    pins::take_away(c, &yuki, id, replaces.unwrap()).unwrap();
+    write::pins::take_away(c, &yuki, id, replaces.unwrap()).unwrap();
 
     // A float outside its window opens a round, in the reader's inches.
     let booster = f.rebuild("R-0415");
     let t = state(c, booster);
     let next = t.acts.iter().find(|s| s.seat.is_none() && !t.is_done(&s.id) && t.free(s)).unwrap().clone();
-    trail::tick(c, &yuki, booster, &next.id, &support::hands::with(&t, &next)).unwrap();
+    trail::tick(c, &yuki, booster, &next.id, &crate::support::hands::with(&t, &next)).unwrap();
 
     // A seat on its own sheets.
     let spindle = f.rebuild("R-0409");
     let gauge = shop::list_instruments(c).unwrap().into_iter().find(|i| i.name.starts_with("Electronic")).unwrap().id;
-    readings::choose_instrument(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), gauge).unwrap();
+    write::readings::choose_instrument(c, &yuki, spindle, "f1", SheetKind::Grid(Surface::Journal), gauge).unwrap();
     let head = rebuilds::get(c, spindle).unwrap();
-    let rec = readings::seat_record(c, &head, "f1").unwrap();
-    let first = rec.standing(SheetKind::Grid(Which::Journal))[0].clone();
-    let new = readings::NewReading {
+    let rec = read::seats::seat_record(c, &head, "f1").unwrap();
+    let first = rec.standing(SheetKind::Grid(Surface::Journal))[0].clone();
+    let new = NewReading {
         id: Id::new(),
         cell: first.cell.clone(),
         text: "50.0085".into(),
@@ -92,16 +93,16 @@ async fn the_same_work_writes_the_same_record() {
         units: ironseat_core::quantity::Units::Metric,
         reason: String::new(),
     };
-    readings::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Which::Journal), &new).unwrap();
+    write::readings::record_reading(c, &yuki, spindle, "f1", SheetKind::Grid(Surface::Journal), &new).unwrap();
     let topics: Vec<String> = state(c, spindle)
         .calls
         .iter()
-        .filter(|k| k.seat == "f1" && k.verdict() != Some(ironseat_core::call::Verdict::Go))
+        .filter(|k| k.seat == "f1" && k.verdict() != Some(ironseat_core::terms::Verdict::Go))
         .map(|k| k.topic.clone())
         .collect();
     for topic in &topics {
         let reason = "agreed with the owner of the spindle".into();
-        work::signed(c, &ines, spindle, &Deed::Overrule { seat: "f1".into(), topic: topic.clone(), reason }, "2408")
+        work::signed(c, &ines, spindle, &Command::Overrule { seat: "f1".into(), topic: topic.clone(), reason }, "2408")
             .unwrap();
     }
     let pump = f.rebuild("R-0412");
@@ -113,10 +114,10 @@ async fn the_same_work_writes_the_same_record() {
     act_sheets::give(c, &yuki, id, "receive.safe", "runout.sweep", &given).unwrap();
     act_sheets::choose_instrument(c, &yuki, id, "receive.safe", "runout.sweep", Some(gauge)).unwrap();
     for (text, over) in [("4", None), ("5", Some(()))] {
-        let b = ironseat_store::bench::load(c, id).unwrap();
+        let b = ironseat_store::read::bench::load(c, id).unwrap();
         let stands =
             b.sheet("receive.safe", "runout.sweep").and_then(|s| s.standing().get("readings_um.2").map(|r| r.id));
-        let new = readings::NewReading {
+        let new = NewReading {
             id: Id::new(),
             cell: "readings_um.2".into(),
             text: text.into(),
@@ -128,11 +129,11 @@ async fn the_same_work_writes_the_same_record() {
     }
 
     let mut ids = BTreeMap::new();
-    let mut numbers = record::all_rebuilds(c).unwrap();
+    let mut numbers = chain::rebuild::all_rebuilds(c).unwrap();
     numbers.sort_by(|a, b| a.1.cmp(&b.1));
     let mut text = String::new();
     for (id, number) in numbers {
-        for e in record::entries(c, id).unwrap() {
+        for e in chain::rebuild::entries(c, id).unwrap() {
             text.push_str(&format!("{number}\t{}\t{}\t{}\n", e.seq, e.kind, plain(&e.body, &mut ids)));
         }
     }

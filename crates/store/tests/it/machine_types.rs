@@ -349,10 +349,13 @@ fn numbers_are_typed_as_they_are_shown() {
 #[test]
 fn what_is_held_has_a_way() {
     use ironseat_core::anatomy::MachineType;
-    use ironseat_core::call::Method;
-    use ironseat_core::decide::{ActId, Done, Facts, State};
+    use ironseat_core::decide::Done;
+    use ironseat_core::decide::Facts;
+    use ironseat_core::decide::State;
     use ironseat_core::quantity::Units;
-    use ironseat_core::seat::steps::StepKind;
+    use ironseat_core::terms::ActId;
+    use ironseat_core::terms::Method;
+    use ironseat_core::terms::StepKind;
     let mut asked = 0;
     for (a, ..) in types() {
         let kind = std::sync::Arc::new(MachineType::new(a.clone()).unwrap());

@@ -1,12 +1,11 @@
 //! Migrations: from the first version on, with data, cut off between any two statements; and schemas that are not
 //! served.
 
-use crate::support;
+use crate::support::Fresh;
 use diesel::MysqlConnection;
 use diesel::connection::SimpleConnection as _;
-use ironseat_store::migrate::{self, Schema};
-use ironseat_store::record;
-use support::Fresh;
+use ironseat_store::chain;
+use ironseat_store::db::migrate::{self, Schema};
 
 /// Every migration: its version and its statements.
 fn migrations() -> Vec<(String, Vec<String>)> {
@@ -85,13 +84,13 @@ async fn a_run_that_was_cut_off_anywhere_is_taken_up_again() {
             f.store.migrate().await.unwrap_or_else(|e| panic!("{version} cut off after {k}: {e}"));
             assert_eq!(migrate::look(c).unwrap(), Schema::Ready, "{version} cut off after {k}");
             if n > 0 {
-                for (chain, name) in ironseat_store::bound::Chain::ALL {
+                for (chain, name) in ironseat_store::chain::digests::Chain::ALL {
                     assert!(
-                        ironseat_store::shop_record::verify(c, chain).unwrap().whole(),
+                        ironseat_store::chain::shop::verify(c, chain).unwrap().whole(),
                         "{name}: {version} cut off after {k}"
                     );
                 }
-                let there = ironseat_store::roster::list(c).unwrap();
+                let there = ironseat_store::read::roster::list(c).unwrap();
                 assert_eq!(there.len(), 2, "{version} cut off after {k}");
             }
         }
@@ -147,8 +146,8 @@ async fn older_newer_and_damaged_schemas_are_told_apart() {
         c.batch_execute(mend).unwrap();
         assert_eq!(migrate::look(c).unwrap(), Schema::Ready, "{mend}");
     }
-    for (id, number) in record::all_rebuilds(c).unwrap() {
-        assert!(record::verify(c, id, true).unwrap().whole(), "{number}");
+    for (id, number) in chain::rebuild::all_rebuilds(c).unwrap() {
+        assert!(chain::rebuild::verify(c, id, true).unwrap().whole(), "{number}");
     }
 }
 
@@ -157,10 +156,10 @@ async fn a_backup_of_an_older_version_is_brought_up_to_date_when_it_is_put_back(
     let f = Fresh::bare().await;
     let file = std::env::temp_dir().join(format!("iron-seat-old-{}", ironseat_store::RebuildId::new()));
     up_to(&mut f.connection(), 3, 0, true);
-    ironseat_store::backup::backup(&f.url, &file).unwrap();
+    ironseat_store::db::backup::backup(&f.url, &file).unwrap();
     let c = &mut f.wiped();
-    ironseat_store::backup::restore(&f.store, &f.url, &file).await.unwrap();
+    f.store.restore(&f.url, &file).await.unwrap();
     std::fs::remove_file(&file).unwrap();
     assert_eq!(migrate::look(c).unwrap(), Schema::Ready);
-    assert_eq!(ironseat_store::roster::list(c).unwrap().len(), 2);
+    assert_eq!(ironseat_store::read::roster::list(c).unwrap().len(), 2);
 }

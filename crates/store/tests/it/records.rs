@@ -1,24 +1,27 @@
 //! The record can be trusted: nothing lost, nothing twice, nothing changed unseen. Against a real MariaDB.
 
-use crate::support;
+use crate::support::Fresh;
+use crate::support::hands::{answer, at, begin, state, step, step_back, work_to};
 use diesel::connection::SimpleConnection as _;
 use diesel::prelude::*;
 use ironseat_core::anatomy::acts::Stage;
-use ironseat_core::call::{Situation, Which};
-use ironseat_core::decide::{AnswerState, Deed};
+use ironseat_core::call::Situation;
+use ironseat_core::decide::{AnswerState, Command};
 use ironseat_core::quantity::Units;
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::{Reading, SheetKind};
-use ironseat_store::bound::Chain;
-use ironseat_store::people::Role;
-use ironseat_store::readings::{NewReading, Outcome, record_reading, record_readings, seat_record, seat_records};
-use ironseat_store::record::{self, Verdict};
-use ironseat_store::transaction::transaction;
-use ironseat_store::{Id, ReadingId, RebuildId, StoreError, bench, people, rebuilds, shop, shop_record, work};
-use support::Fresh;
-use support::hands::{answer, at, begin, state, step, step_back, work_to};
+use ironseat_core::terms::{StepKind, Surface};
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::chain::entry::Verdict;
+use ironseat_store::db::transaction::transaction;
+use ironseat_store::read::seats::{seat_record, seat_records};
+use ironseat_store::read::{self, bench, rebuilds};
+use ironseat_store::rows::person::{Person, Role};
+use ironseat_store::write::people::NewPerson;
+use ironseat_store::write::readings::{NewReading, Outcome, record_reading, record_readings};
+use ironseat_store::write::{self, work};
+use ironseat_store::{Id, ReadingId, RebuildId, StoreError, chain};
 
-const JOURNAL: SheetKind = SheetKind::Grid(Which::Journal);
+const JOURNAL: SheetKind = SheetKind::Grid(Surface::Journal);
 
 fn reading(cell: &str, text: &str, over: Option<ReadingId>) -> NewReading {
     NewReading {
@@ -70,7 +73,7 @@ async fn slips_and_nonsense_are_not_stored() {
             "{text}"
         );
     }
-    let depth = shop::list_instruments(c).unwrap().into_iter().find(|i| i.depth && !i.outside).unwrap().id;
+    let depth = read::shop::list_instruments(c).unwrap().into_iter().find(|i| i.depth && !i.outside).unwrap().id;
     let wrong = NewReading { instrument: Some(depth), ..reading("A1", "40.008", None) };
     assert!(
         matches!(record_reading(c, &tomasz, pump, "de", JOURNAL, &wrong), Err(StoreError::Refused(e)) if e.field == "instrument")
@@ -104,7 +107,7 @@ async fn writers_at_the_same_time_lose_nothing_and_never_overwrite() {
     assert_eq!((stored, refused), (12, 24));
     let c = &mut f.connection();
     assert!(state(c, pump).step("de", StepKind::Journal).is_some(), "a full sheet ticks its step");
-    assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
+    assert!(matches!(chain::rebuild::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
@@ -143,7 +146,7 @@ async fn pages_make_a_fixed_number_of_queries() {
     let (c, ines) = (&mut f.connection(), f.person("ines"));
     let floor = |c: &mut MysqlConnection| {
         let before = questions(c);
-        let floor = ironseat_store::floor::floor(c, &Default::default()).unwrap();
+        let floor = ironseat_store::read::floor::floor(c, &Default::default()).unwrap();
         assert_eq!(floor.strips.len(), floor.count);
         questions(c) - before
     };
@@ -159,7 +162,7 @@ async fn pages_make_a_fixed_number_of_queries() {
 async fn a_page_that_was_looked_at_before_says_what_the_records_say() {
     let f = Fresh::demo().await;
     let (c, ines, tomasz) = (&mut f.connection(), f.person("ines"), f.person("tomasz"));
-    let id = support::hands::begin(&f, c, "Blower", "R-0602");
+    let id = crate::support::hands::begin(&f, c, "Blower", "R-0602");
     let same = |c: &mut MysqlConnection, after: &str| {
         for _ in 0..2 {
             let (kept, read) = (bench::look(c, id).unwrap(), bench::load(c, id).unwrap());
@@ -172,16 +175,16 @@ async fn a_page_that_was_looked_at_before_says_what_the_records_say() {
         }
     };
     same(c, "begun");
-    let none = ironseat_core::decide::Said::default();
-    support::hands::tick(c, &tomasz, id, "receive.safe", &none).unwrap();
+    let none = ironseat_core::decide::Ticking::default();
+    crate::support::hands::tick(c, &tomasz, id, "receive.safe", &none).unwrap();
     same(c, "a tick");
-    support::hands::untick(c, &tomasz, id, "receive.safe").unwrap();
+    crate::support::hands::untick(c, &tomasz, id, "receive.safe").unwrap();
     same(c, "taken back");
-    support::hands::work_before(&f, c, id, "prove.run");
+    crate::support::hands::work_before(&f, c, id, "prove.run");
     same(c, "work");
-    support::hands::back_out(c, &tomasz, id, "flAi").unwrap();
+    crate::support::hands::back_out(c, &tomasz, id, "flAi").unwrap();
     same(c, "backed out");
-    ironseat_store::roster::rename(c, &ines, tomasz.id, "Tomasz Longer Name").unwrap();
+    ironseat_store::write::roster::rename(c, &ines, tomasz.id, "Tomasz Longer Name").unwrap();
     same(c, "a name");
     let by = |c: &mut MysqlConnection| bench::look(c, id).unwrap().state.done.values().any(|d| d.by.contains("Longer"));
     assert!(by(c));
@@ -198,28 +201,30 @@ async fn verification_names_the_first_broken_entry() {
     ] {
         let f = Fresh::demo().await;
         let (c, pump) = (&mut f.connection(), f.rebuild("R-0412"));
-        assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { entries, .. } if entries > 24));
+        assert!(
+            matches!(chain::rebuild::verify(c, pump, true).unwrap(), Verdict::Whole { entries, .. } if entries > 24)
+        );
         c.batch_execute(harm).unwrap();
         assert!(
-            matches!(record::verify(c, pump, true).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
+            matches!(chain::rebuild::verify(c, pump, true).unwrap(), Verdict::Broken { seq: s, .. } if s == seq),
             "{harm}: {:?}",
-            record::verify(c, pump, true).unwrap()
+            chain::rebuild::verify(c, pump, true).unwrap()
         );
     }
 }
 
-fn release(c: &mut MysqlConnection, who: &people::Person, id: RebuildId, pin: &str) -> Result<(), StoreError> {
-    work::signed(c, who, id, &Deed::Release { reason: String::new() }, pin)
+fn release(c: &mut MysqlConnection, who: &Person, id: RebuildId, pin: &str) -> Result<(), StoreError> {
+    work::signed(c, who, id, &Command::Release { reason: String::new() }, pin)
 }
 
-fn overrule(
-    c: &mut MysqlConnection,
-    who: &people::Person,
-    id: RebuildId,
-    reason: &str,
-    pin: &str,
-) -> Result<(), StoreError> {
-    work::signed(c, who, id, &Deed::Overrule { seat: "f1".into(), topic: "journal".into(), reason: reason.into() }, pin)
+fn overrule(c: &mut MysqlConnection, who: &Person, id: RebuildId, reason: &str, pin: &str) -> Result<(), StoreError> {
+    work::signed(
+        c,
+        who,
+        id,
+        &Command::Overrule { seat: "f1".into(), topic: "journal".into(), reason: reason.into() },
+        pin,
+    )
 }
 
 #[tokio::test]
@@ -255,10 +260,10 @@ async fn roles_pins_and_holds_are_kept() {
 
     // Six wrong PINs close the door for a while, for this person only.
     for _ in 0..6 {
-        let _ = people::check_pin(c, tomasz.id, "9999");
+        let _ = write::secrets::check_pin(c, tomasz.id, "9999");
     }
-    assert!(matches!(people::check_pin(c, tomasz.id, "3512"), Err(StoreError::TooMany(_))));
-    people::check_pin(c, f.person("yuki").id, "4623").unwrap();
+    assert!(matches!(write::secrets::check_pin(c, tomasz.id, "3512"), Err(StoreError::TooMany(_))));
+    write::secrets::check_pin(c, f.person("yuki").id, "4623").unwrap();
 }
 
 #[tokio::test]
@@ -266,7 +271,7 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (tomasz, pump) = (f.person("tomasz"), f.rebuild("R-0412"));
-    work::work(c, &tomasz, pump, &Deed::Thermometer { seat: "ie".into(), temperature: "23".into() }).unwrap();
+    work::work(c, &tomasz, pump, &Command::Thermometer { seat: "ie".into(), temperature: "23".into() }).unwrap();
     assert_eq!(bench::load(c, pump).unwrap().clocks[0].left(ironseat_store::now()), 0);
     step(c, &tomasz, pump, "ie", StepKind::Cool, "").unwrap();
     assert!(rebuilds::live_clocks(c).unwrap().is_empty());
@@ -279,20 +284,20 @@ async fn a_seat_is_worked_to_its_signature_and_a_tick_can_be_taken_back() {
         record_reading(c, &tomasz, pump, "ie", SheetKind::Home, &reading(&cell.key, text, None)).unwrap();
     }
     // Signed twice, it is signed once; and never without the person's own PIN.
-    let deed = Deed::Sign { seat: "ie".into() };
-    assert!(matches!(work::work(c, &tomasz, pump, &deed), Err(StoreError::Held(_))));
-    work::signed(c, &tomasz, pump, &deed, "3512").unwrap();
-    work::signed(c, &tomasz, pump, &deed, "3512").unwrap();
+    let command = Command::Sign { seat: "ie".into() };
+    assert!(matches!(work::work(c, &tomasz, pump, &command), Err(StoreError::Held(_))));
+    work::signed(c, &tomasz, pump, &command, "3512").unwrap();
+    work::signed(c, &tomasz, pump, &command, "3512").unwrap();
     assert!(state(c, pump).signed("ie") && rebuilds::signatures(c, pump).unwrap().len() == 1);
     assert!(matches!(step_back(c, &tomasz, pump, "ie", StepKind::Sign), Err(StoreError::Held(_))));
-    assert!(matches!(record::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
+    assert!(matches!(chain::rebuild::verify(c, pump, true).unwrap(), Verdict::Whole { .. }));
 }
 
 #[tokio::test]
 async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
     let f = Fresh::empty().await;
     let c = &mut f.connection();
-    let lead = people::NewPerson {
+    let lead = NewPerson {
         handle: "own".into(),
         name: "Own Lead".into(),
         role: Role::Lead,
@@ -302,31 +307,34 @@ async fn rules_are_not_overwritten_unseen_and_the_first_run_works_once() {
         customer: None,
     };
     assert!(matches!(ironseat_store::first_run(c, " ", &lead), Err(StoreError::Refused(e)) if e.field == "shop"));
-    assert!(!people::any(c).unwrap(), "a refused first run leaves nothing behind");
+    assert!(!read::people::any(c).unwrap(), "a refused first run leaves nothing behind");
     let id = ironseat_store::first_run(c, "Own shop", &lead).unwrap();
-    let lead_now = people::get(c, id).unwrap().unwrap();
+    let lead_now = read::people::get(c, id).unwrap().unwrap();
     assert!(matches!(ironseat_store::first_run(c, "Again", &lead), Err(StoreError::Conflict(_))));
     assert!(rebuilds::list_anatomies(c).unwrap().len() >= 3);
 
-    let now = shop::settings(c).unwrap().unwrap();
+    let now = read::shop::settings(c).unwrap().unwrap();
     let mut rules = now.rules.clone();
     rules.press_share = 0.7;
-    shop::change_rules(c, &lead_now, &rules, now.zone, now.revision).unwrap();
-    assert!(matches!(shop::change_rules(c, &lead_now, &rules, now.zone, now.revision), Err(StoreError::Conflict(_))));
-    assert!((shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
+    write::shop::change_rules(c, &lead_now, &rules, now.zone, now.revision).unwrap();
+    assert!(matches!(
+        write::shop::change_rules(c, &lead_now, &rules, now.zone, now.revision),
+        Err(StoreError::Conflict(_))
+    ));
+    assert!((read::shop::settings(c).unwrap().unwrap().rules.press_share - 0.7).abs() < 1e-12);
     // Who changed what stands in the record of the rules, and what was set up in those of the shop.
-    let said: Vec<_> = shop_record::entries(c, Chain::Rules).unwrap().into_iter().map(|e| (e.person, e.said)).collect();
+    let said: Vec<_> = chain::shop::entries(c, Chain::Rules).unwrap().into_iter().map(|e| (e.person, e.said)).collect();
     assert_eq!(said.len(), 2);
     assert_eq!(said[1], ("Own Lead".into(), "House rules changed: press share 0.7 instead of 0.8.".into()));
     for (chain, name) in Chain::ALL {
-        assert!(shop_record::verify(c, chain).unwrap().whole(), "{name}");
+        assert!(chain::shop::verify(c, chain).unwrap().whole(), "{name}");
     }
-    assert!(shop_record::entries(c, Chain::People).unwrap()[0].said.contains("Own Lead put in as lead"));
+    assert!(chain::shop::entries(c, Chain::People).unwrap()[0].said.contains("Own Lead put in as lead"));
 }
 
 #[tokio::test]
 async fn sessions_expire_end_and_are_told_apart_by_case() {
-    use ironseat_store::sessions;
+    use ironseat_store::write::sessions;
     let f = Fresh::empty().await;
     let c = &mut f.connection();
     let later = ironseat_store::now() + chrono::Duration::hours(1);
@@ -347,7 +355,7 @@ async fn sessions_expire_end_and_are_told_apart_by_case() {
 async fn people_are_added_with_what_was_expected_and_never_twice() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
-    let good = people::NewPerson {
+    let good = NewPerson {
         handle: "new".into(),
         name: "New Hand".into(),
         role: Role::Bench,
@@ -356,7 +364,7 @@ async fn people_are_added_with_what_was_expected_and_never_twice() {
         units: Units::Inch,
         customer: None,
     };
-    let changed = |change: fn(&mut people::NewPerson)| {
+    let changed = |change: fn(&mut NewPerson)| {
         let mut p = good.clone();
         change(&mut p);
         p
@@ -368,15 +376,15 @@ async fn people_are_added_with_what_was_expected_and_never_twice() {
         (changed(|p| p.pin = Some("12a4".into())), "pin"),
         (changed(|p| p.pin = Some("1".into())), "pin"),
     ] {
-        assert!(matches!(people::add(c, &p), Err(StoreError::Refused(e)) if e.field == field), "{field}");
+        assert!(matches!(write::people::add(c, &p), Err(StoreError::Refused(e)) if e.field == field), "{field}");
     }
-    let id = people::add(c, &good).unwrap();
-    assert!(matches!(people::add(c, &good), Err(StoreError::Conflict(_))));
-    let p = people::get(c, id).unwrap().unwrap();
+    let id = write::people::add(c, &good).unwrap();
+    assert!(matches!(write::people::add(c, &good), Err(StoreError::Conflict(_))));
+    let p = read::people::get(c, id).unwrap().unwrap();
     assert_eq!((p.initials.as_str(), p.units, p.has_pin), ("NH", Units::Inch, true));
     assert!(
-        people::sign_in(c, "NEW", "long enough").unwrap().is_some()
-            && people::sign_in(c, "new", "wrong").unwrap().is_none()
+        write::secrets::sign_in(c, "NEW", "long enough").unwrap().is_some()
+            && write::secrets::sign_in(c, "new", "wrong").unwrap().is_none()
     );
     assert!(!p.password_hash.contains("long enough"));
 }
@@ -387,7 +395,7 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
     let c = &mut f.connection();
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
     let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.contains("Jig-borer")).unwrap();
-    let new = rebuilds::NewRebuild {
+    let new = write::rebuilds::NewRebuild {
         id: Id::new(),
         number: "R-0500".into(),
         title: "Spare spindle".into(),
@@ -396,11 +404,11 @@ async fn starting_a_rebuild_lays_out_its_trail_once() {
         due_on: ironseat_store::now().date(),
         serial: String::new(),
     };
-    assert!(matches!(rebuilds::start(c, &tomasz, &new), Err(StoreError::Held(_))));
-    rebuilds::start(c, &ines, &new).unwrap();
-    rebuilds::start(c, &ines, &new).unwrap();
+    assert!(matches!(write::rebuilds::start(c, &tomasz, &new), Err(StoreError::Held(_))));
+    write::rebuilds::start(c, &ines, &new).unwrap();
+    write::rebuilds::start(c, &ines, &new).unwrap();
     assert!(
-        matches!(rebuilds::start(c, &ines, &rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
+        matches!(write::rebuilds::start(c, &ines, &write::rebuilds::NewRebuild { id: Id::new(), ..new.clone() }), Err(StoreError::Refused(e)) if e.field == "number")
     );
     let over = state(c, new.id);
     // Three seats; the nose-side one has no nut of its own. The machine has 84 acts; journal, ring bore, choice and
@@ -420,7 +428,7 @@ async fn looking_between_the_rings_changes_the_call() {
     let cells = |kind: SheetKind, text: &str| {
         kind.cells().into_iter().map(|k| (kind, reading(&k.key, text, None))).collect::<Vec<_>>()
     };
-    let bore = SheetKind::Grid(Which::RingBore);
+    let bore = SheetKind::Grid(Surface::RingBore);
     let list: Vec<_> = cells(JOURNAL, "40.018").into_iter().chain(cells(bore, "39.990")).collect();
     record_readings(c, &tomasz, id, "de", &list).unwrap();
     let capped = |c: &mut MysqlConnection| {
@@ -450,7 +458,7 @@ async fn a_transaction_that_is_lost_on_the_way_leaves_nothing_and_is_done_again(
     let contact = |c: &mut MysqlConnection, x: &str| {
         c.batch_execute(&format!("UPDATE customers SET contact = '{x}'")).map_err(StoreError::from)
     };
-    let kept = |c: &mut MysqlConnection| ironseat_store::customers::list(c).unwrap().remove(0).contact;
+    let kept = |c: &mut MysqlConnection| ironseat_store::read::customers::list(c).unwrap().remove(0).contact;
     // As a node of a cluster does it: rolled back, and nobody is told.
     for refused in [false, true] {
         let lost = transaction(c, |c| {

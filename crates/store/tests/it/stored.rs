@@ -9,8 +9,8 @@ use ironseat_core::fasten::Pattern;
 use ironseat_core::rules::HouseRules;
 use ironseat_core::sheet::Given;
 use ironseat_store::StoreError;
-use ironseat_store::pins::Asked;
-use ironseat_store::stored::{Document, read, write};
+use ironseat_store::db::stored::{Document, read, write};
+use ironseat_store::read::pins::Answered;
 use serde_json::Value;
 use std::fmt::Debug;
 
@@ -62,7 +62,7 @@ fn kept_since<T: Document + Debug + PartialEq>(name: &str, first: u32) {
 #[test]
 fn what_was_stored_in_any_format_says_the_same_today() {
     kept::<Anatomy>("anatomy");
-    kept_since::<Asked>("asked", 1);
+    kept_since::<Answered>("asked", 1);
     kept_since::<Given>("given", 1);
     kept_since::<Pattern>("pattern", 1);
     kept::<HouseRules>("rules");

@@ -2,23 +2,27 @@
 //! named by what checks the record. Chains that are cut or hashed anew are missed against a list of heads that was kept
 //! elsewhere.
 
-use crate::support;
-
+use crate::support::Fresh;
+use crate::support::hands::{filled, state, step, tick, with};
 use diesel::prelude::*;
 use diesel::sql_types::{BigInt, Text};
-use ironseat_core::call::Which;
-use ironseat_core::decide::Deed;
+use ironseat_core::decide::Command;
 use ironseat_core::quantity::Units;
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::sheet::SheetKind;
-use ironseat_store::bound::{Chain, How, NO_RECORD};
-use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::readings::{NewReading, Outcome, record_reading, seat_record};
-use ironseat_store::record::{self, Head, Verdict};
-use ironseat_store::{Id, StoreError, rebuilds, shop_record, work};
+use ironseat_core::terms::{StepKind, Surface};
+use ironseat_store::chain::digests::How;
+use ironseat_store::chain::digests::{Chain, NO_RECORD};
+use ironseat_store::chain::entry::Verdict;
+use ironseat_store::chain::heads::Head;
+use ironseat_store::read::pictures;
+use ironseat_store::read::rebuilds;
+use ironseat_store::read::seats::seat_record;
+use ironseat_store::write::pictures::NewPicture;
+use ironseat_store::write::readings::Outcome;
+use ironseat_store::write::readings::{NewReading, record_reading};
+use ironseat_store::write::work;
+use ironseat_store::{Id, StoreError, chain};
 use std::collections::BTreeSet;
-use support::Fresh;
-use support::hands::{filled, state, step, tick, with};
 
 #[derive(QueryableByName)]
 struct Col {
@@ -48,17 +52,17 @@ fn faults(c: &mut MysqlConnection, most: usize) -> Vec<String> {
     let mut out = Vec::new();
     // Short chains first: where one fault is enough the long ones need not be read.
     for (chain, name) in Chain::ALL {
-        match shop_record::verify(c, chain) {
+        match chain::shop::verify(c, chain) {
             Ok(v) if v.whole() => {}
             Ok(v) => out.push(format!("{name}: {}", v.words())),
             Err(e) => out.push(format!("{name}: {e}")),
         }
     }
-    for (id, number) in record::all_rebuilds(c).unwrap().into_iter().rev() {
+    for (id, number) in chain::rebuild::all_rebuilds(c).unwrap().into_iter().rev() {
         if out.len() >= most {
             break;
         }
-        let v = record::verify(c, id, true).unwrap();
+        let v = chain::rebuild::verify(c, id, true).unwrap();
         if !v.whole() {
             out.push(format!("{number}: {}", v.words()));
         }
@@ -190,7 +194,7 @@ async fn what_was_tampered_with_is_told_where_it_is_printed_and_never_vouched_fo
     let sql = |c: &mut MysqlConnection, s: &str| diesel::sql_query(s).execute(c).unwrap();
     let one = "SELECT r.id AS id FROM readings r JOIN sheets s ON s.id = r.sheet_id JOIN rebuilds b ON b.id = s.rebuild_id WHERE b.number = 'R-0412' LIMIT 1";
     sql(c, &format!("UPDATE readings SET value = value + 0.001 WHERE id = (SELECT id FROM ({one}) AS x)"));
-    let named = |c: &mut MysqlConnection| match record::verify_printed(c, pump).unwrap() {
+    let named = |c: &mut MysqlConnection| match chain::rebuild::verify_printed(c, pump).unwrap() {
         Verdict::Changed { rows } => rows,
         other => panic!("{other:?}"),
     };
@@ -211,7 +215,10 @@ async fn what_was_tampered_with_is_told_where_it_is_printed_and_never_vouched_fo
         units: Units::Metric,
         reason: String::new(),
     };
-    assert_eq!(record_reading(c, &tomasz, pump, "de", SheetKind::Grid(Which::Journal), &new).unwrap(), Outcome::Stored);
+    assert_eq!(
+        record_reading(c, &tomasz, pump, "de", SheetKind::Grid(Surface::Journal), &new).unwrap(),
+        Outcome::Stored
+    );
     assert_eq!(seat_record(c, &head, "de").unwrap().readings.len(), before + 1);
     assert_eq!(named(c), rows);
     // The rebuild's own row is written at release: a title that was edited before is not vouched for by that.
@@ -224,9 +231,9 @@ async fn what_was_tampered_with_is_told_where_it_is_printed_and_never_vouched_fo
         ("UPDATE instruments SET u_mm = u_mm / 2", "UPDATE instruments SET u_mm = u_mm * 2"),
     ] {
         let sheave = f.rebuild("R-0398");
-        assert!(record::verify_printed(c, sheave).unwrap().whole());
+        assert!(chain::rebuild::verify_printed(c, sheave).unwrap().whole());
         sql(c, s);
-        assert!(!record::verify_printed(c, sheave).unwrap().whole(), "{s}");
+        assert!(!chain::rebuild::verify_printed(c, sheave).unwrap().whole(), "{s}");
         sql(c, back);
     }
 }
@@ -235,7 +242,7 @@ async fn what_was_tampered_with_is_told_where_it_is_printed_and_never_vouched_fo
 async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsewhere() {
     let f = Fresh::demo().await;
     let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
-    let kept: Vec<Head> = record::heads(c).unwrap();
+    let kept: Vec<Head> = chain::heads::heads(c).unwrap();
     // The list is text: it comes back as it was.
     let again: Vec<Head> = kept.iter().map(|h| h.to_string().parse().unwrap()).collect();
     assert_eq!(again, kept);
@@ -244,15 +251,15 @@ async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsew
     }
     // Work goes on: heads of yesterday still stand.
     let answerable = state(c, pump).questions[0].id.clone();
-    let deed = Deed::Answer {
+    let command = Command::Answer {
         question: answerable,
         state: ironseat_core::decide::AnswerState::CannotTell,
         value: String::new(),
         note: "worn off".into(),
     };
-    work::work(c, &tomasz, pump, &deed).unwrap();
-    assert!(record::missing(c, &kept).unwrap().is_empty());
-    let kept = record::heads(c).unwrap();
+    work::work(c, &tomasz, pump, &command).unwrap();
+    assert!(chain::heads::missing(c, &kept).unwrap().is_empty());
+    let kept = chain::heads::heads(c).unwrap();
     let sql = |c: &mut MysqlConnection, s: &str| diesel::sql_query(s).execute(c).unwrap();
     // Whoever rewrites everything, hashes and rows, leaves a chain that is whole in itself: the list knows better.
     sql(c, "SET foreign_key_checks = 0");
@@ -274,9 +281,9 @@ async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsew
     }
     sql(c, "DELETE FROM rebuilds WHERE number = 'R-0419'");
     sql(c, "SET foreign_key_checks = 1");
-    let gone = record::missing(c, &kept).unwrap();
+    let gone = chain::heads::missing(c, &kept).unwrap();
     assert!(gone.len() == 1 && gone[0].name == "R-0419", "{gone:?}");
-    assert!(!shop_record::verify(c, Chain::Rebuilds).unwrap().whole(), "and the shop's own record misses it");
+    assert!(!chain::shop::verify(c, Chain::Rebuilds).unwrap().whole(), "and the shop's own record misses it");
     let seq = rebuilds::get(c, pump).unwrap().record_seq;
     sql(
         c,
@@ -292,8 +299,8 @@ async fn a_cut_tail_and_a_chain_hashed_anew_are_missed_against_a_list_kept_elsew
             seq - 1
         ),
     );
-    assert!(!record::verify(c, pump, true).unwrap().whole(), "rows that the cut entry spoke for are left");
-    assert!(record::missing(c, &kept).unwrap().iter().any(|h| h.name == "R-0412"));
+    assert!(!chain::rebuild::verify(c, pump, true).unwrap().whole(), "rows that the cut entry spoke for are left");
+    assert!(chain::heads::missing(c, &kept).unwrap().iter().any(|h| h.name == "R-0412"));
 }
 
 /// A correction to something signed opens the signature: a reason, a new one, and both are kept.
@@ -304,7 +311,7 @@ async fn a_signature_binds_its_numbers() {
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
     // A seat is worked to its signature.
     let (id, seat) = (f.rebuild("R-0412"), "ie".to_owned());
-    work::work(c, &tomasz, id, &Deed::Thermometer { seat: seat.clone(), temperature: "23".into() }).unwrap();
+    work::work(c, &tomasz, id, &Command::Thermometer { seat: seat.clone(), temperature: "23".into() }).unwrap();
     step(c, &tomasz, id, &seat, StepKind::Cool, "").unwrap();
     for cell in SheetKind::Home.cells() {
         let text = if cell.key.starts_with('F') { "out" } else { "142.01" };
@@ -326,9 +333,9 @@ async fn a_signature_binds_its_numbers() {
         let t = state(c, id);
         tick(c, &tomasz, id, &next.id, &with(&t, &next)).unwrap();
     }
-    work::signed(c, &ines, id, &Deed::Sign { seat: seat.clone() }, "2408").unwrap();
+    work::signed(c, &ines, id, &Command::Sign { seat: seat.clone() }, "2408").unwrap();
     let head = rebuilds::get(c, id).unwrap();
-    let journal = SheetKind::Grid(Which::Journal);
+    let journal = SheetKind::Grid(Surface::Journal);
     let rec = seat_record(c, &head, &seat).unwrap();
     let first = rec.standing(journal)[0].clone();
     let correction = |reason: &str| NewReading {
@@ -347,26 +354,26 @@ async fn a_signature_binds_its_numbers() {
     let signs = rebuilds::signatures(c, id).unwrap().len();
     record_reading(c, &tomasz, id, &seat, journal, &correction("the first was read beside the land")).unwrap();
     assert!(!state(c, id).signed(&seat), "what was signed is another now");
-    let last = record::entries(c, id).unwrap().pop().unwrap();
+    let last = chain::rebuild::entries(c, id).unwrap().pop().unwrap();
     assert!(last.kind == "signature opened" && last.body.contains("beside the land"), "{last:?}");
     // Signed anew, both stand; signed twice, it is signed once.
     for _ in 0..3 {
-        work::signed(c, &ines, id, &Deed::Sign { seat: seat.clone() }, "2408").unwrap();
+        work::signed(c, &ines, id, &Command::Sign { seat: seat.clone() }, "2408").unwrap();
     }
     assert_eq!(rebuilds::signatures(c, id).unwrap().len(), signs + 1);
-    assert!(record::verify(c, id, true).unwrap().whole());
+    assert!(chain::rebuild::verify(c, id, true).unwrap().whole());
     // The same answer and the same overrule twice are one entry each.
     let question = state(c, id).questions[0].id.clone();
-    let deed = Deed::Answer {
+    let command = Command::Answer {
         question,
         state: ironseat_core::decide::AnswerState::CannotTell,
         value: String::new(),
         note: "gone".into(),
     };
-    work::work(c, &tomasz, id, &deed).unwrap();
-    let length = record::entries(c, id).unwrap().len();
-    work::work(c, &tomasz, id, &deed).unwrap();
-    assert_eq!(record::entries(c, id).unwrap().len(), length);
+    work::work(c, &tomasz, id, &command).unwrap();
+    let length = chain::rebuild::entries(c, id).unwrap().len();
+    work::work(c, &tomasz, id, &command).unwrap();
+    assert_eq!(chain::rebuild::entries(c, id).unwrap().len(), length);
 }
 
 /// Bytes that were exchanged are not shown as evidence, neither the whole picture nor the small one.
@@ -376,7 +383,7 @@ async fn an_exchanged_picture_is_not_shown() {
     let (c, tomasz, pump) = (&mut f.connection(), f.person("tomasz"), f.rebuild("R-0412"));
     let question = state(c, pump).questions[0].id.clone();
     let new = NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
-    pictures::add(c, &tomasz, pump, &question, &new).unwrap();
+    ironseat_store::write::pictures::add(c, &tomasz, pump, &question, &new).unwrap();
     assert_eq!(pictures::body(c, pump, new.id, false).unwrap(), new.whole);
     assert_eq!(pictures::body(c, pump, new.id, true).unwrap(), new.small);
     for column in ["whole", "small"] {

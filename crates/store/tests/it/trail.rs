@@ -1,19 +1,20 @@
 //! The trail of a rebuild: held, measured, waiting, repaired, backed out, taken to a newer version, with pictures.
 
-use crate::support;
+use crate::support::hands::{begin, sign, state, with, work_to};
+use crate::support::{Fresh, hands as work};
 use diesel::{MysqlConnection, RunQueryDsl as _};
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::edit::Edit;
-use ironseat_core::decide::{AnswerState, Deed, Said, State};
+use ironseat_core::decide::{AnswerState, Command, State, Ticking};
 use ironseat_core::quantity::Units;
-use ironseat_core::seat::steps::StepKind;
-use ironseat_store::drafts::{self, Change};
-use ironseat_store::people::Person;
-use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::{Id, RebuildId, RepairId, StoreError, bench, rebuilds, versions};
-use support::Fresh;
-use support::hands::{self as work, begin, sign, state, with, work_to};
+use ironseat_core::terms::StepKind;
+use ironseat_store::read::{self, bench, rebuilds};
+use ironseat_store::rows::person::Person;
+use ironseat_store::write;
+use ironseat_store::write::drafts::{self, Change};
+use ironseat_store::write::pictures::{MOST, NewPicture};
+use ironseat_store::{Id, RebuildId, RepairId, StoreError};
 
 fn closed(t: &State) -> bool {
     let on = t.on();
@@ -22,13 +23,13 @@ fn closed(t: &State) -> bool {
 }
 
 fn release(c: &mut MysqlConnection, lead: &Person, id: RebuildId, reason: &str) -> Result<(), StoreError> {
-    ironseat_store::work::signed(c, lead, id, &Deed::Release { reason: reason.into() }, "2408")
+    ironseat_store::write::work::signed(c, lead, id, &Command::Release { reason: reason.into() }, "2408")
 }
 
 fn whole(c: &mut MysqlConnection, id: RebuildId) -> bool {
     // The hands of these tests sign seats in SQL: their steps are the only rows that no entry speaks for.
-    match ironseat_store::record::verify(c, id, true).unwrap() {
-        ironseat_store::record::Verdict::Changed { rows } => rows.iter().all(|r| r.table == "steps"),
+    match ironseat_store::chain::rebuild::verify(c, id, true).unwrap() {
+        ironseat_store::chain::entry::Verdict::Changed { rows } => rows.iter().all(|r| r.table == "steps"),
         other => other.whole(),
     }
 }
@@ -39,7 +40,7 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     let c = &mut f.connection();
     let (tomasz, yuki) = (f.person("tomasz"), f.person("yuki"));
     let id = begin(&f, c, "Blower", "R-0501");
-    let none = Said::default();
+    let none = Ticking::default();
     assert_eq!(state(c, id).in_hand().unwrap().id, "receive.safe");
 
     // Held: taken apart before anything was written down.
@@ -139,11 +140,11 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
     let c = &mut f.connection();
     let (tomasz, mut yuki) = (f.person("tomasz"), f.person("yuki"));
     let id = f.rebuild("R-0415");
-    let say = |value: &str, reason: &str| Said {
+    let say = |value: &str, reason: &str| Ticking {
         second: "Pell Adeyemi".into(),
         value: value.into(),
         reason: reason.into(),
-        ..Said::default()
+        ..Ticking::default()
     };
     let refused = |r: Result<(), StoreError>| match r {
         Err(StoreError::Refused(e)) => (e.field, e.message),
@@ -229,7 +230,7 @@ async fn answers_are_kept_in_their_unit_and_nonsense_is_refused() {
     let c = &mut f.connection();
     let mut yuki = f.person("yuki");
     let id = f.rebuild("R-0418");
-    let mut answer = |who: &ironseat_store::people::Person, q: &str, value: &str| {
+    let mut answer = |who: &ironseat_store::rows::person::Person, q: &str, value: &str| {
         work::answer(c, who, id, q, AnswerState::Recorded, value, "")
     };
     for (q, value) in [("float.axial", "loose"), ("cw.clock", "400"), ("cw.faces", "left"), ("gap.tip", "0.3; wide")] {
@@ -351,8 +352,8 @@ async fn a_newer_version_is_shown_and_taken_over_without_losing_records() {
     let (ines, tomasz) = (f.person("ines"), f.person("tomasz"));
     let id = begin(&f, c, "Blower", "R-0503");
     work_to(&f, c, id, Stage::Inspect);
-    assert!(versions::newer(c, id).unwrap().is_none());
-    assert!(matches!(versions::take_over(c, &ines, id, 2), Err(StoreError::Held(_))));
+    assert!(read::versions::newer(c, id).unwrap().is_none());
+    assert!(matches!(write::versions::take_over(c, &ines, id, 2), Err(StoreError::Held(_))));
 
     // The next version: one part more, one less.
     let old = rebuilds::get(c, id).unwrap().anatomy().clone();
@@ -367,19 +368,19 @@ async fn a_newer_version_is_shown_and_taken_over_without_losing_records() {
     let pinned = state(c, id);
     assert_eq!(pinned.anatomy().version, 1, "it stays on its version");
 
-    let n = versions::newer(c, id).unwrap().unwrap();
+    let n = read::versions::newer(c, id).unwrap().unwrap();
     assert!(n.held.is_none() && n.difference.sentences.len() >= 2, "{:?}", n.difference.sentences);
     assert!(!n.ticked_gone.is_empty() && !n.answered_gone.is_empty());
-    assert!(matches!(versions::take_over(c, &tomasz, id, 2), Err(StoreError::Held(s)) if s.contains("lead")));
-    assert!(matches!(versions::take_over(c, &ines, id, 7), Err(StoreError::Conflict(_))));
-    versions::take_over(c, &ines, id, 2).unwrap();
+    assert!(matches!(write::versions::take_over(c, &tomasz, id, 2), Err(StoreError::Held(s)) if s.contains("lead")));
+    assert!(matches!(write::versions::take_over(c, &ines, id, 7), Err(StoreError::Conflict(_))));
+    write::versions::take_over(c, &ines, id, 2).unwrap();
     let t = state(c, id);
     assert_eq!(t.anatomy().version, 2);
     assert!(t.act(&format!("on.{gone}")).is_none() && t.is_done(&format!("off.{gone}")), "the tick stays on record");
     assert_eq!(pinned.answers.len(), t.answers.len());
     let others = |t: &State| t.done.keys().filter(|s| !s.ends_with(&gone)).cloned().collect::<Vec<_>>();
     assert_eq!(others(&pinned), others(&t), "no other tick is touched");
-    assert!(closed(&t) && whole(c, id) && versions::newer(c, id).unwrap().is_none());
+    assert!(closed(&t) && whole(c, id) && read::versions::newer(c, id).unwrap().is_none());
 }
 
 #[tokio::test]
@@ -397,21 +398,23 @@ async fn a_version_that_would_lose_readings_or_what_is_on_is_held() {
     // The pump's seat has readings.
     let pump = f.rebuild("R-0412");
     let v = next(c, pump, &|a| a.seats.retain(|s| s.id != "ie"));
-    assert!(matches!(versions::take_over(c, &ines, pump, v), Err(StoreError::Held(s)) if s.contains("has readings")));
+    assert!(
+        matches!(write::versions::take_over(c, &ines, pump, v), Err(StoreError::Held(s)) if s.contains("has readings"))
+    );
     // With limits changed instead, its calls are made anew.
     let before = state(c, pump);
     let v = next(c, pump, &|a| {
         a.seats.clone_from(&before.anatomy().seats);
         a.seats.iter_mut().for_each(|s| s.shaft_class = "g6".into());
     });
-    versions::take_over(c, &ines, pump, v).unwrap();
+    write::versions::take_over(c, &ines, pump, v).unwrap();
     let after = state(c, pump);
     assert_ne!(before.call("ie", "journal").unwrap().verdict(), after.call("ie", "journal").unwrap().verdict());
     // A part that is on and not in the next version comes off first.
     let booster = f.rebuild("R-0415");
     let v = next(c, booster, &|a| a.parts.retain(|p| p.id != "pkB"));
     assert!(
-        matches!(versions::take_over(c, &ines, booster, v), Err(StoreError::Held(s)) if s.contains("is on and not in version"))
+        matches!(write::versions::take_over(c, &ines, booster, v), Err(StoreError::Held(s)) if s.contains("is on and not in version"))
     );
 }
 
@@ -423,29 +426,32 @@ async fn pictures_are_kept_once_counted_and_taken_away_without_being_lost() {
     let (id, other) = (f.rebuild("R-0418"), f.rebuild("R-0415"));
     let new = |n: u8| NewPicture { id: Id::new(), width: 4, height: 3, whole: vec![n; 64], small: vec![n; 8] };
     let first = new(1);
-    pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
-    pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
-    assert!(matches!(pictures::add(c, &yuki, id, "nut.mark", &first), Err(StoreError::Conflict(_))));
-    assert!(matches!(pictures::add(c, &yuki, id, "no.such", &new(2)), Err(StoreError::NotFound)));
+    write::pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
+    write::pictures::add(c, &yuki, id, "thb.faces", &first).unwrap();
+    assert!(matches!(write::pictures::add(c, &yuki, id, "nut.mark", &first), Err(StoreError::Conflict(_))));
+    assert!(matches!(write::pictures::add(c, &yuki, id, "no.such", &new(2)), Err(StoreError::NotFound)));
     let kept = &bench::load(c, id).unwrap().pictures["thb.faces"];
     assert_eq!((kept.len(), kept[0].by.as_str(), kept[0].bytes), (1, "Yuki Halloran", 64));
-    assert_eq!(pictures::body(c, id, first.id, false).unwrap(), vec![1; 64]);
-    assert_eq!(pictures::body(c, id, first.id, true).unwrap(), vec![1; 8]);
-    assert!(matches!(pictures::body(c, other, first.id, false), Err(StoreError::NotFound)), "only with its rebuild");
-    for n in 2..=pictures::MOST {
-        pictures::add(c, &yuki, id, "thb.faces", &new(u8::try_from(n).unwrap())).unwrap();
+    assert_eq!(read::pictures::body(c, id, first.id, false).unwrap(), vec![1; 64]);
+    assert_eq!(read::pictures::body(c, id, first.id, true).unwrap(), vec![1; 8]);
+    assert!(
+        matches!(read::pictures::body(c, other, first.id, false), Err(StoreError::NotFound)),
+        "only with its rebuild"
+    );
+    for n in 2..=MOST {
+        write::pictures::add(c, &yuki, id, "thb.faces", &new(u8::try_from(n).unwrap())).unwrap();
     }
     assert!(
-        matches!(pictures::add(c, &yuki, id, "thb.faces", &new(9)), Err(StoreError::Refused(e)) if e.field == "picture")
+        matches!(write::pictures::add(c, &yuki, id, "thb.faces", &new(9)), Err(StoreError::Refused(e)) if e.field == "picture")
     );
-    pictures::take_away(c, &tomasz, id, first.id).unwrap();
-    assert!(matches!(pictures::take_away(c, &tomasz, id, first.id), Err(StoreError::NotFound)));
-    assert!(matches!(pictures::body(c, id, first.id, false), Err(StoreError::NotFound)));
-    assert_eq!(bench::load(c, id).unwrap().pictures["thb.faces"].len(), pictures::MOST - 1);
+    write::pictures::take_away(c, &tomasz, id, first.id).unwrap();
+    assert!(matches!(write::pictures::take_away(c, &tomasz, id, first.id), Err(StoreError::NotFound)));
+    assert!(matches!(read::pictures::body(c, id, first.id, false), Err(StoreError::NotFound)));
+    assert_eq!(bench::load(c, id).unwrap().pictures["thb.faces"].len(), MOST - 1);
     // Nothing is written to a rebuild that is finished.
     let done = f.rebuild("R-0398");
     assert!(matches!(
-        pictures::add(c, &yuki, done, "nut-a.mark", &new(3)),
+        write::pictures::add(c, &yuki, done, "nut-a.mark", &new(3)),
         Err(StoreError::Held(_) | StoreError::Conflict(_))
     ));
     assert!(whole(c, id));
@@ -523,7 +529,7 @@ async fn people_at_the_same_trail_at_the_same_time_lose_no_tick() {
     let t = state(c, id);
     let wanted: Vec<&str> = t.acts.iter().filter(|s| wanted(s)).map(|s| s.id.as_str()).collect();
     assert!(wanted.iter().all(|s| t.is_done(s)), "nothing was left out");
-    let entries = ironseat_store::record::entries(c, id).unwrap();
+    let entries = ironseat_store::chain::rebuild::entries(c, id).unwrap();
     let of = |kind: &str| entries.iter().filter(|e| e.kind == kind).count();
     // The same answer given twice is one entry, and so is a tick.
     let asked = wanted.iter().filter(|s| s.starts_with("ask.")).count();
@@ -538,23 +544,23 @@ async fn nothing_is_written_to_a_trail_that_is_finished() {
     let f = Fresh::demo().await;
     let c = &mut f.connection();
     let (ines, id) = (f.person("ines"), f.rebuild("R-0398"));
-    let before = ironseat_store::record::entries(c, id).unwrap().len();
+    let before = ironseat_store::chain::rebuild::entries(c, id).unwrap().len();
     let tries: Vec<Result<(), StoreError>> = vec![
-        work::tick(c, &ines, id, "prove.turn", &Said::default()),
+        work::tick(c, &ines, id, "prove.turn", &Ticking::default()),
         work::untick(c, &ines, id, "prove.turn"),
         work::wait_over(c, &ines, id, "prove.run"),
         work::answer(c, &ines, id, "nut-a.mark", AnswerState::CannotTell, "", ""),
         work::repair(c, &ines, id, "brg-a", "face ground"),
         work::repair_back(c, &ines, id, &RepairId::new().to_string()),
         work::back_out(c, &ines, id, "sheave").map(|_| ()),
-        versions::take_over(c, &ines, id, 2),
+        write::versions::take_over(c, &ines, id, 2),
         release(c, &ines, id, ""),
     ];
     for (n, t) in tries.into_iter().enumerate() {
         let Err(StoreError::Held(said) | StoreError::Conflict(said)) = t else { panic!("{n}: {t:?}") };
         assert!(said.contains("finished"), "{n}: {said}");
     }
-    assert_eq!(ironseat_store::record::entries(c, id).unwrap().len(), before);
+    assert_eq!(ironseat_store::chain::rebuild::entries(c, id).unwrap().len(), before);
     // It can still be asked what would have to come off.
     let t = state(c, id);
     assert!(!t.cost("sheave").unwrap().off.is_empty());
@@ -594,7 +600,7 @@ async fn old_ticks_are_carried_over_once() {
     let many = t.done.len();
     f.store.migrate().await.unwrap();
     assert_eq!(state(&mut c, id).done.len(), many);
-    let entries = ironseat_store::record::entries(&mut c, id).unwrap();
+    let entries = ironseat_store::chain::rebuild::entries(&mut c, id).unwrap();
     assert_eq!(entries.iter().filter(|e| e.kind == "carried over").count(), 1);
 }
 
@@ -622,7 +628,7 @@ async fn a_seat_waits_for_the_machine() {
     // Nothing before it is isolated, and a journal only when it is bare.
     assert!(StepKind::ALL.iter().all(|k| !held(c, *k).is_empty()));
     assert!(held(c, StepKind::Journal).contains("Isolate, tag, try"), "{}", held(c, StepKind::Journal));
-    work::tick(c, &tomasz, id, "receive.safe", &Said::default()).unwrap();
+    work::tick(c, &tomasz, id, "receive.safe", &Ticking::default()).unwrap();
     assert!(held(c, StepKind::Journal).contains("free-end bearing"), "{}", held(c, StepKind::Journal));
     assert_eq!(held(c, StepKind::RingBore), "", "a new ring is measured whatever is still on");
     work_to(&f, c, id, Stage::Parts);
@@ -664,8 +670,8 @@ async fn a_seat_waits_for_the_machine() {
     work::step(c, &tomasz, id, "a", StepKind::Nip, "").unwrap();
     let t = state(c, id);
     assert!(t.done["nip.nut-a"].of_seat);
-    let q = ironseat_store::floor::FloorQuery { find: "R-0501".into(), ..Default::default() };
-    let floor = ironseat_store::floor::floor(c, &q).unwrap().strips;
+    let q = ironseat_store::read::floor::FloorQuery { find: "R-0501".into(), ..Default::default() };
+    let floor = ironseat_store::read::floor::floor(c, &q).unwrap().strips;
     let (there, here) = (&floor[0].bench.state, state(c, id));
     assert_eq!(
         (there.progress(), there.in_hand(), there.done_ids()),

@@ -1,7 +1,7 @@
 // Iron Seat in the browser. Every page works without this; with it nothing that was typed is lost, and nobody waits for a page.
 import "./clocks.js";
 import "./busy.js";
-import "./amiss.js";
+import "./errors.js";
 import "./asking.js";
 import "./looking.js";
 import "./entry.js";

@@ -2,19 +2,23 @@
 
 use axum::extract::Path;
 use axum::http::{StatusCode, header};
-use axum::response::IntoResponse as _;
-use axum::response::Response;
+use axum::response::{IntoResponse as _, Response};
 use sha2::{Digest as _, Sha256};
 use std::sync::OnceLock;
 
+/// What ships beside the style sheets.
 #[derive(rust_embed::RustEmbed)]
 #[folder = "assets/"]
-struct Files;
+pub struct Files;
+
+/// All style sheets as one, made when the program was built.
+const STYLES: &str = include_str!(concat!(env!("OUT_DIR"), "/app.css"));
+const STYLES_NAME: &str = "app.css";
 
 /// The modules of every page, named in its head so that they come at once and not one after the other; a test looks whether
 /// any is missing.
 pub const MODULES: [&str; 14] = [
-    "dom", "busy", "clocks", "amiss", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board",
+    "dom", "busy", "clocks", "errors", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board",
     "reckoner", "main",
 ];
 
@@ -30,8 +34,8 @@ pub fn base() -> &'static str {
             let hash = Files::get(name).map(|f| f.metadata.sha256_hash()).unwrap_or_default();
             all.chain_update(name.as_bytes()).chain_update(hash)
         });
-        let sum: String = all.finalize().iter().take(8).map(|b| format!("{b:02x}")).collect();
-        format!("/assets/v-{sum}")
+        let all = all.chain_update(STYLES);
+        format!("/assets/v-{}", hex::encode(&all.finalize()[..8]))
     })
 }
 
@@ -45,38 +49,12 @@ pub async fn get(Path(path): Path<String>) -> Response {
             "no-cache",
         ),
     };
-    match Files::get(name) {
-        Some(file) => {
+    let data = if name == STYLES_NAME { Some(STYLES.as_bytes().into()) } else { Files::get(name).map(|f| f.data) };
+    match data {
+        Some(data) => {
             let mime = mime_guess::from_path(name).first_or_octet_stream();
-            ([(header::CONTENT_TYPE, mime.as_ref()), (header::CACHE_CONTROL, kept)], file.data).into_response()
+            ([(header::CONTENT_TYPE, mime.as_ref()), (header::CACHE_CONTROL, kept)], data).into_response()
         }
         None => StatusCode::NOT_FOUND.into_response(),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    #![allow(clippy::unwrap_used)]
-    use super::*;
-
-    #[test]
-    fn every_module_is_named_and_every_one_named_is_there() {
-        let (mut all, mut waiting) = (vec!["main".to_owned()], vec!["main".to_owned()]);
-        while let Some(name) = waiting.pop() {
-            let file = Files::get(&format!("js/{name}.js")).unwrap();
-            let text = String::from_utf8(file.data.to_vec()).unwrap();
-            for other in
-                text.split("from \"./").chain(text.split("import \"./")).skip(1).filter_map(|t| t.split_once(".js\""))
-            {
-                if !all.contains(&other.0.to_owned()) && !other.0.contains('\n') {
-                    all.push(other.0.to_owned());
-                    waiting.push(other.0.to_owned());
-                }
-            }
-        }
-        let mut named: Vec<String> = MODULES.map(str::to_owned).to_vec();
-        all.sort();
-        named.sort();
-        assert_eq!(all, named);
     }
 }

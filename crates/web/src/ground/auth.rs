@@ -4,8 +4,10 @@ use async_trait::async_trait;
 use axum_login::tower_sessions::session::{Id as SessionId, Record};
 use axum_login::tower_sessions::session_store::{self, SessionStore};
 use axum_login::{AuthUser, AuthnBackend};
-use ironseat_store::people::{self, Person};
-use ironseat_store::{PersonId, Store, StoreError, sessions};
+use ironseat_store::read::people;
+use ironseat_store::rows::person::Person;
+use ironseat_store::write::sessions;
+use ironseat_store::{PersonId, Store, StoreError};
 
 /// Sessions over the store.
 #[derive(Clone, Debug)]

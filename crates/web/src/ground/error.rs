@@ -59,7 +59,7 @@ struct ErrorPage<'a> {
 const MARK: &str = "x-iron-seat";
 
 fn page(status: StatusCode, title: &str, sentence: &str) -> Response {
-    let reference = crate::ground::figures::reference();
+    let reference = crate::state::figures::reference();
     if status.is_server_error() {
         tracing::error!(reference, %status, sentence, "request failed");
     }
@@ -151,7 +151,7 @@ impl IntoResponse for WebError {
 /// Anything that is no refusal.
 pub fn refused(e: StoreError, general: &str) -> WebResult<(StatusCode, String, String)> {
     match e {
-        StoreError::Refused(ironseat_core::Refusal { field, message }) => {
+        StoreError::Refused(ironseat_core::Refusal { field, message, .. }) => {
             Ok((StatusCode::UNPROCESSABLE_ENTITY, field, message))
         }
         StoreError::Held(s) | StoreError::Conflict(s) => Ok((StatusCode::CONFLICT, general.to_owned(), s)),
@@ -194,7 +194,7 @@ pub async fn finish(State(app): State<App>, request: Request, next: Next) -> Res
     let response = next.run(request).await;
     let mark = response.headers().get(MARK).cloned();
     if mark.as_ref().is_some_and(|m| m == "signed-out") {
-        let to = format!("/sign-in?next={}", crate::ground::view::encode(&wanted));
+        let to = format!("/sign-in?next={}", crate::ground::address::encode(&wanted));
         if fragment {
             return (StatusCode::UNAUTHORIZED, [("HX-Redirect", to)]).into_response();
         }

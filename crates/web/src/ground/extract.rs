@@ -11,10 +11,12 @@ use axum::http::{HeaderMap, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse as _, Response};
 use axum_login::tower_sessions::Session;
-use ironseat_store::people::{Person, Role};
-use ironseat_store::{RebuildId, Store, StoreError, customers};
+use ironseat_store::read::customers;
+use ironseat_store::rows::person::{Person, Role};
+use ironseat_store::{RebuildId, Store, StoreError};
 use serde::de::DeserializeOwned;
 use std::net::SocketAddr;
+use subtle::ConstantTimeEq as _;
 
 /// Key of the form token in the session.
 pub const CSRF: &str = "csrf";
@@ -207,7 +209,7 @@ impl FromRequest<App> for Upload {
 
 /// Compared in constant time.
 fn same_token(kept: Option<&str>, given: Option<&str>) -> bool {
-    matches!((kept, given), (Some(t), Some(g)) if t.len() == g.len() && t.bytes().zip(g.bytes()).fold(0, |d, (a, b)| d | (a ^ b)) == 0)
+    matches!((kept, given), (Some(t), Some(g)) if t.as_bytes().ct_eq(g.as_bytes()).into())
 }
 
 /// Was this asked for by htmx? Then a fragment is enough, except where somebody goes back to a page.

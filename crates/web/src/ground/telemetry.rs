@@ -1,16 +1,13 @@
 //! For whoever watches the program: a reference for each request, in its page, its header and its log lines; whether it
 //! lives, whether it is ready; and figures to draw curves from.
 
-use crate::ground::figures::HEADER;
-use crate::ground::figures::REFERENCE;
-use crate::ground::figures::figures;
-use crate::ground::figures::new_reference;
 use crate::state::App;
+use crate::state::figures::{HEADER, REFERENCE, figures, new_reference};
 use axum::extract::{MatchedPath, Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse as _, Response};
-use ironseat_store::migrate::{self, Schema};
+use ironseat_store::db::migrate::{self, Schema};
 use metrics_exporter_prometheus::PrometheusHandle;
 use std::time::Instant;
 use tracing::Instrument as _;

@@ -1,5 +1,6 @@
 //! What every page shares: the top edge, its clocks, the person, units and theme.
 
+use crate::ground::address::encode;
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use askama::Template;
@@ -7,8 +8,8 @@ use axum::response::{Html, IntoResponse as _, Response};
 use chrono::{NaiveDate, NaiveDateTime, TimeZone as _};
 use chrono_tz::Tz;
 use ironseat_core::quantity::Units;
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::Clock;
+use ironseat_store::rows::person::Role;
+use ironseat_store::rows::rebuild::Clock;
 
 /// As many clocks as the top edge has room for.
 const CLOCKS: usize = 12;
@@ -123,11 +124,6 @@ pub fn svg_file(svg: String) -> Response {
         (axum::http::header::CONTENT_SECURITY_POLICY, "default-src 'none'; style-src 'unsafe-inline'; sandbox"),
     ];
     (own, svg).into_response()
-}
-
-/// A text as a value in an address.
-pub fn encode(s: &str) -> String {
-    serde_urlencoded::to_string([("", s)]).unwrap_or_default().trim_start_matches('=').to_owned()
 }
 
 /// A time of the records, as the clock on the shop's wall shows it.

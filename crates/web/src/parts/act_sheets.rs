@@ -1,14 +1,15 @@
 //! Sheets of acts, as other rooms show them.
 
-use crate::ground::view::encode;
+use crate::ground::address::encode;
 use ironseat_core::anatomy::Unit;
 use ironseat_core::anatomy::acts::Act;
 use ironseat_core::decide::{questions_at, suits};
 use ironseat_core::reckon::as_typed;
 use ironseat_core::sheet::{Declared, Family, Given, Place};
-use ironseat_drawing::{LandView, Lead, land_view, lead};
-use ironseat_store::bench::Bench;
-use ironseat_store::{RebuildId, act_sheets};
+use ironseat_drawing::{LandView, WhereToRead, land_view, where_to_read};
+use ironseat_store::RebuildId;
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::sheet_room;
 
 /// Address of a sheet.
 pub fn address(rebuild: RebuildId, act: &str, name: &str) -> String {
@@ -39,7 +40,7 @@ pub fn as_number(unit: Unit, values: &[f64]) -> String {
 pub fn left_for(b: &Bench, act: &Act) -> Option<(String, &'static Declared)> {
     let m = act.measure.as_ref()?;
     Declared::at(&act.id).find_map(|d| {
-        let (_, out) = act_sheets::worked(b, b.sheet(&act.id, d.name)?)?;
+        let (_, out) = sheet_room::worked(b, b.sheet(&act.id, d.name)?)?;
         Some((as_number(m.unit, &d.left(&out)?), d))
     })
 }
@@ -60,7 +61,7 @@ pub fn offered(b: &Bench, act: &Act) -> (Vec<SheetRow>, Vec<(&'static str, Vec<S
     let row = |d: &'static Declared| {
         let sheet = b.sheet(&act.id, d.name);
         let read = sheet.filter(|s| !s.readings.is_empty()).map_or_else(String::new, |s| {
-            let (given, values) = (act_sheets::given(b, act, d.name), s.values());
+            let (given, values) = (sheet_room::given(b, act, d.name), s.values());
             format!("{} of {}", values.len(), d.places(&given, &values).len())
         });
         SheetRow { title: d.title, href: address(b.rebuild.id, &act.id, d.name), read, own: belongs(d) }
@@ -80,7 +81,7 @@ pub fn offered(b: &Bench, act: &Act) -> (Vec<SheetRow>, Vec<(&'static str, Vec<S
 pub fn questions(b: &Bench, act: &Act) -> Vec<(&'static str, String)> {
     let one = |name: &&'static str| {
         let e = ironseat_core::reckon::entry(name).ok()?;
-        let mut pairs = as_typed(e.fields, &ironseat_core::decide::knows(&b.state, act, name));
+        let mut pairs = as_typed(e.fields, &ironseat_core::decide::prefill(&b.state, act, name));
         let ours = [
             ("units", "metric".to_owned()),
             ("pin.rebuild", b.rebuild.id.to_string()),
@@ -94,7 +95,7 @@ pub fn questions(b: &Bench, act: &Act) -> Vec<(&'static str, String)> {
 }
 
 /// The drawing that leads the hand.
-pub fn leading(
+pub fn where_to_read_on(
     declared: &Declared,
     given: &Given,
     places: &[Place],
@@ -123,6 +124,13 @@ pub fn leading(
     let list: Vec<(String, bool)> = places.iter().map(|p| (p.key.clone(), done(p))).collect();
     let next = active.map(|p| (p.key.as_str(), p.label.as_str()));
     let bolts = declared.bolts_at(given);
-    lead(&Lead { name: declared.name, title: declared.title, next, places: &list, bolts: &bolts, id: "lead" })
-        .unwrap_or_default()
+    where_to_read(&WhereToRead {
+        name: declared.name,
+        title: declared.title,
+        next,
+        places: &list,
+        bolts: &bolts,
+        id: "lead",
+    })
+    .unwrap_or_default()
 }

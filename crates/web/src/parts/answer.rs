@@ -1,9 +1,9 @@
 //! A question of the Reckoner and its answer, wherever they are shown.
 
+use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
-use ironseat_core::reckon::{Entry, Field, Gives, Kind, Output, number_in, said, shown, unit_in};
-use ironseat_core::{Refusal, call};
+use ironseat_core::reckon::{Entry, Field, FieldKind, Gives, Output, number_in, said, say, shown, unit_in};
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
@@ -161,16 +161,18 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
     let words = |w: &str| w.replace('_', " ");
     let same = |w: &str| (w.to_owned(), words(w));
     let (shape, choices) = match f.kind {
-        Kind::Flag => {
+        FieldKind::Flag => {
             ("choice", choices([("yes", "yes"), ("no", "no")].iter().map(|(a, b)| ((*a).into(), (*b).into())), &value))
         }
-        Kind::Word(list) => ("choice", choices(list.iter().map(|w| same(w)), &value)),
-        Kind::Material => ("choice", choices(Material::ALL.iter().map(|(n, _)| same(n)), &value)),
-        Kind::Number | Kind::Positive | Kind::NotNegative | Kind::Whole(..) => ("number", Vec::new()),
-        Kind::Text => ("line", Vec::new()),
-        Kind::Texts if !prefix.is_empty() => ("line", Vec::new()),
-        Kind::Objects(_) => ("rows", Vec::new()),
-        Kind::Object(_) => ("group", Vec::new()),
+        FieldKind::Word(list) => ("choice", choices(list.iter().map(|w| same(w)), &value)),
+        FieldKind::Material => ("choice", choices(Material::ALL.iter().map(|(n, _)| same(n)), &value)),
+        FieldKind::Number | FieldKind::Positive | FieldKind::NotNegative | FieldKind::Whole(..) => {
+            ("number", Vec::new())
+        }
+        FieldKind::Text => ("line", Vec::new()),
+        FieldKind::Texts if !prefix.is_empty() => ("line", Vec::new()),
+        FieldKind::Objects(_) => ("rows", Vec::new()),
+        FieldKind::Object(_) => ("group", Vec::new()),
         _ => ("lines", Vec::new()),
     };
     let usual = f.default.map_or(String::new(), |said| match said().as_str() {
@@ -178,15 +180,15 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
         "false" => "no".into(),
         text => match text.parse::<f64>() {
             Ok(0.0) => "0".into(),
-            Ok(v) if shape == "number" && !matches!(f.kind, Kind::Whole(..)) => shown(f.name, v, units).0,
+            Ok(v) if shape == "number" && !matches!(f.kind, FieldKind::Whole(..)) => shown(f.name, v, units).0,
             _ => words(text),
         },
     });
     let (mut columns, mut rows, mut group) = (Vec::new(), Vec::new(), Vec::new());
     match f.kind {
-        Kind::Objects(inner) if shape == "rows" => {
+        FieldKind::Objects(inner) if shape == "rows" => {
             let behind = |i: &Field| match i.kind {
-                Kind::Texts => "a comma between",
+                FieldKind::Texts => "a comma between",
                 _ => unit_in(i.name, units),
             };
             columns = inner.iter().map(|i| (show::capital(i.about), behind(i))).collect();
@@ -196,17 +198,17 @@ pub fn field(f: &Field, prefix: &str, typed: &Typed, units: Units, wrong: Option
             };
             rows = (0..open).map(row).collect();
         }
-        Kind::Object(inner) if shape == "group" => {
+        FieldKind::Object(inner) if shape == "group" => {
             group = inner.iter().map(|c| field(c, &format!("{path}."), typed, units, wrong)).collect();
         }
         _ => {}
     }
     let hint = match f.kind {
-        Kind::Numbers if shape == "lines" => "one after the other, a blank between them",
-        Kind::Grid => "a row on each line, a blank between its numbers",
-        Kind::Texts if shape == "lines" => "one on each line",
-        Kind::Pairs => "two names on each line, a comma between them",
-        Kind::Counts => "a name and a number on each line",
+        FieldKind::Numbers if shape == "lines" => "one after the other, a blank between them",
+        FieldKind::Grid => "a row on each line, a blank between its numbers",
+        FieldKind::Texts if shape == "lines" => "one on each line",
+        FieldKind::Pairs => "two names on each line, a comma between them",
+        FieldKind::Counts => "a name and a number on each line",
         _ => "",
     };
     FieldView {
@@ -234,7 +236,7 @@ pub fn answered(e: &Entry, asked: &Map<String, Value>, answer: &Map<String, Valu
         list.into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect::<Vec<_>>()
     };
     let mut out = AnswerView {
-        words: call::say(e.name, asked, answer, units).unwrap_or_default(),
+        words: say(e.name, asked, answer, units).unwrap_or_default(),
         warnings: texts("warnings"),
         assumed: texts("assumed"),
         ..AnswerView::default()

@@ -4,7 +4,7 @@ use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::Reader;
 use crate::parts::files::attachment;
 use crate::parts::papers::{self, Paper};
-use crate::parts::turns::{Said, in_turn};
+use crate::parts::turns::{Unanswered, in_turn};
 use crate::parts::{readings_csv, section};
 use crate::state::App;
 use axum::http::HeaderMap;
@@ -56,7 +56,8 @@ struct About {
 /// Files of an archive, by their names.
 type Files = Vec<(String, Vec<u8>)>;
 
-fn packed(files: &Files) -> zip::result::ZipResult<Vec<u8>> {
+/// Files as one archive, the same bytes for the same files.
+pub fn packed(files: &Files) -> zip::result::ZipResult<Vec<u8>> {
     let mut w = ZipWriter::new(Cursor::new(Vec::new()));
     for (name, bytes) in files {
         // Pictures and papers are packed already. All have one time, so the same rebuild is the same file.
@@ -82,7 +83,7 @@ pub async fn pack(app: &App, reader: &Reader, id: RebuildId, headers: &HeaderMap
         .store
         .run(move |c| {
             let a = archive::collect(c, id)?;
-            let (b, list) = ironseat_store::taken::taken(c, id)?;
+            let (b, list) = ironseat_store::read::readings_export::readings(c, id)?;
             Ok((a, b, list))
         })
         .await?;
@@ -184,47 +185,7 @@ pub async fn unpacked(bytes: Vec<u8>) -> WebResult<Archive> {
     let ours = Refusal::new("archive", "this could not be unpacked: the fault is ours, please report the file");
     match in_turn(ours, move || unpack(&bytes)).await {
         Ok(a) => Ok(a),
-        Err(Said::Busy(r)) => Err(StoreError::Held(capital(&r.message)).into()),
-        Err(Said::Refused(r) | Said::Fault(r)) => Err(WebError::Store(r.into())),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn zipped(files: &[(&str, &[u8])]) -> Vec<u8> {
-        packed(&files.iter().map(|(n, b)| ((*n).to_owned(), b.to_vec())).collect()).unwrap()
-    }
-
-    const ABOUT: &[u8] = br#"{"shop":"Quay","number":"R-1","program":"0"}"#;
-    const EMPTY: &[u8] = br#"{"format":"iron-seat-rebuild-1","number":"R-1","entries":0,"head":"","people":[],"customers":[],"instruments":[],"tables":{}}"#;
-
-    #[test]
-    fn what_is_no_archive_is_told_and_nothing_is_unpacked_beyond_its_bounds() {
-        let whole =
-            zipped(&[("about.json", ABOUT), ("rebuild.json", EMPTY), ("../../etc/passwd", b"x"), ("rows/", b"")]);
-        assert_eq!(unpack(&whole).unwrap().document.number, "R-1");
-        let bomb = vec![0u8; 193 << 20];
-        let late = &whole[..whole.len() - 9];
-        let mut torn = whole.clone();
-        torn[60] ^= 0x55;
-        for (what, bytes) in [
-            ("nothing", Vec::new()),
-            ("no zip", b"PK nothing of the kind".to_vec()),
-            ("cut off", late.to_vec()),
-            ("damaged", torn),
-            ("no rebuild", zipped(&[("about.json", ABOUT)])),
-            ("no JSON", zipped(&[("about.json", ABOUT), ("rebuild.json", b"{")])),
-            ("too much", zipped(&[("about.json", ABOUT), ("rebuild.json", &bomb)])),
-            ("half a picture", zipped(&[("about.json", ABOUT), ("rebuild.json", EMPTY), ("pictures/x.jpg", b"x")])),
-        ] {
-            assert_eq!(unpack(&bytes).map(|_| ()).unwrap_err().field, "archive", "{what}");
-        }
-    }
-
-    #[test]
-    fn the_same_files_are_the_same_bytes() {
-        assert_eq!(zipped(&[("a.txt", b"1")]), zipped(&[("a.txt", b"1")]));
+        Err(Unanswered::Busy(r)) => Err(StoreError::Held(capital(&r.message)).into()),
+        Err(Unanswered::Refused(r) | Unanswered::Fault(r)) => Err(WebError::Store(r.into())),
     }
 }

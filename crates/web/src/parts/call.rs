@@ -1,9 +1,10 @@
 //! A call, ready to be shown: shape, word, figure, limit, reason, action.
 
 use ironseat_core::anatomy::acts::Act;
-use ironseat_core::call::{Amount, Call, Verdict};
+use ironseat_core::call::{Amount, Call};
 use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::Units;
+use ironseat_core::terms::Verdict;
 use ironseat_store::RebuildId;
 
 /// One call.
@@ -43,7 +44,7 @@ fn range(lo: Option<&Amount>, hi: Option<&Amount>, units: Units) -> String {
 
 /// Address of *Why* with a seat's numbers put in.
 pub fn why_of_seat(rebuild: RebuildId, seat: &str) -> String {
-    format!("/why?rebuild={rebuild}&seat={}", crate::ground::view::encode(seat))
+    format!("/why?rebuild={rebuild}&seat={}", crate::ground::address::encode(seat))
 }
 
 impl CallView {

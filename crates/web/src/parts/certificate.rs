@@ -2,10 +2,9 @@
 
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
-use crate::ground::view::Shell;
-use crate::ground::view::moment;
+use crate::ground::view::{Shell, moment};
 use crate::parts::call::CallView;
-use crate::parts::dispositions as fates;
+use crate::parts::dispositions;
 use crate::parts::dispositions::FateLine;
 use crate::parts::fit::FitView;
 use crate::parts::found_left::FoundLeft;
@@ -14,18 +13,20 @@ use crate::parts::seat_marks::marks;
 use crate::state::App;
 use askama::Template;
 use chrono_tz::Tz;
-use ironseat_core::call::Which;
 use ironseat_core::decide;
-use ironseat_core::journal_sheet::{Surface, so_far};
+use ironseat_core::journal_sheet::{Feature, so_far};
 use ironseat_core::quantity::{Micrometres, Millimetres, show as fmt};
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::SheetKind;
+use ironseat_core::terms::{StepKind, Surface};
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::{self, Bench};
-use ironseat_store::readings::{SeatRecord, seat_records};
-use ironseat_store::shop::{self, Instrument, ShopSettings};
-use ironseat_store::{RebuildId, rebuilds, record};
+use ironseat_store::chain::entry::Verdict;
+use ironseat_store::read::bench::{self, Bench};
+use ironseat_store::read::seats::{SeatRecord, seat_records};
+use ironseat_store::read::{self, shop};
+use ironseat_store::rows::rebuild::SignOff;
+use ironseat_store::rows::shop::{Instrument, ShopSettings};
+use ironseat_store::{RebuildId, chain};
 use serde_json::{Value, json};
 
 pub struct Surfaced {
@@ -62,7 +63,7 @@ pub struct CertificatePage {
     pins: Vec<PinRow>,
     /// Sheets of acts.
     sheets: Vec<PinRow>,
-    fates: Vec<FateLine>,
+    dispositions: Vec<FateLine>,
     released_as: String,
     anatomy: String,
     version: u32,
@@ -76,7 +77,7 @@ pub struct CertificatePage {
 }
 
 /// Who signed a seat. What was signed and is another now was signed before: all signatures stand.
-fn signatures(signs: &[rebuilds::SignOff], seat: &str, state: &decide::State, zone: Tz) -> String {
+fn signatures(signs: &[SignOff], seat: &str, state: &decide::State, zone: Tz) -> String {
     let own: Vec<_> = signs.iter().filter(|s| s.seat == seat).collect();
     let second = own.last().is_some_and(|s| s.counter());
     // Those that stand today: one, or an apprentice's and the one beside it.
@@ -103,9 +104,9 @@ pub struct Loaded {
     /// Of the machine.
     pub serial: String,
     records: Vec<SeatRecord>,
-    verdict: record::Verdict,
+    verdict: Verdict,
     settings: Option<ShopSettings>,
-    signs: Vec<rebuilds::SignOff>,
+    signs: Vec<SignOff>,
     instruments: Vec<Instrument>,
 }
 
@@ -126,11 +127,11 @@ pub async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
         let bench = bench::load(c, id)?;
         Ok(Loaded {
             records: seat_records(c, &bench.rebuild)?,
-            verdict: record::verify_printed(c, id)?,
+            verdict: chain::rebuild::verify_printed(c, id)?,
             settings: shop::settings(c)?,
-            signs: rebuilds::signatures(c, id)?,
+            signs: read::rebuilds::signatures(c, id)?,
             instruments: shop::list_instruments(c)?,
-            serial: rebuilds::serial(c, id)?,
+            serial: read::rebuilds::serial(c, id)?,
             bench,
         })
     };
@@ -146,12 +147,12 @@ pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
         .map(|rec| {
             let f = &rec.facts;
             let seat = &f.seat.id;
-            let surfaces = [Which::Journal, Which::RingBore, Which::HousingBore, Which::RingOutside]
+            let surfaces = [Surface::Journal, Surface::RingBore, Surface::HousingBore, Surface::RingOutside]
                 .into_iter()
                 .filter_map(|w| {
                     let m = rec.measured(w, None)?;
                     let g =
-                        so_far(&m.rows, if w.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())?;
+                        so_far(&m.rows, if w.outside() { Feature::Journal } else { Feature::Bore }, m.gauge.u.um())?;
                     let (lo, hi, _) = surface_limits(w, f);
                     let show = |v: f64| fmt::size(Millimetres::new(v).unwrap_or_default(), m.gauge.resolution, units).0;
                     Some(Surfaced {
@@ -219,7 +220,7 @@ pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
         },
     );
     let (whole, chain) = match verdict {
-        record::Verdict::Whole { entries, head, .. } => (true, format!("{entries} entries, {head}")),
+        Verdict::Whole { entries, head, .. } => (true, format!("{entries} entries, {head}")),
         other => (false, other.words()),
     };
     CertificatePage {
@@ -237,7 +238,7 @@ pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
             .into_iter()
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())
             .collect(),
-        fates: fates::of(b, reader.person.zone),
+        dispositions: dispositions::of(b, reader.person.zone),
         released_as: signs
             .iter()
             .filter(|s| s.seat.is_empty() && s.said != "released")
@@ -328,7 +329,7 @@ pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)])
         "seats": p.seats.iter().map(seat).collect::<Vec<_>>(),
         "found_left": p.found_left.iter().map(found).collect::<Vec<_>>(),
         "parts": [
-            {"title": "What became of the parts", "head": ["Part", "Becomes", "Why", "Who"], "rows": p.fates.iter().map(|f| json!([f.part, f.fate, f.why, f.by])).collect::<Vec<_>>()},
+            {"title": "What became of the parts", "head": ["Part", "Becomes", "Why", "Who"], "rows": p.dispositions.iter().map(|f| json!([f.part, f.fate, f.why, f.by])).collect::<Vec<_>>()},
             {"title": "Read on the way", "head": ["Sheet", "Of", "Answer", "Who"], "rows": rows(&p.sheets)},
             {"title": "Reckoned", "head": ["Asked", "Of", "Answer", "Who"], "rows": rows(&p.pins)},
         ],

@@ -4,7 +4,7 @@ use crate::ground::view::moment_of;
 use chrono_tz::Tz;
 use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::show::capital;
-use ironseat_store::bench::Bench;
+use ironseat_store::read::bench::Bench;
 
 /// A part that was looked at.
 pub struct FateLine {

@@ -14,13 +14,13 @@ use ironseat_drawing::{
 use serde_json::{Map, Value};
 
 /// Question and answer, by the names of the contract.
-struct Asked<'a> {
+struct AskedAnswered<'a> {
     input: &'a Map<String, Value>,
     answer: &'a Map<String, Value>,
     units: Units,
 }
 
-impl Asked<'_> {
+impl AskedAnswered<'_> {
     fn given(&self, name: &str) -> Option<f64> {
         self.input.get(name)?.as_f64()
     }
@@ -105,7 +105,7 @@ impl Asked<'_> {
     }
 }
 
-impl Asked<'_> {
+impl AskedAnswered<'_> {
     /// How a ring cools, and where it grips.
     fn cooling(&self) -> Option<String> {
         let c = Cooling {
@@ -283,7 +283,7 @@ fn speeds(plan: &[run_in::Planned], at: Option<usize>) -> String {
 
 /// The drawing of an answer; none where a drawing would say nothing that the figures do not.
 pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> Option<String> {
-    let q = Asked { input, answer, units };
+    let q = AskedAnswered { input, answer, units };
     match name {
         "runout.sweep" | "runout.face" => q.sweep(),
         "gap.around" => q.gaps(),

@@ -2,20 +2,20 @@
 
 use crate::ground::view::moment;
 use chrono_tz::Tz;
-use ironseat_store::shop_record;
+use ironseat_store::chain;
 
 /// An entry as it is shown.
-pub struct Line {
+pub struct EntryRow {
     pub seq: i32,
     pub said: String,
     pub who: String,
     pub at: String,
 }
 
-impl Line {
+impl EntryRow {
     /// Newest first.
-    pub fn all(entries: Vec<shop_record::ShopEntry>, zone: Tz) -> Vec<Self> {
-        let line = |e: shop_record::ShopEntry| Self { seq: e.seq, said: e.said, who: e.person, at: moment(e.at, zone) };
+    pub fn all(entries: Vec<chain::shop::ShopEntry>, zone: Tz) -> Vec<Self> {
+        let line = |e: chain::shop::ShopEntry| Self { seq: e.seq, said: e.said, who: e.person, at: moment(e.at, zone) };
         entries.into_iter().rev().map(line).collect()
     }
 }

@@ -2,10 +2,10 @@
 
 use crate::parts::call::why_of_seat;
 use ironseat_core::anatomy::SeatFacts;
-use ironseat_core::call::Method;
 use ironseat_core::fit::tooling::{ForceThrough, WhyNot};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
 use ironseat_core::seat::{Fit, ways};
+use ironseat_core::terms::Method;
 use ironseat_store::RebuildId;
 
 /// A way to put the ring on.

@@ -5,7 +5,7 @@ use crate::parts::table;
 use axum::body::Bytes;
 use ironseat_core::quantity::Units;
 use ironseat_core::rows::Table;
-use ironseat_store::brought::{Asked, ROLES};
+use ironseat_store::write::import::{ROLES, TableForm};
 use std::collections::BTreeMap;
 
 /// What was sent: the file, else what was pasted.
@@ -27,9 +27,9 @@ pub fn hidden(chosen: &Chosen) -> Vec<(String, String)> {
 }
 
 /// How a table is read, from the choices of its page.
-pub fn asked(t: &Table, q: &Chosen, units: Units) -> Asked {
+pub fn asked(t: &Table, q: &Chosen, units: Units) -> TableForm {
     let text = |k: &str| q.get(k).cloned().unwrap_or_default();
-    Asked {
+    TableForm {
         columns: table::columns(t, &ROLES, q),
         sheet: text("sheet"),
         instrument: text("instrument").parse().ok(),

@@ -3,15 +3,15 @@
 
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
-use crate::ground::printer::{Order, Unprinted};
 use crate::parts::certificate;
 use crate::state::App;
+use crate::state::printer::{Order, Unprinted};
 use axum::http::{HeaderMap, header};
 use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::show::capital;
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::Bench;
-use ironseat_store::pictures::{self, Picture};
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::pictures::{self, Picture};
 use ironseat_store::{RebuildId, StoreError};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -115,7 +115,7 @@ fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
     let b = &l.bench;
     let (s, units) = (&b.state, reader.person.units);
     let mut stages: Vec<(String, Vec<Value>)> = Vec::new();
-    let fates: Vec<&str> = Fate::ALL.iter().map(|f| f.0.word()).collect();
+    let dispositions: Vec<&str> = Fate::ALL.iter().map(|f| f.0.word()).collect();
     for act in s.acts.iter() {
         let word = act.stage.word().to_owned();
         let done = s.done.get(&act.id);
@@ -140,7 +140,7 @@ fn travel(reader: &Reader, l: &certificate::Loaded) -> Value {
             "limit": m.as_ref().map_or_else(String::new, |m| m.limit(units)),
             "caution": act.caution.map_or("", |c| c.words()),
             "given": given,
-            "choices": if act.id.starts_with("look.") { fates.clone() } else { Vec::new() },
+            "choices": if act.id.starts_with("look.") { dispositions.clone() } else { Vec::new() },
             "said": fate.map_or("", |d| d.fate.word()),
         });
         match stages.last_mut().filter(|(w, _)| *w == word) {

@@ -1,15 +1,17 @@
 //! Answers that are pinned to a rebuild, as rows.
 
-use crate::ground::view::{encode, moment};
+use crate::ground::address::encode;
+use crate::ground::view::moment;
 use crate::parts::act_sheets::{address, part_name};
 use crate::parts::answer::{OURS, answered};
 use chrono_tz::Tz;
 use ironseat_core::quantity::Units;
-use ironseat_core::reckon::{Entry, as_typed, entry, leads, question};
-use ironseat_core::sheet::Outcome;
-use ironseat_store::act_sheets::{self, ActSheet};
-use ironseat_store::bench::Bench;
-use ironseat_store::pins::{self, Pin};
+use ironseat_core::reckon::{Entry, as_typed, entry, question};
+use ironseat_core::sheet::{Outcome, headline};
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::pins::{self, Pin};
+use ironseat_store::read::sheet_room;
+use ironseat_store::rows::act_sheet::ActSheet;
 use ironseat_store::{Id, PinId, RebuildId};
 use serde_json::{Map, Value};
 
@@ -56,9 +58,9 @@ pub struct PinRow {
 /// An answer in a line: its call and the figures that were asked for, else the first ones.
 pub fn in_a_line(e: &Entry, asked: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> String {
     let mut a = answered(e, asked, answer, units);
-    let leads = leads(e.name);
-    if !leads.is_empty() {
-        let place = |f: &crate::parts::answer::FigureView| leads.iter().position(|l| *l == f.name);
+    let first = headline(e.name);
+    if !first.is_empty() {
+        let place = |f: &crate::parts::answer::FigureView| first.iter().position(|l| *l == f.name);
         a.figures.retain(|f| place(f).is_some());
         a.figures.sort_by_key(place);
     }
@@ -73,7 +75,7 @@ pub fn in_a_line(e: &Entry, asked: &Map<String, Value>, answer: &Map<String, Val
 pub fn sheet_rows(b: &Bench, units: Units, zone: Tz) -> Vec<PinRow> {
     let row = |s: &ActSheet| {
         let last = s.readings.last()?;
-        let (declared, out) = act_sheets::worked(b, s)?;
+        let (declared, out) = sheet_room::worked(b, s)?;
         let act = b.state.act(&s.act)?;
         let says = match &out {
             Outcome::Answer(asked, answer) => in_a_line(declared.entry().ok()?, asked, answer, units),
@@ -124,5 +126,5 @@ pub fn rows(b: &Bench, all: bool, units: Units, zone: Tz) -> Vec<PinRow> {
 /// Questions that a seat fills a part of: what they ask, and their address.
 pub fn of_seat(rebuild: RebuildId, seat: &str) -> Vec<(&'static str, String)> {
     let address = |name: &str| format!("/reckoner/{name}?pin.rebuild={rebuild}&pin.seat={}", encode(seat));
-    ironseat_core::reckon::OF_SEAT.iter().map(|name| (question(name), address(name))).collect()
+    ironseat_core::seat::asks::OF_SEAT.iter().map(|name| (question(name), address(name))).collect()
 }

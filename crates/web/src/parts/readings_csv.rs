@@ -2,8 +2,8 @@
 
 use crate::parts::files::{self, defused};
 use ironseat_store::StoreError;
-use ironseat_store::bench::Bench;
-use ironseat_store::taken::Taken;
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::readings_export::ExportedReading;
 
 /// Columns of the file; docs/formats.md says what each is.
 pub const COLUMNS: [&str; 20] = [
@@ -30,9 +30,9 @@ pub const COLUMNS: [&str; 20] = [
 ];
 
 /// Readings as a file.
-pub fn file(b: &Bench, list: &[Taken]) -> Result<Vec<u8>, StoreError> {
+pub fn file(b: &Bench, list: &[ExportedReading]) -> Result<Vec<u8>, StoreError> {
     let number = |v: Option<f64>| v.map_or_else(String::new, |v| v.to_string());
-    let row = |t: &Taken| {
+    let row = |t: &ExportedReading| {
         let at = t.at.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string();
         vec![
             "iron-seat-readings-2".to_owned(),

@@ -1,8 +1,9 @@
 //! The mark of each seat in a drawing: the same on Floor, Bench and Certificate.
 
-use ironseat_core::call::{Situation, Verdict};
+use ironseat_core::call::Situation;
 use ironseat_core::decide::{Called, State};
 use ironseat_core::quantity::{Micrometres, Seconds, Units, show as fmt};
+use ironseat_core::terms::Verdict;
 use ironseat_drawing::{Mark, SeatMark};
 use ironseat_store::RebuildId;
 use std::collections::BTreeMap;

@@ -5,15 +5,15 @@ use crate::parts::seat_marks::marks;
 use ironseat_core::anatomy::MachineType;
 use ironseat_core::quantity::Units;
 use ironseat_drawing::{Fitted, HalfSection, SectionView, half_section};
-use ironseat_store::bench::Bench;
-use ironseat_store::kept::Kept;
+use ironseat_store::db::cache::Cache;
+use ironseat_store::read::bench::Bench;
 use std::sync::Arc;
 
 /// By where the machine type lies in memory, which is kept there as long as its drawing, and what is drawn of it.
-type Drawn = Kept<(usize, String), (Arc<MachineType>, Arc<HalfSection>)>;
+type Drawn = Cache<(usize, String), (Arc<MachineType>, Arc<HalfSection>)>;
 
 /// About 40 kB each.
-static DRAWN: Drawn = Kept::new(256);
+static DRAWN: Drawn = Cache::new(256);
 
 /// The half section of a kept machine type.
 pub fn section(kind: &Arc<MachineType>, view: &SectionView<'_>) -> Arc<HalfSection> {

@@ -20,7 +20,7 @@ pub const LONGEST: f64 = 5.0;
 
 /// Why there is no answer.
 #[derive(Debug)]
-pub enum Said {
+pub enum Unanswered {
     /// An input that cannot be worked with.
     Refused(Refusal),
     /// Others are reckoning.
@@ -29,7 +29,7 @@ pub enum Said {
     Fault(Refusal),
 }
 
-impl Said {
+impl Unanswered {
     pub fn response(self) -> Response {
         let (status, e) = match self {
             Self::Refused(e) if e.field == "name" => (StatusCode::NOT_FOUND, e),
@@ -48,13 +48,13 @@ impl Said {
 pub async fn in_turn<T: Send + 'static>(
     fault: Refusal,
     work: impl FnOnce() -> Result<T, Refusal> + Send + 'static,
-) -> Result<T, Said> {
+) -> Result<T, Unanswered> {
     let Ok(Ok(_turn)) = tokio::time::timeout(TURN, AT_ONCE.acquire()).await else {
-        return Err(Said::Busy(Refusal::new("input", "others are reckoning just now: ask again in a moment")));
+        return Err(Unanswered::Busy(Refusal::new("input", "others are reckoning just now: ask again in a moment")));
     };
     match tokio::task::spawn_blocking(work).await {
-        Ok(done) => done.map_err(Said::Refused),
-        Err(_) => Err(Said::Fault(fault)),
+        Ok(done) => done.map_err(Unanswered::Refused),
+        Err(_) => Err(Unanswered::Fault(fault)),
     }
 }
 
@@ -62,10 +62,10 @@ pub async fn in_turn<T: Send + 'static>(
 ///
 /// # Errors
 /// Why there is no answer.
-pub async fn answer(name: String, input: String) -> Result<Value, Said> {
+pub async fn answer(name: String, input: String) -> Result<Value, Unanswered> {
     let seconds = serde_json::from_str::<Value>(&input).ok().and_then(|v| v.get("seconds").and_then(Value::as_f64));
     if seconds.is_some_and(|s| s > LONGEST) {
-        return Err(Said::Refused(Refusal::new(
+        return Err(Unanswered::Refused(Refusal::new(
             "seconds",
             format!("expected at most {LONGEST} s here: the command line takes as many as are asked for"),
         )));

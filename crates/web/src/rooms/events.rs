@@ -8,8 +8,10 @@ use axum::response::IntoResponse;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum_login::tower_sessions::Session;
 use futures::stream::{self, Stream, StreamExt as _};
-use ironseat_store::people::{self, Person};
-use ironseat_store::{RebuildId, Store, customers, record, sessions};
+use ironseat_store::read::{customers, people};
+use ironseat_store::rows::person::Person;
+use ironseat_store::write::sessions;
+use ironseat_store::{RebuildId, Store, chain};
 use std::convert::Infallible;
 use std::sync::Arc;
 use std::time::Duration;
@@ -53,7 +55,7 @@ async fn stream(
     // Listened first, asked then: what changes after the answer is heard, what changed before it is in it. The page
     // compares it with what it was made from, so that nothing falls between the page and its stream.
     let changed = app.live.changes();
-    let stand = app.store.run(move |c| record::stand(c, only)).await.map_or(String::new(), |n| n.to_string());
+    let stand = app.store.run(move |c| chain::heads::revision(c, only)).await.map_or(String::new(), |n| n.to_string());
     let hello = stream::once(async { Ok(Event::default().event("hello").data(stand).retry(Duration::from_secs(1))) });
     let (store, who) = (app.store.clone(), Arc::new(who));
     let whose = who.clone();

@@ -6,7 +6,8 @@ use crate::parts::files::{self, defused};
 use crate::state::App;
 use axum::extract::{Path, State};
 use ironseat_core::inspect::{Disposition, Fate};
-use ironseat_store::{RebuildId, bench};
+use ironseat_store::RebuildId;
+use ironseat_store::read::bench;
 
 /// Parts to be ordered, as CSV.
 pub async fn show(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {

@@ -1,16 +1,19 @@
 //! What leaves the house and comes into it, from outside: archives, readings and stock as files, keys for other programs.
 
-use crate::{browser, support};
+use crate::browser::{Answer, Browser, shop};
+use crate::support::Fresh;
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use browser::{Answer, Browser, shop};
 use http_body_util::BodyExt as _;
-use ironseat_store::{Id, load_demo, people, roster, taken, tokens};
+use ironseat_store::read::readings_export;
+use ironseat_store::rows::person::Role;
+use ironseat_store::write::roster;
+use ironseat_store::write::tokens;
+use ironseat_store::{Id, load_demo};
 use ironseat_web::{App, Config, router};
 use serde_json::{Value, json};
 use std::io::{Cursor, Read as _};
-use support::Fresh;
 use tower::ServiceExt as _;
 
 /// Another shop, with ids of its own.
@@ -156,16 +159,17 @@ async fn rows_are_understood_shown_and_only_then_kept() {
     let id = f.rebuild("R-0412");
     let at = id.to_string();
     let mut b = Browser::signed_in(&app, "tomasz").await;
-    let sheets =
-        ironseat_store::brought::sheets(&f.store.run(move |c| ironseat_store::bench::load(c, id)).await.unwrap());
+    let sheets = ironseat_store::write::import::sheets(
+        &f.store.run(move |c| ironseat_store::read::bench::load(c, id)).await.unwrap(),
+    );
     // A bearing seat that nobody has measured yet, and the size that it is drawn with.
     let c = &mut f.connection();
-    let (_, before) = taken::taken(c, id).unwrap();
+    let (_, before) = readings_export::readings(c, id).unwrap();
     let open =
         sheets.iter().find(|s| s.0.ends_with("/journal") && !before.iter().any(|t| t.key == s.0)).unwrap().0.clone();
     let seat = open.split('/').next().unwrap().to_owned();
-    let d = ironseat_store::bench::load(c, id).unwrap().rebuild.facts(&seat).unwrap().bearing.d.get();
-    let gauge = ironseat_store::shop::list_instruments(c)
+    let d = ironseat_store::read::bench::load(c, id).unwrap().rebuild.facts(&seat).unwrap().bearing.d.get();
+    let gauge = ironseat_store::read::shop::list_instruments(c)
         .unwrap()
         .into_iter()
         .find(|i| i.outside && i.lo_mm <= d && i.hi_mm >= d)
@@ -191,7 +195,7 @@ async fn rows_are_understood_shown_and_only_then_kept() {
     ] {
         assert!(a.body.contains(words), "{words}: {}", a.body);
     }
-    let count = |c: &mut _| taken::taken(c, id).unwrap().1.len();
+    let count = |c: &mut _| readings_export::readings(c, id).unwrap().1.len();
     assert_eq!(count(c), before.len(), "nothing is kept yet");
     // A person insists on the far one: line 5 of the file.
     let sure = b.get(&format!("{chosen}&sure.5=on")).await;
@@ -199,12 +203,12 @@ async fn rows_are_understood_shown_and_only_then_kept() {
     let done = b.post(&page, &kept_fields(&sure)).await;
     assert_eq!(done.location(), format!("/rebuilds/{id}/ledger?brought=3"), "{}", done.body);
     assert!(b.get(done.location()).await.body.contains("3 readings were kept"));
-    let (_, now) = taken::taken(c, id).unwrap();
+    let (_, now) = readings_export::readings(c, id).unwrap();
     let mine: Vec<(String, f64, String)> =
         now.iter().filter(|t| t.key == open).map(|t| (t.cell.clone(), t.value.unwrap(), t.serial.clone())).collect();
     let near = |a: f64, b: f64| (a - b).abs() < 1e-6;
     assert!(mine.len() == 3 && near(mine[0].1, d + 0.009) && mine.iter().all(|m| m.2 == gauge.serial), "{mine:?}");
-    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+    assert!(ironseat_store::chain::rebuild::verify(c, id, true).unwrap().whole());
 
     // The same rows again are there already; another value corrects, and is kept only against what was seen.
     let page = hand_in(&mut b, &at, &format!("cell,value,unit\nA1,{:.3},mm\nB1,{:.3},mm", d + 0.009, d + 0.012)).await;
@@ -249,14 +253,18 @@ async fn a_file_that_went_out_says_the_same_when_it_comes_in() {
         let files = format!("/api/rebuilds/{id}/files/readings.csv");
         let (status, _, text) = asks(&app, "GET", &files, &key, "", Vec::new()).await;
         assert_eq!(status, StatusCode::OK);
-        let before = ironseat_store::record::stand(c, Some(id)).unwrap();
+        let before = ironseat_store::chain::heads::revision(c, Some(id)).unwrap();
         let path = format!("/api/rebuilds/{id}/readings");
         let (status, said, _) = asks(&app, "POST", &path, &key, "text/csv", text.clone()).await;
         assert_eq!((status, said["kept"].as_u64()), (StatusCode::OK, Some(0)), "{number}: {said}");
         let of = |word: &str| said["lines"].as_array().unwrap().iter().filter(|l| l["became"] == word).count();
         let all = said["lines"].as_array().unwrap().len();
         assert_eq!(of("same") + of("left"), all, "{number}: {said}");
-        assert_eq!(ironseat_store::record::stand(c, Some(id)).unwrap(), before, "{number}: nothing is written");
+        assert_eq!(
+            ironseat_store::chain::heads::revision(c, Some(id)).unwrap(),
+            before,
+            "{number}: nothing is written"
+        );
     }
 }
 
@@ -350,14 +358,14 @@ async fn a_key_opens_what_its_owner_may_and_no_more() {
     let hers = tokens::make(c, &yuki, Id::new(), "h", &["read".into()]).unwrap();
     roster::reset(c, Some(&ines), yuki.id).unwrap();
     assert_eq!(asks(&app, "GET", rebuilds, &hers, "", Vec::new()).await.0, StatusCode::UNAUTHORIZED);
-    roster::set_role(c, Some(&ines), f.person("pell").id, people::Role::Lead, None).unwrap();
+    roster::set_role(c, Some(&ines), f.person("pell").id, Role::Lead, None).unwrap();
     let page = b.get("/me/keys").await;
     let token = page.value(&["gauge on bench 2", "name=\"token\""]);
     assert_eq!(b.post("/me/keys", &format!("act=away&token={token}")).await.status, StatusCode::SEE_OTHER);
     assert_eq!(asks(&app, "GET", rebuilds, &key, "", Vec::new()).await.0, StatusCode::UNAUTHORIZED);
     assert!(b.get("/record/people").await.body.contains("put away"), "on record");
-    for (chain, name) in ironseat_store::bound::Chain::ALL {
-        assert!(ironseat_store::shop_record::verify(c, chain).unwrap().whole(), "{name}");
+    for (chain, name) in ironseat_store::chain::digests::Chain::ALL {
+        assert!(ironseat_store::chain::shop::verify(c, chain).unwrap().whole(), "{name}");
     }
 }
 
@@ -375,7 +383,7 @@ async fn readings_of_a_program_are_all_kept_or_none() {
         let body = json!({"readings": rows}).to_string().into_bytes();
         async move { asks(&app, "POST", &path, &key, "application/json", body).await }
     };
-    let count = |c: &mut _| taken::taken(c, id).unwrap().1.iter().filter(|t| t.key == sheet).count();
+    let count = |c: &mut _| readings_export::readings(c, id).unwrap().1.iter().filter(|t| t.key == sheet).count();
     let (status, said, _) = post("", vec![row(0, "10"), row(1, "far off")]).await;
     assert_eq!((status, count(c)), (StatusCode::UNPROCESSABLE_ENTITY, 0), "{said}");
     assert_eq!(
@@ -390,10 +398,10 @@ async fn readings_of_a_program_are_all_kept_or_none() {
     let inch = json!({"key": sheet, "cell": "at 30°", "value": "0.0004", "unit": "in"});
     let (_, said, _) = post("", vec![inch.clone()]).await;
     assert!((said["lines"][0]["value"].as_f64().unwrap() - 10.16).abs() < 1e-6, "{said}");
-    let stand = ironseat_store::record::stand(c, Some(id)).unwrap();
+    let stand = ironseat_store::chain::heads::revision(c, Some(id)).unwrap();
     let (_, said, _) = post("", vec![inch]).await;
     assert_eq!(said["lines"][0]["became"], "same");
-    assert_eq!(ironseat_store::record::stand(c, Some(id)).unwrap(), stand);
+    assert_eq!(ironseat_store::chain::heads::revision(c, Some(id)).unwrap(), stand);
     // What never reaches us is told in the same words.
     for (method, path, status) in [
         ("GET", "/api/rebuilds/7", StatusCode::BAD_REQUEST),
@@ -518,10 +526,10 @@ async fn instruments_are_put_in_calibrated_and_put_away_and_papers_stay_as_they_
     for _ in 0..2 {
         assert_eq!(b.post(at, &put("MQ-060", "25")).await.status, StatusCode::SEE_OTHER);
     }
-    let list = ironseat_store::shop::list_instruments(c).unwrap();
+    let list = ironseat_store::read::shop::list_instruments(c).unwrap();
     assert_eq!(list.iter().filter(|i| i.serial == "MQ-060").count(), 1, "sent twice it is one");
     let of = |serial: &str| {
-        let list = ironseat_store::shop::list_instruments(&mut f.connection()).unwrap();
+        let list = ironseat_store::read::shop::list_instruments(&mut f.connection()).unwrap();
         list.into_iter().find(|i| i.serial == serial && i.in_use()).unwrap()
     };
     // A new calibration: the old figure stays under what it read.
@@ -568,7 +576,7 @@ async fn instruments_are_put_in_calibrated_and_put_away_and_papers_stay_as_they_
     {
         assert!(record.contains(said), "{said}: {record}");
     }
-    assert!(ironseat_store::shop_record::verify(c, ironseat_store::bound::Chain::Stores).unwrap().whole());
+    assert!(ironseat_store::chain::shop::verify(c, ironseat_store::chain::digests::Chain::Stores).unwrap().whole());
     let mut hand = Browser::signed_in(&app, "tomasz").await;
     assert_eq!(hand.post(at, &good).await.status, StatusCode::FORBIDDEN);
     assert!(!hand.get("/stores").await.body.contains("Put an instrument in"));

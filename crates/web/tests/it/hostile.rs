@@ -1,10 +1,8 @@
 //! Hostile requests on every route, found from the route table, for a fixed time: whatever is sent, nothing answers
 //! 500. The seed is told, so that what was found can be found again: IRONSEAT_FUZZ_SEED, IRONSEAT_FUZZ_SECONDS.
 
-use crate::browser;
-
+use crate::browser::{Answer, Browser, shop};
 use axum::http::{Request, StatusCode, header};
-use browser::{Answer, Browser, shop};
 use rand::rngs::StdRng;
 use rand::seq::IndexedRandom as _;
 use rand::{Rng as _, SeedableRng as _};
@@ -228,9 +226,9 @@ async fn no_request_answers_500() {
         let a: Answer = b.get(path).await;
         assert_eq!(a.status, StatusCode::OK, "{path}");
     }
-    for (id, number) in ironseat_store::record::all_rebuilds(&mut f.connection()).unwrap() {
+    for (id, number) in ironseat_store::chain::rebuild::all_rebuilds(&mut f.connection()).unwrap() {
         assert_eq!(b.get(&format!("/rebuilds/{id}")).await.status, StatusCode::OK, "{number}");
-        assert!(ironseat_store::record::verify(&mut f.connection(), id, true).unwrap().whole(), "{number}");
+        assert!(ironseat_store::chain::rebuild::verify(&mut f.connection(), id, true).unwrap().whole(), "{number}");
     }
 }
 

@@ -1,11 +1,9 @@
 //! Machine types and the trail from outside, in process, on a real database.
 
-use crate::{browser, support};
+use crate::browser::{Browser, shop};
+use crate::support::hands::{begin, sign, state, with, work_before, work_to};
 use axum::http::{StatusCode, header};
-use browser::{Browser, shop};
 use ironseat_core::anatomy::acts::Stage;
-
-use support::hands::{begin, sign, state, with, work_before, work_to};
 
 #[tokio::test]
 async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
@@ -733,7 +731,7 @@ async fn a_long_trail_stays_light_and_quick() {
         page.len()
     );
     let a = ironseat_core::anatomy::build_sheet::read(&long(100)).unwrap();
-    ironseat_store::rebuilds::add_anatomy(&mut c, None, a).unwrap();
+    ironseat_store::write::rebuilds::add_anatomy(&mut c, None, a).unwrap();
     let id = begin(&f, &mut c, "Long shaft", "L-1");
     assert!(acts(&mut c, id) >= 300, "{}", acts(&mut c, id));
     let here = format!("/rebuilds/{id}");
@@ -758,8 +756,8 @@ async fn what_becomes_of_parts_is_said_at_the_bench_and_ordered_from_the_ledger(
     let c = &mut f.connection();
     // A part that lies on the bench and nobody has looked at yet.
     let mut found = None;
-    for (id, _) in ironseat_store::record::all_rebuilds(c).unwrap() {
-        let s = ironseat_store::bench::load(c, id).unwrap().state;
+    for (id, _) in ironseat_store::chain::rebuild::all_rebuilds(c).unwrap() {
+        let s = ironseat_store::read::bench::load(c, id).unwrap().state;
         let open = |p: &&ironseat_core::anatomy::Part| {
             s.act(&format!("look.{}", p.id)).is_some_and(|a| !s.is_done(&a.id) && s.free(a) && !s.finished)
         };
@@ -784,7 +782,7 @@ async fn what_becomes_of_parts_is_said_at_the_bench_and_ordered_from_the_ledger(
     assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
     // What is still in its place nobody has looked at: of a machine that just came in that is everything.
     let new = begin(&f, c, "Blower", "R-0603");
-    let s = ironseat_store::bench::load(c, new).unwrap().state;
+    let s = ironseat_store::read::bench::load(c, new).unwrap().state;
     let inside = s.acts.iter().find_map(|a| a.id.strip_prefix("look.")).unwrap();
     let a =
         b.post(&format!("/rebuilds/{new}"), &format!("act=dispose&step=look.{inside}&part={inside}&fate=reuse")).await;
@@ -793,9 +791,9 @@ async fn what_becomes_of_parts_is_said_at_the_bench_and_ordered_from_the_ledger(
     assert!(ledger.contains("1 to be ordered.") && ledger.contains("=worn through"), "{ledger}");
     let csv = b.get(&format!("{at}/parts-to-order.csv")).await.body;
     assert!(csv.contains(&part.name) && csv.contains("'=worn through"), "{csv}");
-    assert!(ironseat_store::bench::load(c, id).unwrap().state.is_done(&step), "said is looked at");
+    assert!(ironseat_store::read::bench::load(c, id).unwrap().state.is_done(&step), "said is looked at");
     let a = b.post(&at, &say("reuse", "")).await;
     assert_eq!(a.status, StatusCode::SEE_OTHER, "{}", a.body);
     assert!(!b.get(&format!("{at}/ledger")).await.body.contains("to be ordered"));
-    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+    assert!(ironseat_store::chain::rebuild::verify(c, id, true).unwrap().whole());
 }

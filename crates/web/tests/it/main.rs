@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
 
+mod alone;
 #[allow(dead_code)]
 mod browser;
 mod exchange;
@@ -10,6 +11,7 @@ mod machines;
 mod matrix;
 mod rooms;
 mod sheets;
+mod styles;
 #[path = "../../../store/tests/it/support/mod.rs"]
 #[allow(dead_code)]
 mod support;

@@ -1,11 +1,13 @@
 //! Who may do what: every route and way of asking, for every kind of person. A route that is not in this table fails the test.
 
-use crate::browser;
+use crate::browser::Browser;
+use For::*;
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use browser::Browser;
-use ironseat_store::{customers, people, roster};
+use ironseat_store::read::customers;
+use ironseat_store::rows::person::Role;
+use ironseat_store::write::roster;
 use std::collections::BTreeSet;
 use tower::ServiceExt as _;
 
@@ -24,7 +26,6 @@ enum For {
     /// Nobody by signing in: another program, with a key.
     Keyed,
 }
-use For::*;
 
 /// Every route with the ways it may be asked: who may look, and who may send.
 const TABLE: [(&str, Option<For>, Option<For>); 79] = [
@@ -161,7 +162,7 @@ fn shut(status: StatusCode, to: &str, another: bool) -> bool {
 
 #[tokio::test]
 async fn every_route_is_for_whom_it_is_for() {
-    let (f, app) = browser::shop().await;
+    let (f, app) = crate::browser::shop().await;
     let listed: BTreeSet<&str> = TABLE.iter().map(|r| r.0).chain(PLAIN).collect();
     let routes: BTreeSet<&str> =
         include_str!("../../src/routes.rs").split(".route(").skip(1).filter_map(|t| t.split('"').nth(1)).collect();
@@ -171,8 +172,7 @@ async fn every_route_is_for_whom_it_is_for() {
     let c = &mut f.connection();
     let ines = f.person("ines");
     let other = customers::list(c).unwrap().into_iter().find(|x| !x.name.starts_with("Saltmarsh")).unwrap();
-    let code =
-        roster::invite(c, Some(&ines), "lockkeeper", "Lock Keeper", people::Role::Viewer, Some(other.id)).unwrap();
+    let code = roster::invite(c, Some(&ines), "lockkeeper", "Lock Keeper", Role::Viewer, Some(other.id)).unwrap();
     let first = roster::First { handle: "lockkeeper".into(), code, password: "narrow boats at noon".into(), pin: None };
     f.store.first_sign_in(first, "127.0.0.9".into()).await.unwrap();
     let all = [
@@ -196,7 +196,7 @@ async fn every_route_is_for_whom_it_is_for() {
             .replace("{upload}", &rebuild);
         path.replace("{name}", "gauge.capable")
     };
-    let before = ironseat_store::record::stand(c, None).unwrap();
+    let before = ironseat_store::chain::heads::revision(c, None).unwrap();
     let mut tried = 0;
     for (route, look, send) in TABLE {
         for (who, b) in &all {
@@ -232,5 +232,5 @@ async fn every_route_is_for_whom_it_is_for() {
         assert_eq!(!shut(status, &to, false), *who == Who::Lead, "{who:?}: {status}");
     }
     // None of it wrote anything into a rebuild.
-    assert_eq!(ironseat_store::record::stand(c, None).unwrap(), before);
+    assert_eq!(ironseat_store::chain::heads::revision(c, None).unwrap(), before);
 }

@@ -1,13 +1,13 @@
 //! The rooms from outside, in process: who may do what, what is refused and how, on a real database.
 
-use crate::{browser, support};
+use crate::browser::{Answer, Browser, shop};
+use crate::support;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
-use browser::{Answer, Browser, shop};
 use diesel::connection::SimpleConnection as _;
 use http_body_util::BodyExt as _;
-use ironseat_core::seat::steps::StepKind;
-use ironseat_store::record;
+use ironseat_core::terms::StepKind;
+use ironseat_store::chain;
 use std::collections::BTreeSet;
 use tower::ServiceExt as _;
 
@@ -383,13 +383,13 @@ async fn live_events_say_that_something_changed() {
         String::from_utf8(frame.unwrap().unwrap().into_data().unwrap().to_vec()).unwrap()
     };
     let hello = next().await;
-    let stands = record::stand(&mut f.connection(), Some(id)).unwrap();
+    let stands = chain::heads::revision(&mut f.connection(), Some(id)).unwrap();
     assert!(hello.contains("event: hello") && hello.contains(&format!("data: {stands}\n")), "{hello}");
     for old in pages {
         assert!(old.contains(&format!("data-seen=\"{}\"", stands - 1)), "the page says how far it has come");
     }
     assert!(b.get(&sheet).await.body.contains(&format!("data-seen=\"{stands}\"")));
-    let floor = record::stand(&mut f.connection(), None).unwrap();
+    let floor = chain::heads::revision(&mut f.connection(), None).unwrap();
     assert!(b.get("/").await.body.contains(&format!("data-seen=\"{floor}\"")));
     let writer = tokio::spawn(async move {
         for (i, cell) in ["B1", "C1", "D1", "A2", "B2"].iter().enumerate() {
@@ -614,7 +614,7 @@ async fn whoever_guesses_locks_nobody_else_out() {
         from(9, "handle=pinines&password=guess").await;
         from(9, "handle=pin%3Aines&password=guess").await;
     }
-    ironseat_store::people::check_pin(&mut f.connection(), f.person("ines").id, "2408").unwrap();
+    ironseat_store::write::secrets::check_pin(&mut f.connection(), f.person("ines").id, "2408").unwrap();
     // One place is given up after many names.
     let names: Vec<StatusCode> =
         futures::future::join_all((0..45).map(|_| from(10, "handle=nobody&password=guess"))).await;
@@ -1030,13 +1030,13 @@ async fn an_apprentice_signs_and_a_second_person_counter_signs() {
 async fn every_class_of_a_page_is_known_and_every_id_stands_once() {
     let (f, app) = shop().await;
     let assets = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("assets");
-    let mut known = std::fs::read_to_string(assets.join("app.css")).unwrap();
+    let mut lead = Browser::signed_in(&app, "ines").await;
+    let mut known = lead.get("/assets/app.css").await.body;
     known += &std::fs::read_to_string(assets.join("vendor/bootstrap.min.css")).unwrap();
     for script in std::fs::read_dir(assets.join("js")).unwrap() {
         known += &std::fs::read_to_string(script.unwrap().path()).unwrap();
     }
     let known: BTreeSet<&str> = known.split(|c: char| !(c.is_ascii_alphanumeric() || c == '-' || c == '_')).collect();
-    let mut lead = Browser::signed_in(&app, "ines").await;
     let mut paths: Vec<String> = [
         "/",
         "/rules",
@@ -1214,9 +1214,9 @@ async fn an_answer_is_pinned_to_a_rebuild() {
     assert!(page.body.contains("what the seat knows stands in the fields") && page.body.contains("name=\"d_mm\""));
     assert_eq!(page.value(&["id=\"d_mm\""]), "40");
     let c = &mut f.connection();
-    let sheave = ironseat_store::rebuilds::get(c, done).unwrap();
+    let sheave = ironseat_store::read::rebuilds::get(c, done).unwrap();
     let seat = sheave.anatomy().seats[0].id.clone();
-    let fit = ironseat_store::readings::seat_record(c, &sheave, &seat).unwrap().fit().unwrap();
+    let fit = ironseat_store::read::seats::seat_record(c, &sheave, &seat).unwrap().fit().unwrap();
     let shown = ironseat_core::quantity::show::force(fit.press.mid.force, ironseat_core::quantity::Units::Metric).0;
     let filled = b.get(&format!("/reckoner/fit.press?pin.rebuild={done}&pin.seat={seat}")).await.body;
     assert!(filled.contains(&format!(">{shown}<")), "{shown}, as on the Bench");
@@ -1263,7 +1263,7 @@ async fn an_answer_is_pinned_to_a_rebuild() {
     assert!(!b.get(&format!("/rebuilds/{pump}")).await.body.contains("id=\"reckoned\""));
     let all = ledger(b.get(&format!("/rebuilds/{pump}/ledger")).await.body);
     assert_eq!(all.matches("struck").count(), 2, "{all}");
-    assert!(record::verify(&mut f.connection(), pump, true).unwrap().whole());
+    assert!(chain::rebuild::verify(&mut f.connection(), pump, true).unwrap().whole());
 }
 
 /// A room that was looked at before is what somebody finds who comes for the first time, whatever was done meanwhile,
@@ -1280,7 +1280,7 @@ async fn a_room_that_is_kept_is_the_room_that_is_made() {
     let (pump, turbo) = (f.rebuild("R-0412"), f.rebuild("R-0418"));
     rooms.push(format!("/rebuilds/{pump}?seat=de&step=choose"));
     let rules = "revision=1&units=metric&school=diameter&rz_shaft_um=2.5&rz_ring_um=2&lubricant=dry&open_cap_c=110&sealed_cap_c=80&form_share=0.5&press_share=0.8&hands_s=20&guard_band=on&zone=Europe/Lisbon";
-    let deeds: [(bool, String, String); 4] = [
+    let commands: [(bool, String, String); 4] = [
         (false, format!("/rebuilds/{pump}/seats/de/sheets/journal/readings"), "cell=A1&text=40.009".into()),
         (
             false,
@@ -1290,7 +1290,7 @@ async fn a_room_that_is_kept_is_the_room_that_is_made() {
         (false, "/me/units".into(), "units=inch&here=/".into()),
         (true, "/rules".into(), rules.into()),
     ];
-    for (lead, path, body) in deeds {
+    for (lead, path, body) in commands {
         for room in &rooms {
             tomasz.get(room).await;
         }

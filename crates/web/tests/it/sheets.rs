@@ -1,23 +1,26 @@
 //! Sheets of acts, papers and forecasts from outside: one source for every figure, whoever shows it.
 
-use crate::{browser, support};
+use crate::browser::Browser;
+use crate::support::Fresh;
 use axum::Router;
 use axum::http::{StatusCode, header};
-use browser::Browser;
-use ironseat_web::{App, Config, router};
+use ironseat_web::{App, Config, Unprinted, router};
 use serde_json::Value;
-use support::Fresh;
 
 /// What is to be printed, as it reaches the printer.
 async fn shop_with_printer() -> (Fresh, Router) {
-    let f = Fresh::demo().await;
-    let printer: ironseat_web::Printer = |order| {
+    printing(|order| {
         let mut seen = order.data;
         seen["paper"] = order.paper.into();
         seen["letter"] = order.letter.into();
         seen["files"] = order.files.into_iter().map(|f| f.0).collect::<Vec<_>>().into();
         Box::pin(async move { Ok(seen.to_string().into_bytes()) })
-    };
+    })
+    .await
+}
+
+async fn printing(printer: ironseat_web::Printer) -> (Fresh, Router) {
+    let f = Fresh::demo().await;
     let config = Config { first_run_code: "QUAY-CODE".into(), printer: Some(printer), ..Config::default() };
     let app = router(App::new(f.store.clone(), config));
     (f, app)
@@ -114,10 +117,10 @@ async fn a_question_of_the_reckoner_becomes_a_sheet_with_its_readings() {
     let text = plain(&b.get(&sheet).await.body);
     assert!(text.contains("22 µm is above 12 µm") && text.contains("All read"), "{text}");
     let c = &mut f.connection();
-    let stand = ironseat_store::record::stand(c, Some(id)).unwrap();
+    let stand = ironseat_store::chain::heads::revision(c, Some(id)).unwrap();
     let a = b.post(to, &format!("{mine}&pin.act=sweep.collar")).await;
     assert!(a.status == StatusCode::CONFLICT && a.body.contains("Readings stand on this sheet"), "{}", a.body);
-    assert_eq!(ironseat_store::record::stand(c, Some(id)).unwrap(), stand);
+    assert_eq!(ironseat_store::chain::heads::revision(c, Some(id)).unwrap(), stand);
     // Bolts of a cover are pressed there; what no sheet holds is told beside it.
     let bolts: String = [(0, 0), (90, 0), (90, 60), (0, 60)]
         .iter()
@@ -140,7 +143,29 @@ async fn a_question_of_the_reckoner_becomes_a_sheet_with_its_readings() {
     let a = b.post(to, &around).await;
     assert!(a.status == StatusCode::CONFLICT || a.body.contains("equal steps"), "{}", a.body);
     assert_eq!(b.post("/reckoner/judge/sheet", &mine).await.status, StatusCode::NOT_FOUND);
-    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+    assert!(ironseat_store::chain::rebuild::verify(c, id, true).unwrap().whole());
+}
+
+/// Until it is built, while others print and after a fault: a page that says so, and the record is untouched.
+#[tokio::test]
+async fn a_paper_that_cannot_be_set_is_told() {
+    type Told = (ironseat_web::Printer, StatusCode, &'static str);
+    let all: [Told; 3] = [
+        (|_| Box::pin(async { Err(Unprinted::NotBuilt) }), StatusCode::CONFLICT, "still being built"),
+        (|_| Box::pin(async { Err(Unprinted::Busy) }), StatusCode::TOO_MANY_REQUESTS, "Others are printing just now"),
+        (
+            |_| Box::pin(async { Err(Unprinted::Fault("x".into())) }),
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "The program stumbled",
+        ),
+    ];
+    for (printer, status, words) in all {
+        let (f, app) = printing(printer).await;
+        let mut b = Browser::signed_in(&app, "ines").await;
+        let a = b.get(&format!("/rebuilds/{}/papers/certificate.pdf", f.rebuild("R-0398"))).await;
+        assert_eq!(a.status, status, "{}", a.body);
+        assert!(a.body.contains(words), "{words}: {}", a.body);
+    }
 }
 
 /// Every figure of the certificate's page is on its paper.
@@ -264,14 +289,14 @@ async fn what_happened_to_a_forecast_is_said_once_and_kept() {
     let (f, app) = shop_with_printer().await;
     let c = &mut f.connection();
     let id = f.rebuild("R-0415");
-    support::hands::work_before(&f, c, id, "float.thrust#2");
-    let said = ironseat_core::decide::Said {
+    crate::support::hands::work_before(&f, c, id, "float.thrust#2");
+    let said = ironseat_core::decide::Ticking {
         second: "Pell Adeyemi".into(),
         value: "0.5; 0.5; 0.5".into(),
         reason: "new collar is ordered for spring".into(),
         ..Default::default()
     };
-    support::hands::tick(c, &f.person("ines"), id, "float.thrust#2", &said).unwrap();
+    crate::support::hands::tick(c, &f.person("ines"), id, "float.thrust#2", &said).unwrap();
     let mut b = Browser::signed_in(&app, "tomasz").await;
     let page = b.get("/forecasts").await.body;
     let of = "float.thrust#2".replace('#', "%23");
@@ -297,7 +322,7 @@ async fn what_happened_to_a_forecast_is_said_once_and_kept() {
     let ledger = plain(&b.get(&format!("/rebuilds/{id}/ledger")).await.body);
     assert!(ledger.contains("the float after its shim was changed (float.thrust#2), foreseen 300"), "{ledger}");
     assert!(ledger.contains("came 500") && ledger.contains("chip under the shim"), "both stand in the record");
-    assert!(ironseat_store::record::verify(c, id, true).unwrap().whole());
+    assert!(ironseat_store::chain::rebuild::verify(c, id, true).unwrap().whole());
     let mut ines = Browser::signed_in(&app, "ines").await;
     let done =
         ines.post(&format!("/rebuilds/{id}/finish"), "pin=2408&reason=scrapped+by+the+customer,+order+closed").await;

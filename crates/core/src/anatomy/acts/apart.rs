@@ -6,12 +6,12 @@ use super::super::kinds::Role;
 use super::super::{Anatomy, LandKind, LockedBy, space};
 use super::graph::needed;
 use super::laws::{Because, Relation, Step, plain};
-use super::tighten::{How, holds, turn};
-use super::words;
+use super::tighten::{holds, turn};
 use super::work::Work;
-use super::{Act, Law, Phase, Stage, Verb};
+use super::{Act, Law, Phase, Stage, Verb, words};
+use crate::anatomy::acts::work::How;
 use crate::caution::Caution;
-use crate::decide::ActId;
+use crate::terms::ActId;
 
 pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     let safe = Act::new(
@@ -425,7 +425,7 @@ fn sight(w: &mut Work, q: &Question, id: &str) {
     let root = w.all.root(i);
     let rooms = || {
         let band = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|_| true);
-        [band(super::super::End::A), band(super::super::End::B), space::outwards(b)]
+        [band(crate::terms::End::A), band(crate::terms::End::B), space::outwards(b)]
     };
     let own = ActId::off(w.id(root)).text();
     if root != i {

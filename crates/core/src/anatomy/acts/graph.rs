@@ -317,7 +317,7 @@ impl Graph {
 
     /// The offered order: least waiting, turning over and changing of tools, acts of one place together.
     #[must_use]
-    pub fn offered(&self, end_of: &dyn Fn(&Act) -> Option<crate::anatomy::End>) -> Vec<usize> {
+    pub fn offered(&self, end_of: &dyn Fn(&Act) -> Option<crate::terms::End>) -> Vec<usize> {
         let n = self.acts.len();
         let (plain, _) = self.plain();
         let mut waits = vec![0usize; n];
@@ -333,7 +333,7 @@ impl Graph {
         }
         // What does not change while the order is made.
         let own: Vec<f64> = self.acts.iter().zip(&behind).map(|(s, behind)| standing(s) - 0.2 * behind).collect();
-        let ends: Vec<Option<crate::anatomy::End>> = self.acts.iter().map(end_of).collect();
+        let ends: Vec<Option<crate::terms::End>> = self.acts.iter().map(end_of).collect();
         let (tools, bodies) =
             (same(self.acts.iter().map(|s| s.tool.as_str())), same(self.acts.iter().map(|s| s.body.as_str())));
         let mut free: Vec<usize> = (0..n).filter(|i| waits[*i] == 0).collect();

@@ -18,13 +18,13 @@ pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
 pub use rounds::{Round, first_time, fitted, open_round, out_again, with_round};
-pub use seats::with_seats;
+pub use seats::{steps as steps_of_seats, with_seats};
 
 use super::measure::{Measure, Unit};
 use super::text::Text;
 use crate::caution::Caution;
 use crate::quantity::show;
-use crate::seat::steps::StepKind;
+use crate::terms::StepKind;
 use serde::{Deserialize, Serialize};
 
 /// What is done.

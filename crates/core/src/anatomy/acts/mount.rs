@@ -3,19 +3,18 @@
 use super::super::body::What;
 use super::super::kinds::{PartKind, Role};
 use super::super::text::{mm, um};
-use super::super::{Anatomy, End, Hold, Lubricant, Part, space};
+use super::super::{Anatomy, Hold, Lubricant, Part, space};
 use super::graph::needed;
 use super::laws::{Because, Step, plain};
 use super::words::{self, must_precede};
 use super::work::{Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
-use crate::decide::ActId;
 use crate::fit::designation;
 use crate::preload::running_clearance;
 use crate::quantity::Grams;
 use crate::seal::tilt_limit;
-use crate::seat::steps::StepKind;
+use crate::terms::{ActId, End, StepKind};
 use std::collections::HashMap;
 
 pub(super) fn mount(w: &mut Work) {

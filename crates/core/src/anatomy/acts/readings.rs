@@ -2,18 +2,17 @@
 //! what it is read against is fixed.
 
 use super::super::body::{Way, What};
-use super::super::clamp;
 use super::super::kinds::{PartKind, Role};
 use super::super::text::{mm, um};
-use super::super::{Anatomy, Condition, FloatOf, facing, space};
+use super::super::{Anatomy, Condition, FloatOf, clamp, facing, space};
 use super::laws::{Because, plain};
-use super::tighten::How;
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
+use crate::anatomy::acts::work::How;
 use crate::caution::Caution;
-use crate::decide::ActId;
 use crate::quantity::Millimetres;
 use crate::quantity::show::tidy;
+use crate::terms::ActId;
 use std::collections::BTreeSet;
 
 /// What a float that was read says of its shim: how much thicker or thinner it has to be for the middle of the limits.
@@ -168,7 +167,7 @@ fn sweeps(w: &mut Work) {
 /// A dial reaches its surface from outside, or along the axis to a face: the way that is hidden by less.
 fn dial(w: &mut Work, act: &str, i: usize) {
     let face = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, act));
-    let rooms = [space::outwards(&w.all.list[i]), face(super::super::End::A), face(super::super::End::B)];
+    let rooms = [space::outwards(&w.all.list[i]), face(crate::terms::End::A), face(crate::terms::End::B)];
     let ways = rooms.map(|room| space::taking(w.all, i, &room));
     w.reach(act, i, "dial", ways);
 }

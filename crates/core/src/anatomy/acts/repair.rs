@@ -5,7 +5,7 @@ use super::super::body::Bodies;
 use super::super::{Anatomy, PartKind, clamp, measure};
 use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::text::Text;
-use crate::decide::ActId;
+use crate::terms::ActId;
 use std::collections::BTreeSet;
 
 /// As-found answers that are void once a face of a part was machined: marks and stand-outs of the nuts that clamp the

@@ -5,7 +5,7 @@ use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::Anatomy;
 use crate::anatomy::body::Bodies;
 use crate::anatomy::text::Text;
-use crate::decide::ActId;
+use crate::terms::ActId;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -7,10 +7,37 @@ use super::super::as_found::{Question, closure_of, questions};
 use super::super::body::whole;
 use super::super::text::Text;
 use super::{Act, Before, Law, Phase, Stage, Verb, first_time};
-use crate::call::Method;
-use crate::decide::ActId;
-use crate::seat::steps::{self, StepKind};
+use crate::caution::Caution;
+use crate::terms::{ActId, Method, StepKind};
 use std::collections::BTreeMap;
+
+/// Steps of all seats, by the id of theirs: the nut only where there is one.
+#[must_use]
+pub fn steps(anatomy: &Anatomy) -> Vec<(String, StepKind)> {
+    anatomy
+        .seats
+        .iter()
+        .flat_map(|s| {
+            StepKind::ALL.into_iter().filter(|k| *k != StepKind::Nip || !s.nut.is_empty()).map(|k| (s.id.clone(), k))
+        })
+        .collect()
+}
+
+impl StepKind {
+    /// The caution that stands in the step.
+    #[must_use]
+    pub fn caution(self, method: Option<Method>) -> Option<Caution> {
+        match self {
+            Self::Journal => Some(Caution::Measuring),
+            Self::Heat => Some(Caution::Heater),
+            Self::PutOn if matches!(method, Some(Method::Press)) => Some(Caution::Press),
+            Self::PutOn if method == Some(Method::WarmHousing) => Some(Caution::Hot),
+            Self::PutOn if method.is_some_and(Method::heats) => Some(Caution::HotRing),
+            Self::Nip => Some(Caution::Nut),
+            _ => None,
+        }
+    }
+}
 
 /// Adds the seats' own steps to the acts of a machine, in their place of the offered order. What the chosen method does
 /// not ask for is left out: nothing is heated that is pressed, and nothing waits for cooling then.
@@ -33,7 +60,7 @@ use std::collections::BTreeMap;
 pub fn with_seats(a: &Anatomy, acts: &mut Vec<Act>, methods: &BTreeMap<String, Method>) {
     let questions = questions(a);
     let mut all: BTreeMap<&str, Vec<StepKind>> = BTreeMap::new();
-    let list = steps::steps(a);
+    let list = steps(a);
     for (seat, kind) in &list {
         all.entry(seat).or_default().push(*kind);
     }
@@ -150,7 +177,7 @@ impl One<'_> {
                 StepKind::Sign => (Verb::Sign, Stage::FitAndMount, "", 1.0),
             };
             let mut act =
-                Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", steps::name(kind), self.name))
+                Act::new(id, verb, Phase::Mount, stage, self.part, format!("{}, {}.", kind.name(), self.name))
                     .with(tool, minutes);
             act.seat = Some((self.seat.to_owned(), kind));
             act.caution = kind.caution(self.method);

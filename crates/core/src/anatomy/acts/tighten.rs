@@ -8,38 +8,11 @@ use super::super::{LockedBy, Part, TurnedBy, space};
 use super::laws::{Because, plain};
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
+use crate::anatomy::acts::work::{How, Tightener};
 use crate::caution::Caution;
-use crate::decide::ActId;
 use crate::fasten::{Hand, lock_step};
 use crate::quantity::show::tidy;
-use crate::seat::steps::StepKind;
-
-/// How a tightener is made tight.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum How {
-    /// Nipped and tightened.
-    Nut,
-    /// Turned and read in one act.
-    Adjusting,
-    Clip,
-    Bolts,
-}
-
-/// Something that clamps a stack.
-#[derive(Debug, Clone)]
-pub(super) struct Tightener {
-    pub body: usize,
-    pub how: How,
-    pub stack: Stack,
-    /// Act that leaves it tight.
-    pub tight: String,
-    /// Act that leaves it nipped.
-    pub nipped: String,
-    /// Washers and screws that lock it.
-    pub locks: Vec<usize>,
-    /// Room that its bolt heads need.
-    pub heads: Vec<space::Space>,
-}
+use crate::terms::{ActId, StepKind};
 
 pub(super) fn tighten(w: &mut Work) {
     for i in 1..w.all.list.len() {
@@ -404,8 +377,8 @@ fn bolts(w: &mut Work, k: usize) {
         let (x0, x1) = w.all.list[i].reach();
         let (r0, r1) = (c.0 / 2.0 - 8.0, c.0 / 2.0 + 8.0);
         room.push(match head {
-            super::super::End::A => space::Space { x0: x0 - space::TOOL, x1: x0, r0, r1 },
-            super::super::End::B => space::Space { x0: x1, x1: x1 + space::TOOL, r0, r1 },
+            crate::terms::End::A => space::Space { x0: x0 - space::TOOL, x1: x0, r0, r1 },
+            crate::terms::End::B => space::Space { x0: x1, x1: x1 + space::TOOL, r0, r1 },
         });
         w.room(&tight, i, "wrench", &room, &[]);
     }

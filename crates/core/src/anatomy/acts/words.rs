@@ -2,11 +2,12 @@
 
 use super::super::body::{Bodies, Piece, Way, What};
 use super::super::kinds::{PartKind, Role};
-use super::super::{Anatomy, End, Hold, HoleKind, LandKind, Part};
+use super::super::{Anatomy, Hold, HoleKind, LandKind, Part};
 use super::laws::Step;
 use crate::caution::Caution;
 use crate::fasten::Hand;
 use crate::quantity::show::capital;
+use crate::terms::End;
 use std::collections::HashMap;
 
 /// An end as said.

@@ -4,8 +4,8 @@ use super::super::body::{Bodies, What, mass};
 use super::super::{Anatomy, space};
 use super::Graph;
 use super::laws::{Because, Relation, Step};
-use super::tighten::Tightener;
-use crate::decide::ActId;
+use crate::anatomy::clamp::Stack;
+use crate::terms::ActId;
 use std::collections::HashMap;
 
 /// More than one person lifts, kg.
@@ -113,4 +113,31 @@ impl Work<'_> {
 /// Whether one act comes before another, directly or not.
 pub(super) fn must_come_later(w: &Work, first: &str, then: &str) -> bool {
     w.g.number(first).zip(w.g.number(then)).is_some_and(|(a, b)| w.g.leads(a, b))
+}
+
+/// How a tightener is made tight.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum How {
+    /// Nipped and tightened.
+    Nut,
+    /// Turned and read in one act.
+    Adjusting,
+    Clip,
+    Bolts,
+}
+
+/// Something that clamps a stack.
+#[derive(Debug, Clone)]
+pub(crate) struct Tightener {
+    pub body: usize,
+    pub how: How,
+    pub stack: Stack,
+    /// Act that leaves it tight.
+    pub tight: String,
+    /// Act that leaves it nipped.
+    pub nipped: String,
+    /// Washers and screws that lock it.
+    pub locks: Vec<usize>,
+    /// Room that its bolt heads need.
+    pub heads: Vec<space::Space>,
 }

@@ -2,6 +2,7 @@
 
 use super::super::SHEETS;
 use super::*;
+use crate::reckon::FieldKind;
 use proptest::prelude::*;
 
 fn example(sheet: &Declared) -> Map<String, Value> {
@@ -56,9 +57,11 @@ fn every_sheet_stands_on_its_computation() {
             let f =
                 e.fields.iter().find(|f| f.name == r.field()).unwrap_or_else(|| panic!("{} {}", sheet.name, r.field()));
             let fits = match (*r, f.kind) {
-                (Reads::One(_) | Reads::Mean(..), Kind::Number | Kind::Positive | Kind::NotNegative) => true,
-                (Reads::List(..), Kind::Numbers) | (Reads::Grid(..), Kind::Grid) => true,
-                (Reads::Rows(_, inner, ..) | Reads::Log(_, inner, ..), Kind::Objects(fields)) => {
+                (Reads::One(_) | Reads::Mean(..), FieldKind::Number | FieldKind::Positive | FieldKind::NotNegative) => {
+                    true
+                }
+                (Reads::List(..), FieldKind::Numbers) | (Reads::Grid(..), FieldKind::Grid) => true,
+                (Reads::Rows(_, inner, ..) | Reads::Log(_, inner, ..), FieldKind::Objects(fields)) => {
                     inner.iter().all(|i| fields.iter().any(|f| f.name == i.0))
                         && fields.iter().filter(|f| f.required).all(|f| inner.iter().any(|i| f.name == i.0))
                 }
@@ -66,8 +69,8 @@ fn every_sheet_stands_on_its_computation() {
             };
             assert!(fits, "{}: {} is {:?}", sheet.name, r.field(), f.kind);
         }
-        assert!(!sheet.leads.is_empty(), "{}", sheet.name);
-        for lead in sheet.leads {
+        assert!(!sheet.headline.is_empty(), "{}", sheet.name);
+        for lead in sheet.headline {
             assert!(e.outputs.iter().any(|o| o.name == *lead), "{}: {lead} is no result", sheet.name);
         }
         let input = example(sheet);

@@ -1,7 +1,8 @@
 //! The picture and its rules: written from the laws alone.
 
 use ironseat_core::anatomy::acts::{Act, Phase, Verb};
-use ironseat_core::anatomy::{Anatomy, End, Fitted, Hold, Housing, LandKind, Part, PartKind, TurnedBy};
+use ironseat_core::anatomy::{Anatomy, Fitted, Hold, Housing, LandKind, Part, PartKind, TurnedBy};
+use ironseat_core::terms::End;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// x0, x1, r0, r1.

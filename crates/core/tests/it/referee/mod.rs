@@ -121,6 +121,11 @@ fn every_order_that_is_offered_or_allowed_can_be_worked_on_the_demo_machines() {
     }
 }
 
+/// So many random machines are worked through; in CI, where nobody waits, a thousand.
+fn machines() -> usize {
+    std::env::var("IRONSEAT_MACHINES").ok().and_then(|n| n.parse().ok()).unwrap_or(400)
+}
+
 #[test]
 fn every_order_that_is_offered_or_allowed_can_be_worked_on_random_machines() {
     let mut dice = Dice(11);
@@ -134,11 +139,11 @@ fn every_order_that_is_offered_or_allowed_can_be_worked_on_random_machines() {
         }
         judged(&format!("random {seed}"), &a, 2, &mut dice);
         tried += 1;
-        if tried == 1000 {
+        if tried == machines() {
             break;
         }
     }
-    assert!(refused < 1500, "{refused}");
+    assert!(refused < machines() * 3 / 2, "{refused}");
 }
 
 #[test]

@@ -5,28 +5,32 @@ use diesel::{MysqlConnection, RunQueryDsl as _};
 use ironseat_core::anatomy::Cost;
 use ironseat_core::anatomy::acts::{Act, Stage};
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_core::decide::{ActId, AnswerState, Deed, Said, State};
+use ironseat_core::decide::{AnswerState, Command, State, Ticking};
 use ironseat_core::fasten::Pattern;
 use ironseat_core::rules::HouseRules;
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::stock::Leaf;
-use ironseat_store::people::Person;
-use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::{Id, RebuildId, Result, bench, pins, rebuilds, shop, stock, tokens, work};
+use ironseat_core::terms::{ActId, StepKind};
+use ironseat_store::read::pins::Answered;
+use ironseat_store::read::{bench, rebuilds};
+use ironseat_store::rows::person::Person;
+use ironseat_store::write::pictures::{self, NewPicture};
+use ironseat_store::write::pins::NewPin;
+use ironseat_store::write::{self, shop, stock, tokens, work};
+use ironseat_store::{Id, RebuildId, Result};
 
 /// The state of a rebuild.
 pub fn state(c: &mut MysqlConnection, id: RebuildId) -> State {
     bench::load(c, id).unwrap().state
 }
 
-pub fn tick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str, said: &Said) -> Result<()> {
-    work::work(c, who, id, &Deed::Tick { act: act.into(), said: said.clone() })
+pub fn tick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str, said: &Ticking) -> Result<()> {
+    work::work(c, who, id, &Command::Tick { act: act.into(), said: said.clone() })
 }
 pub fn untick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -> Result<()> {
-    work::work(c, who, id, &Deed::TakeBack { act: act.into() })
+    work::work(c, who, id, &Command::TakeBack { act: act.into() })
 }
 pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -> Result<()> {
-    work::work(c, who, id, &Deed::WaitOver { act: act.into() })
+    work::work(c, who, id, &Command::WaitOver { act: act.into() })
 }
 pub fn answer(
     c: &mut MysqlConnection,
@@ -37,18 +41,23 @@ pub fn answer(
     value: &str,
     note: &str,
 ) -> Result<()> {
-    work::work(c, who, id, &Deed::Answer { question: question.into(), state, value: value.into(), note: note.into() })
+    work::work(
+        c,
+        who,
+        id,
+        &Command::Answer { question: question.into(), state, value: value.into(), note: note.into() },
+    )
 }
 pub fn repair(c: &mut MysqlConnection, who: &Person, id: RebuildId, part: &str, what: &str) -> Result<()> {
-    work::work(c, who, id, &Deed::Repair { part: part.into(), what: what.into() })
+    work::work(c, who, id, &Command::Repair { part: part.into(), what: what.into() })
 }
 pub fn repair_back(c: &mut MysqlConnection, who: &Person, id: RebuildId, repair: &str) -> Result<()> {
-    work::work(c, who, id, &Deed::RepairBack { repair: repair.into() })
+    work::work(c, who, id, &Command::RepairBack { repair: repair.into() })
 }
 /// What came off for it.
 pub fn back_out(c: &mut MysqlConnection, who: &Person, id: RebuildId, part: &str) -> Result<Cost> {
     let cost = state(c, id).cost(part).unwrap_or_default();
-    work::work(c, who, id, &Deed::BackOut { part: part.into() })?;
+    work::work(c, who, id, &Command::BackOut { part: part.into() })?;
     Ok(cost)
 }
 /// Id of the act that is a step of a seat; what the chosen method leaves out has one too.
@@ -65,7 +74,7 @@ pub fn step(
     temperature: &str,
 ) -> Result<()> {
     let act = state(c, id).act_of(seat, step).map_or(at(seat, step), |s| s.id.clone());
-    tick(c, who, id, &act, &Said { temperature: temperature.into(), ..Said::default() })
+    tick(c, who, id, &act, &Ticking { temperature: temperature.into(), ..Ticking::default() })
 }
 /// Takes a step of a seat back.
 pub fn step_back(c: &mut MysqlConnection, who: &Person, id: RebuildId, seat: &str, step: StepKind) -> Result<()> {
@@ -74,7 +83,7 @@ pub fn step_back(c: &mut MysqlConnection, who: &Person, id: RebuildId, seat: &st
 }
 
 /// What a hand says when it ticks a step: its number in the middle of its limits, the other's name.
-pub fn with(t: &State, s: &Act) -> Said {
+pub fn with(t: &State, s: &Act) -> Ticking {
     let number = t.limits(s).map(|m| match (m.lo, m.hi) {
         (Some(lo), Some(hi)) => f64::midpoint(lo, hi),
         (Some(v), None) | (None, Some(v)) => v,
@@ -82,11 +91,11 @@ pub fn with(t: &State, s: &Act) -> Said {
     });
     let points = s.measure.as_ref().map_or(1, |m| m.points) as usize;
     let value = number.map_or(String::new(), |v| vec![v.to_string(); points].join("; "));
-    Said {
+    Ticking {
         second: "Pell Adeyemi".into(),
         value,
         faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()),
-        ..Said::default()
+        ..Ticking::default()
     }
 }
 
@@ -95,7 +104,7 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Re
     let (anatomy, _) = rebuilds::list_anatomies(c).unwrap().into_iter().find(|(_, n)| n.starts_with(kind)).unwrap();
     let (id, title) = (Id::new(), kind.to_owned());
     let due_on = ironseat_store::now().date();
-    let new = rebuilds::NewRebuild {
+    let new = write::rebuilds::NewRebuild {
         id,
         number: number.into(),
         title,
@@ -104,7 +113,7 @@ pub fn begin(f: &Fresh, c: &mut MysqlConnection, kind: &str, number: &str) -> Re
         due_on,
         serial: String::new(),
     };
-    rebuilds::start(c, &f.person("ines"), &new).unwrap();
+    write::rebuilds::start(c, &f.person("ines"), &new).unwrap();
     id
 }
 
@@ -174,14 +183,14 @@ pub fn filled(f: &Fresh, c: &mut MysqlConnection) {
     let picture =
         NewPicture { id: Id::new(), width: 2, height: 2, whole: vec![255, 216, 1, 2], small: vec![255, 216, 3] };
     pictures::add(c, &tomasz, id, &question, &picture).unwrap();
-    let asked = pins::Asked { input: serde_json::Map::new(), answer: serde_json::Map::new() };
+    let asked = Answered { input: serde_json::Map::new(), answer: serde_json::Map::new() };
     let about = "lock nut".to_owned();
-    let pin = pins::NewPin { id: Id::new(), name: "nut.slots".into(), about, asked, replaces: None };
-    pins::pin(c, &tomasz, id, &pin).unwrap();
+    let pin = NewPin { id: Id::new(), name: "nut.slots".into(), about, asked, replaces: None };
+    write::pins::pin(c, &tomasz, id, &pin).unwrap();
     let act = state(c, id).acts[0].id.clone();
     let mut given = ironseat_core::sheet::Given::default();
     given.counts.insert("readings_um".into(), 8);
-    ironseat_store::act_sheets::give(c, &tomasz, id, &act, "runout.sweep", &given).unwrap();
+    ironseat_store::write::act_sheets::give(c, &tomasz, id, &act, "runout.sweep", &given).unwrap();
     // Something that is scrapped by coming off, on a machine without bearing seats: hands set those in SQL.
     let mut scrapped = 0;
     for (k, name) in ["Blade root", "Taper-roller", "Headstock spindle", "Large turbo", "Six-stage", "Biogas"]
@@ -199,7 +208,7 @@ pub fn filled(f: &Fresh, c: &mut MysqlConnection) {
     assert!(scrapped > 0);
     let part = state(c, id).anatomy().parts.iter().find(|p| !state(c, id).fitted().contains(&p.id)).unwrap().id.clone();
     let fate = Some(ironseat_core::inspect::Fate::Replace);
-    let said = Deed::Dispose { part, fate, reason: "worn to a step".into(), marks: Vec::new() };
+    let said = Command::Dispose { part, fate, reason: "worn to a step".into(), marks: Vec::new() };
     work::work(c, &tomasz, id, &said).unwrap();
     stock::set_leaves(c, &ines, &[Leaf { um: 100, pieces: 4 }]).unwrap();
     stock::keep_pattern(c, &ines, &Pattern::new("Sump cover", vec![(0.0, 0.0), (90.0, 60.0)]).unwrap()).unwrap();

@@ -2,9 +2,11 @@
 
 pub mod hands;
 
-use diesel::{Connection as _, MysqlConnection, RunQueryDsl as _, connection::SimpleConnection as _};
-use ironseat_store::people::{self, Person};
-use ironseat_store::{RebuildId, Store, floor, load_demo, roster};
+use diesel::connection::SimpleConnection as _;
+use diesel::{Connection as _, MysqlConnection, RunQueryDsl as _};
+use ironseat_store::read::{floor, people, roster};
+use ironseat_store::rows::person::Person;
+use ironseat_store::{RebuildId, Store, load_demo};
 use std::fmt::Write as _;
 use tokio::sync::OnceCell;
 

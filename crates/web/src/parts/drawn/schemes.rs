@@ -1,6 +1,6 @@
 //! Figures beside each other, nuts, wrenches, leaves, plans and classes: what is drawn of an answer that is no reading.
 
-use crate::parts::drawn::Asked;
+use crate::parts::drawn::AskedAnswered;
 use ironseat_core::fit::iso286;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
 use ironseat_core::reckon::{entry, reckon, unit_in};
@@ -10,7 +10,7 @@ use ironseat_drawing::{
 };
 use serde_json::{Map, Value};
 
-impl Asked<'_> {
+impl AskedAnswered<'_> {
     pub(super) fn word(&self, from: &Map<String, Value>, name: &str) -> Option<String> {
         from.get(name)?.as_str().map(str::to_owned)
     }

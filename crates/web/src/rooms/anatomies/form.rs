@@ -3,9 +3,10 @@
 use crate::rooms::anatomies::InHand;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, PartSet};
-use ironseat_core::anatomy::{Anatomy, End, Hold, LandKind, PartKind};
+use ironseat_core::anatomy::{Anatomy, Hold, LandKind, PartKind};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::{Millimetres, parse_length};
+use ironseat_core::terms::End;
 use serde::Deserialize;
 use std::collections::BTreeMap;
 
@@ -13,6 +14,7 @@ use std::collections::BTreeMap;
 /// all.
 #[derive(Deserialize, Clone, Default, Debug)]
 #[serde(from = "BTreeMap<String, String>")]
+#[allow(missing_docs)] // named as on the page
 pub struct EditForm {
     pub op: String,
     pub seen: i32,

@@ -1,8 +1,8 @@
 //! Anatomies: machine types, each described once; the order, the questions and the steps follow from the drawing.
 
-mod form;
+pub mod form;
 mod play;
-mod set_forms;
+pub mod set_forms;
 mod view;
 
 use crate::ground::error::{WebError, WebResult, refused};
@@ -18,8 +18,9 @@ use form::EditForm;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::blank;
 use ironseat_core::anatomy::{Anatomy, build_sheet};
-use ironseat_store::drafts::{self, Change, Draft};
-use ironseat_store::{DraftId, StoreError};
+use ironseat_store::read::drafts::Draft;
+use ironseat_store::write::drafts::Change;
+use ironseat_store::{DraftId, StoreError, read, write};
 use serde::Deserialize;
 use view::{DraftPage, KindPage, ListPage};
 
@@ -45,17 +46,17 @@ pub async fn begin(State(app): State<App>, Lead(reader): Lead, Form(f): Form<New
         .store
         .run(move |c| {
             let a = if sheet.trim().is_empty() {
-                let key = drafts::key_for(c, &name)?;
+                let key = read::drafts::key_for(c, &name)?;
                 blank(&key, name.trim())
             } else {
                 build_sheet::read(&sheet)?
             };
-            drafts::begin(c, &who, id, &a)
+            write::drafts::begin(c, &who, id, &a)
         })
         .await;
     match made {
         Ok(()) => Ok(Redirect::to(&format!("/drafts/{id}")).into_response()),
-        Err(StoreError::Refused(Refusal { field, message })) => {
+        Err(StoreError::Refused(Refusal { field, message, .. })) => {
             let field = if field == "sheet" || !f.sheet.trim().is_empty() { "sheet" } else { "name" };
             let mut p = ListPage::load(&app, &reader, field, &message, f.sheet).await?;
             p.name = f.name;
@@ -71,7 +72,7 @@ pub struct VersionQuery {
 }
 
 async fn kind(app: &App, key: String, v: Option<i32>) -> WebResult<Anatomy> {
-    Ok(app.store.run(move |c| drafts::version(c, &key, v)).await?)
+    Ok(app.store.run(move |c| read::drafts::version(c, &key, v)).await?)
 }
 
 /// One machine type: drawing, parts, order with reasons, questions, steps.
@@ -159,7 +160,7 @@ pub async fn edit(
 ) -> WebResult<Response> {
     let a = kind(&app, key, None).await?;
     let (who, id) = (reader.person, f.id);
-    app.store.run(move |c| drafts::begin(c, &who, id, &a)).await?;
+    app.store.run(move |c| write::drafts::begin(c, &who, id, &a)).await?;
     Ok(Redirect::to(&format!("/drafts/{id}")).into_response())
 }
 
@@ -180,7 +181,7 @@ pub async fn draft(
     Query(hand): Query<InHand>,
     headers: HeaderMap,
 ) -> WebResult {
-    let d = app.store.run(move |c| drafts::draft(c, id)).await?;
+    let d = app.store.run(move |c| read::drafts::draft(c, id)).await?;
     let p = DraftPage::build(&app, &reader, &d, hand, None).await?;
     if wants_fragment(&headers) { Ok(Html(p.as_board().render()?).into_response()) } else { page(&p) }
 }
@@ -199,7 +200,7 @@ pub async fn change(
     let change = match f.op.as_str() {
         "undo" => Ok(Change::Undo),
         "redo" => Ok(Change::Redo),
-        _ => match app.store.run(move |c| drafts::draft(c, id)).await {
+        _ => match app.store.run(move |c| read::drafts::draft(c, id)).await {
             Ok(d) => match set_forms::edit(&f, &d.anatomy) {
                 Ok(Some(e)) => Ok(Change::Edit(e)),
                 Ok(None) => f.edit().map(Change::Edit).map_err(StoreError::from),
@@ -209,7 +210,7 @@ pub async fn change(
         },
     };
     let outcome: Result<Draft, StoreError> = match change {
-        Ok(change) => app.store.run(move |c| drafts::change(c, &who, id, seen, &change)).await,
+        Ok(change) => app.store.run(move |c| write::drafts::change(c, &who, id, seen, &change)).await,
         Err(e) => Err(e),
     };
     let (status, d, hand, said) = match outcome {
@@ -222,7 +223,7 @@ pub async fn change(
         }
         Err(e) => {
             let (status, field, message) = refused(e, "board")?;
-            let d = app.store.run(move |c| drafts::draft(c, id)).await?;
+            let d = app.store.run(move |c| read::drafts::draft(c, id)).await?;
             let hand = InHand { part: typed.part.clone(), land: typed.land.clone() };
             (status, d, hand, Some((field, message, typed)))
         }
@@ -239,7 +240,7 @@ pub async fn keep(
     Form(_): Form<Nothing>,
 ) -> WebResult<Response> {
     let who = reader.person;
-    let a = app.store.run(move |c| drafts::keep(c, &who, id)).await?;
+    let a = app.store.run(move |c| write::drafts::keep(c, &who, id)).await?;
     Ok(Redirect::to(&format!("/anatomies/{}", a.key)).into_response())
 }
 
@@ -251,7 +252,7 @@ pub async fn discard(
     Form(_): Form<Nothing>,
 ) -> WebResult<Response> {
     let who = reader.person;
-    app.store.run(move |c| drafts::discard(c, &who, id)).await.map_err(WebError::from)?;
+    app.store.run(move |c| write::drafts::discard(c, &who, id)).await.map_err(WebError::from)?;
     Ok(Redirect::to("/anatomies").into_response())
 }
 

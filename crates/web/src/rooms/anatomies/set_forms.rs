@@ -2,26 +2,27 @@
 //! housing has beyond its size. Each form knows its fields; what comes back is turned into one change.
 
 use crate::rooms::anatomies::form::{EditForm, end, mm, some};
-use crate::rooms::anatomies::view::Choice;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{
-    Anatomy, BoltRing, Bore, Condition, Depth, End, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind,
+    Anatomy, BoltRing, Bore, Condition, Depth, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind,
     LockedBy, Lubricant, PairOf, Part, PartKind, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Micrometres, Millimetres, number, parse_length};
+use ironseat_core::terms::End;
 use std::collections::BTreeMap;
 
 type Result<T> = std::result::Result<T, Refusal>;
 
 /// One field.
+#[allow(missing_docs)] // named as on the page
 pub struct Field {
     pub name: String,
     pub label: &'static str,
-    pub kind: Kind,
+    pub kind: InputKind,
 }
 
 impl Field {
@@ -32,7 +33,8 @@ impl Field {
 }
 
 /// How a field is filled in.
-pub enum Kind {
+#[allow(missing_docs)] // named as on the page
+pub enum InputKind {
     Text(String),
     Pick(Vec<Choice>),
     Tick(bool),
@@ -41,6 +43,7 @@ pub enum Kind {
 }
 
 /// One form.
+#[allow(missing_docs)] // named as on the page
 pub struct SetForm {
     pub op: &'static str,
     pub list: &'static str,
@@ -67,6 +70,7 @@ impl SetForm {
 }
 
 /// The forms of one list with its heading.
+#[allow(missing_docs)] // named as on the page
 pub struct Group {
     pub word: &'static str,
     pub note: &'static str,
@@ -86,18 +90,18 @@ struct Maker<'a> {
 impl<'a> Maker<'a> {
     fn text(mut self, name: &'static str, label: &'static str, now: String) -> Self {
         let value = self.typed.map_or(now, |t| t.get(name).cloned().unwrap_or_default());
-        self.fields.push(Field { name: name.into(), label, kind: Kind::Text(value) });
+        self.fields.push(Field { name: name.into(), label, kind: InputKind::Text(value) });
         self
     }
     fn pick(mut self, name: &'static str, label: &'static str, choices: Vec<(String, String)>, now: &str) -> Self {
         let chosen = self.typed.map_or(now.to_owned(), |t| t.get(name).cloned().unwrap_or_default());
-        let kind = Kind::Pick(choices.into_iter().map(|(v, w)| (v.clone(), w, v == chosen)).collect());
+        let kind = InputKind::Pick(choices.into_iter().map(|(v, w)| (v.clone(), w, v == chosen)).collect());
         self.fields.push(Field { name: name.into(), label, kind });
         self
     }
     fn tick(mut self, name: &'static str, label: &'static str, now: bool) -> Self {
         let on = self.typed.map_or(now, |t| t.contains_key(name));
-        self.fields.push(Field { name: name.into(), label, kind: Kind::Tick(on) });
+        self.fields.push(Field { name: name.into(), label, kind: InputKind::Tick(on) });
         self
     }
     fn many(mut self, name: &'static str, label: &'static str, choices: Vec<(String, String)>, now: &[String]) -> Self {
@@ -109,7 +113,7 @@ impl<'a> Maker<'a> {
                 (key, word, on)
             })
             .collect();
-        self.fields.push(Field { name: name.into(), label, kind: Kind::Many(list) });
+        self.fields.push(Field { name: name.into(), label, kind: InputKind::Many(list) });
         self
     }
 
@@ -642,7 +646,7 @@ impl Typed<'_> {
 }
 
 /// Bores as written: `22 to 120 bore 184; 120 to 168 bore 92`.
-fn bores(text: &str) -> Result<Vec<Bore>> {
+pub fn bores(text: &str) -> Result<Vec<Bore>> {
     let bad = |what: &str| {
         Refusal::new("bores", format!("“{what}”: expected bores such as 22 to 120 bore 184; 120 to 168 bore 92"))
     };
@@ -868,99 +872,5 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
     })
 }
 
-#[cfg(test)]
-mod tests {
-    #![allow(clippy::unwrap_used)]
-    use super::*;
-
-    /// The form as a browser would send it when nothing is changed.
-    fn sent(f: &SetForm) -> EditForm {
-        let mut more = BTreeMap::new();
-        for field in &f.fields {
-            match &field.kind {
-                Kind::Text(v) => {
-                    more.insert(field.name.clone(), v.clone());
-                }
-                Kind::Pick(list) => {
-                    let v = list.iter().find(|c| c.2).or(list.first()).map_or(String::new(), |c| c.0.clone());
-                    more.insert(field.name.clone(), v);
-                }
-                Kind::Tick(on) => {
-                    on.then(|| more.insert(field.name.clone(), "on".into()));
-                }
-                Kind::Many(list) => list.iter().filter(|c| c.2).for_each(|c| {
-                    more.insert(c.0.clone(), "on".into());
-                }),
-            }
-        }
-        EditForm { op: f.op.into(), list: f.list.into(), item: f.key.clone(), more, ..EditForm::default() }
-    }
-
-    /// Every form of every demo machine, sent as it is shown, changes nothing but the order of what was chosen.
-    #[test]
-    fn a_form_sent_as_it_is_changes_nothing() {
-        let mut tried = 0;
-        for a in ironseat_store::machine_types().unwrap() {
-            let mut forms: Vec<SetForm> =
-                groups(&a, None).into_iter().flat_map(|g| g.forms).filter(|f| !f.key.is_empty()).collect();
-            forms.push(turning(&a, None));
-            forms.extend(housings(&a, None));
-            forms.extend(a.parts.iter().map(|p| part_more(&a, p, None)));
-            forms.extend(a.lands.iter().filter_map(|l| land_more(&a, l, None)));
-            for f in forms {
-                let change = edit(&sent(&f), &a).unwrap_or_else(|e| panic!("{}, {}: {e:?}", a.name, f.title)).unwrap();
-                let mut after = change.apply(&a).unwrap_or_else(|e| panic!("{}, {}: {e:?}", a.name, f.title));
-                let sort = |x: &mut Anatomy| {
-                    x.parts.iter_mut().for_each(|p| {
-                        p.locks.sort();
-                        p.covers.sort();
-                    });
-                    x.housings.iter_mut().for_each(|h| h.covers.sort());
-                    x.floats.iter_mut().for_each(|h| h.after.sort());
-                    x.gaps.iter_mut().for_each(|h| h.after.sort());
-                    x.floats.iter_mut().for_each(|h| h.without.sort());
-                    x.pairs.iter_mut().for_each(|h| h.spacers.sort());
-                };
-                let mut before = a.clone();
-                sort(&mut before);
-                sort(&mut after);
-                assert_eq!(after, before, "{}, {}", a.name, f.title);
-                tried += 1;
-            }
-        }
-        assert!(tried > 300, "{tried}");
-    }
-
-    #[test]
-    fn what_was_refused_stays_in_its_form_with_the_sentence() {
-        let a = ironseat_store::machine_types().unwrap().remove(11);
-        let f = groups(&a, None)
-            .into_iter()
-            .flat_map(|g| g.forms)
-            .find(|f| f.list == "float" && !f.key.is_empty())
-            .unwrap();
-        let mut typed = sent(&f);
-        typed.more.insert("hi".into(), "wide".into());
-        typed.more.remove("thicker");
-        let e = edit(&typed, &a).unwrap_err();
-        assert_eq!(e.field, "hi");
-        let again = groups(&a, Some((&e.field, &e.message, &typed)))
-            .into_iter()
-            .flat_map(|g| g.forms)
-            .filter(|f| f.open)
-            .collect::<Vec<_>>();
-        assert_eq!(again.len(), 1, "only that form folds open");
-        assert!(again[0].fields.iter().any(|x| x.name == "hi" && matches!(&x.kind, Kind::Text(v) if v == "wide")));
-        assert!(again[0].fields.iter().any(|x| x.name == "thicker" && matches!(x.kind, Kind::Tick(false))));
-        assert!(!again[0].error.is_empty());
-    }
-
-    #[test]
-    fn bores_are_read_as_written() {
-        assert_eq!(bores("22 to 120 bore 184; 120 to 168,5 bore 92").unwrap()[1].to_mm.get(), 168.5);
-        assert!(bores("").unwrap().is_empty());
-        for wrong in ["22 to 120", "all of it", "1 2 3 4"] {
-            assert!(bores(wrong).unwrap_err().message.contains("such as 22 to 120"), "{wrong}");
-        }
-    }
-}
+/// A choice of a form: (value, word, chosen).
+pub type Choice = (String, String, bool);

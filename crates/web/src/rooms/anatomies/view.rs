@@ -1,22 +1,22 @@
 //! What the pages of the room show.
 
-use super::set_forms::Kind;
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use crate::ground::view::Shell;
 use crate::rooms::anatomies::form::{EditForm, LAND_KINDS};
-use crate::rooms::anatomies::set_forms::{self, Group, SetForm};
+use crate::rooms::anatomies::set_forms::{self, Choice, Group, InputKind, SetForm};
 use crate::rooms::anatomies::{InHand, play};
 use crate::state::App;
 use askama::Template;
 use ironseat_core::anatomy::acts::{Law, Stage, Verb};
 use ironseat_core::anatomy::body::whole;
-use ironseat_core::anatomy::{Anatomy, Derived, End, Hold, Part, PartKind, derive};
+use ironseat_core::anatomy::{Anatomy, Derived, Hold, Part, PartKind, derive};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::Units;
+use ironseat_core::terms::End;
 use ironseat_drawing::{Fitted, HalfSection, SectionView, along, half_section};
-use ironseat_store::drafts::{self, Draft};
-use ironseat_store::rebuilds::live_clocks;
+use ironseat_store::read::drafts::{self, Draft};
+use ironseat_store::read::rebuilds::live_clocks;
 use std::collections::BTreeMap;
 
 fn drawing(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Option<&str>) -> HalfSection {
@@ -144,7 +144,7 @@ fn order_rows(a: &Anatomy, d: &Derived, units: Units) -> Vec<OrderRow> {
                 },
             );
             // What goes on hot waits where it is heated.
-            let heat = d.act(&ironseat_core::decide::ActId::heat(&s.body).text());
+            let heat = d.act(&ironseat_core::terms::ActId::heat(&s.body).text());
             let before = heat.into_iter().chain([s]).flat_map(|x| &x.before);
             let why = before
                 .filter(|b| b.law != Law::Evidence && heat.is_none_or(|h| h.id != b.id))
@@ -228,9 +228,6 @@ fn sizes(a: &Anatomy, p: &Part) -> String {
     let bore = a.bore_of(p).get();
     format!("{bore} × {} × {}", p.outside_mm.get(), p.width_mm.get())
 }
-
-/// A choice of a form: (value, word, chosen).
-pub type Choice = (String, String, bool);
 
 /// The land in hand, as its form shows it.
 pub struct LandForm {

@@ -3,8 +3,8 @@
 use ironseat_core::rows::Role;
 use ironseat_core::stock::{BOLTS, LEAVES};
 use ironseat_store::archive::SCHEMA;
-use ironseat_store::brought::ROLES;
-use ironseat_store::tokens::Scope;
+use ironseat_store::rows::token::Scope;
+use ironseat_store::write::import::ROLES;
 use serde_json::{Map, Value, json};
 
 /// A parameter of an address.

@@ -21,17 +21,22 @@ use ironseat_core::rows::Table;
 use ironseat_core::stock::{BOLTS, LEAVES, Leaf};
 use ironseat_core::{Refusal, stock as rows};
 use ironseat_store::archive::SCHEMA;
-use ironseat_store::brought::{self, Became, Understood};
-use ironseat_store::floor::{self, FloorQuery};
-use ironseat_store::people::Person;
-use ironseat_store::tokens::{self, Scope};
-use ironseat_store::{RebuildId, StoreError, act_sheets, bench, stock, taken};
+use ironseat_store::read;
+use ironseat_store::read::bench;
+use ironseat_store::read::floor::{self, FloorQuery};
+use ironseat_store::read::readings_export;
+use ironseat_store::read::sheet_room;
+use ironseat_store::rows::person::Person;
+use ironseat_store::rows::token::Scope;
+use ironseat_store::write::import::{self, Became, Understood};
+use ironseat_store::write::{self, tokens};
+use ironseat_store::{RebuildId, StoreError};
 use serde_json::{Map, Value, json};
 
 /// Why a program gets no answer.
-pub struct Said(StatusCode, Refusal);
+pub struct ApiError(StatusCode, Refusal);
 
-impl IntoResponse for Said {
+impl IntoResponse for ApiError {
     fn into_response(self) -> Response {
         let mut r = (self.0, Json(json!({ "error": self.1 }))).into_response();
         if self.0 == StatusCode::UNAUTHORIZED {
@@ -41,7 +46,7 @@ impl IntoResponse for Said {
     }
 }
 
-impl From<StoreError> for Said {
+impl From<StoreError> for ApiError {
     fn from(e: StoreError) -> Self {
         let said = |status, field: &str, words: String| Self(status, Refusal::new(field, words));
         match e {
@@ -61,7 +66,7 @@ impl From<StoreError> for Said {
         }
     }
 }
-impl From<WebError> for Said {
+impl From<WebError> for ApiError {
     fn from(e: WebError) -> Self {
         match e {
             WebError::Store(e) => e.into(),
@@ -72,17 +77,17 @@ impl From<WebError> for Said {
         }
     }
 }
-impl From<Refusal> for Said {
+impl From<Refusal> for ApiError {
     fn from(r: Refusal) -> Self {
         StoreError::from(r).into()
     }
 }
 
-type Answer<T = Response> = Result<T, Said>;
+type Answer<T = Response> = Result<T, ApiError>;
 
 /// Whose key a request carries, if it opens this.
 async fn opened(app: &App, headers: &HeaderMap, scope: Scope) -> Answer<Reader> {
-    let no = |words: &str| Said(StatusCode::UNAUTHORIZED, Refusal::new("authorization", words));
+    let no = |words: &str| ApiError(StatusCode::UNAUTHORIZED, Refusal::new("authorization", words));
     let given = headers.get(header::AUTHORIZATION).and_then(|v| v.to_str().ok());
     let secret = given.and_then(|v| v.strip_prefix("Bearer ")).map(|s| s.trim().to_owned());
     let secret = secret
@@ -90,7 +95,7 @@ async fn opened(app: &App, headers: &HeaderMap, scope: Scope) -> Answer<Reader> 
     match app.store.run(move |c| tokens::open(c, &secret, scope)).await {
         Ok(person) => Ok(Reader { person, csrf: String::new() }),
         Err(StoreError::NotFound) => Err(no("this key opens nothing: it is none, or it was put away")),
-        Err(StoreError::Held(s)) => Err(Said(StatusCode::FORBIDDEN, Refusal::new("authorization", s))),
+        Err(StoreError::Held(s)) => Err(ApiError(StatusCode::FORBIDDEN, Refusal::new("authorization", s))),
         Err(e) => Err(e.into()),
     }
 }
@@ -99,7 +104,7 @@ fn moment(t: chrono::NaiveDateTime) -> Value {
     json!(t.format("%Y-%m-%dT%H:%M:%S%.6fZ").to_string())
 }
 
-fn head(r: &ironseat_store::rebuilds::Rebuild) -> Map<String, Value> {
+fn head(r: &ironseat_store::rows::rebuild::Rebuild) -> Map<String, Value> {
     let v = json!({
         "id": r.id, "number": r.number, "title": r.title, "customer": r.customer, "from": r.origin, "due_on": r.due_on,
         "finished_at": r.finished_at.map(moment), "entries": r.record_seq, "head": r.record_hash,
@@ -144,7 +149,7 @@ pub async fn rebuild(State(app): State<App>, headers: HeaderMap, Path(id): Path<
         .sheets
         .iter()
         .filter_map(|x| {
-            let (declared, out) = act_sheets::worked(&b, x)?;
+            let (declared, out) = sheet_room::worked(&b, x)?;
             let (whole, answer) = match out {
                 ironseat_core::sheet::Outcome::Answer(_, a) => (true, Some(a)),
                 ironseat_core::sheet::Outcome::SoFar(_, a) => (false, Some(a)),
@@ -162,8 +167,8 @@ pub async fn rebuild(State(app): State<App>, headers: HeaderMap, Path(id): Path<
 /// `GET /api/rebuilds/{id}/readings`: every reading.
 pub async fn readings(State(app): State<App>, headers: HeaderMap, Path(id): Path<RebuildId>) -> Answer {
     opened(&app, &headers, Scope::Read).await?;
-    let (_, list) = app.store.run(move |c| taken::taken(c, id)).await?;
-    let one = |t: &taken::Taken| {
+    let (_, list) = app.store.run(move |c| readings_export::readings(c, id)).await?;
+    let one = |t: &readings_export::ExportedReading| {
         let mut v = json!(t);
         v["at_utc"] = moment(t.at);
         v
@@ -181,7 +186,7 @@ pub async fn file(
     let reader = opened(&app, &headers, Scope::Read).await?;
     match file.as_str() {
         "readings.csv" => {
-            let (b, list) = app.store.run(move |c| taken::taken(c, id)).await?;
+            let (b, list) = app.store.run(move |c| readings_export::readings(c, id)).await?;
             Ok(([(header::CONTENT_TYPE, "text/csv; charset=utf-8")], readings_csv::file(&b, &list)?).into_response())
         }
         "archive.zip" => Ok(archive::file(archive::pack(&app, &reader, id, &headers).await?)),
@@ -264,12 +269,12 @@ pub async fn readings_in(
     let seen = app
         .store
         .run(move |c| {
-            let seen = brought::look(c, &who, id, &table, &asked)?;
+            let seen = import::look(c, &who, id, &table, &asked)?;
             let whole = !seen.lines.iter().any(|u| matches!(u.became, Became::Wrong(_) | Became::Ask(_)));
             if look || !(whole || partly) {
                 return Ok((seen, false));
             }
-            Ok((brought::keep(c, &who, id, &table, &asked, seen.stand)?, true))
+            Ok((import::keep(c, &who, id, &table, &asked, seen.stand)?, true))
         })
         .await?;
     let (b, kept) = seen;
@@ -322,12 +327,12 @@ pub async fn leaves_in(State(app): State<App>, headers: HeaderMap, Query(q): Que
     let t = table_of(&headers, &body, "leaves")?;
     let columns = table::columns(&t, &LEAVES, &q);
     let list: Vec<Leaf> = first_wrong(&rows::read_leaves(&t, &columns, table::unit(&q, &t, &columns, Units::Metric)))?;
-    app.store.run(move |c| stock::set_leaves(c, &who, &list)).await?;
+    app.store.run(move |c| write::stock::set_leaves(c, &who, &list)).await?;
     leaves_now(&app).await
 }
 
 async fn leaves_now(app: &App) -> Answer {
-    let list = app.store.run(stock::all_leaves).await?;
+    let list = app.store.run(read::stock::all_leaves).await?;
     Ok(Json(json!({ "leaves": list })).into_response())
 }
 
@@ -340,7 +345,7 @@ fn pattern_json(p: &Pattern) -> Value {
 /// `GET /api/stock/patterns`.
 pub async fn patterns(State(app): State<App>, headers: HeaderMap) -> Answer {
     opened(&app, &headers, Scope::Read).await?;
-    let list = app.store.run(stock::patterns).await?;
+    let list = app.store.run(read::stock::patterns).await?;
     Ok(Json(json!({ "patterns": list.iter().map(|p| pattern_json(&p.1)).collect::<Vec<_>>() })).into_response())
 }
 
@@ -352,6 +357,6 @@ pub async fn pattern_in(State(app): State<App>, headers: HeaderMap, Query(q): Qu
     let places = first_wrong(&rows::read_bolts(&t, &columns, table::unit(&q, &t, &columns, Units::Metric)))?;
     let p = Pattern::new(q.get("name").map_or("", String::as_str), places)?;
     let kept = p.clone();
-    app.store.run(move |c| stock::keep_pattern(c, &who, &kept)).await?;
+    app.store.run(move |c| write::stock::keep_pattern(c, &who, &kept)).await?;
     Ok(Json(pattern_json(&p)).into_response())
 }

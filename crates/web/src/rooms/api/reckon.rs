@@ -1,6 +1,6 @@
 //! Named computations over HTTP: the same JSON as on the command line, and their description.
 
-use crate::parts::turns::{Said, answer, in_turn};
+use crate::parts::turns::{Unanswered, answer, in_turn};
 use crate::rooms::api::described;
 use axum::Json;
 use axum::extract::Path;
@@ -13,7 +13,7 @@ use serde_json::{Map, Value, json};
 
 /// `POST /api/reckon/NAME`.
 pub async fn reckon(Path(name): Path<String>, body: String) -> Response {
-    answer(name, body).await.map_or_else(Said::response, |a| Json(a).into_response())
+    answer(name, body).await.map_or_else(Unanswered::response, |a| Json(a).into_response())
 }
 
 /// `POST /api/derive`: a build sheet as text in, what follows from it out.
@@ -24,7 +24,7 @@ pub async fn derive(body: String) -> Response {
         let a = ironseat_core::anatomy::build_sheet::parse(&body)?;
         Ok(ironseat_core::anatomy::derive(&a)?.json(ironseat_core::quantity::Units::Metric))
     });
-    derived.await.map_or_else(Said::response, |a| Json(a).into_response())
+    derived.await.map_or_else(Unanswered::response, |a| Json(a).into_response())
 }
 
 /// `GET /api/openapi.json`: OpenAPI 3.1, generated from the registry.

@@ -12,8 +12,8 @@ use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
 use ironseat_store::archive::TakenIn;
-use ironseat_store::rebuilds::{self, Elsewhere, live_clocks};
-use ironseat_store::uploads::{self, Kind};
+use ironseat_store::read::rebuilds::{self, Elsewhere, live_clocks};
+use ironseat_store::write::uploads::{self, UploadKind};
 use ironseat_store::{RebuildId, StoreError, UploadId, archive as kept};
 
 /// Bytes that a form with an archive may have.
@@ -62,14 +62,14 @@ pub async fn hand_in(State(app): State<App>, Lead(reader): Lead, form: Upload) -
         return page_as(status, &ArchivesPage { field, error, ..build(&app, &reader).await? });
     }
     let who = reader.person.clone();
-    let id = app.store.run(move |c| uploads::keep(c, &who, Kind::Archive, &name, &bytes)).await?;
+    let id = app.store.run(move |c| uploads::keep(c, &who, UploadKind::Archive, &name, &bytes)).await?;
     Ok(Redirect::to(&format!("/archives/{id}")).into_response())
 }
 
 async fn page_of(app: &App, reader: &Reader, upload: UploadId) -> WebResult<(StatusCode, ArchivePage)> {
     let who = reader.person.clone();
     let ((name, bytes), clocks) =
-        app.store.run(move |c| Ok((uploads::get(c, &who, Kind::Archive, upload)?, live_clocks(c)?))).await?;
+        app.store.run(move |c| Ok((uploads::get(c, &who, UploadKind::Archive, upload)?, live_clocks(c)?))).await?;
     let who = reader.person.clone();
     let seen = match unpacked(bytes).await {
         Ok(a) => app.store.run(move |c| kept::look(c, &who, &a)).await,
@@ -105,7 +105,7 @@ pub async fn take_in(
     Form(Nothing {}): Form<Nothing>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
-    let (_, bytes) = app.store.run(move |c| uploads::get(c, &who, Kind::Archive, upload)).await?;
+    let (_, bytes) = app.store.run(move |c| uploads::get(c, &who, UploadKind::Archive, upload)).await?;
     let a = unpacked(bytes).await?;
     let who = reader.person.clone();
     let done = app

@@ -1,7 +1,8 @@
 //! The act in hand: its words, what holds it, what it asks for, its clock, and at a seat its sheet, choices and
 //! figures.
 
-use crate::ground::view::{ClockView, encode, moment_of};
+use crate::ground::address::encode;
+use crate::ground::view::{ClockView, moment_of};
 use crate::parts::act_sheets::{SheetRow, left_for, offered, questions};
 use crate::parts::call::why_of_seat;
 use crate::parts::drawn::drawn;
@@ -12,20 +13,20 @@ use crate::rooms::bench::BenchQuery;
 use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
 use ironseat_core::anatomy::as_found::{self, Ask, Question};
-use ironseat_core::anatomy::{End, SeatFacts, Unit};
-use ironseat_core::call::{Method, Which};
-use ironseat_core::decide::{ActId, Done, State, Who};
+use ironseat_core::anatomy::{SeatFacts, Unit};
+use ironseat_core::decide::{Done, State, Who};
 use ironseat_core::inspect::{self, Fate, Mark};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
-use ironseat_core::reckon::{of_seat, reckon};
-use ironseat_core::seat::Fit;
-use ironseat_core::seat::steps::{self, StepKind};
+use ironseat_core::reckon::reckon;
+use ironseat_core::seat::asks::of_seat;
+use ironseat_core::seat::{Fit, steps};
 use ironseat_core::sheet::{self, SheetKind};
+use ironseat_core::terms::{ActId, End, Method, StepKind, Surface};
 use ironseat_drawing::{ClockFace, LandView, clock_face, land_view, mark_sample};
 use ironseat_store::PictureId;
-use ironseat_store::bench::Bench;
-use ironseat_store::foreseen::Seen;
-use ironseat_store::people::Person;
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::forecasts::Seen;
+use ironseat_store::rows::person::Person;
 use serde_json::Value;
 
 pub struct PictureView {
@@ -167,7 +168,7 @@ pub struct OffView {
 impl OffView {
     fn of(s: &Seen, units: Units) -> Self {
         let value = |v: f64| value(s.foreseen.kind, v, units);
-        let give = s.foreseen.give.map_or_else(String::new, |g| format!(" ± {}", value(g)));
+        let give = s.foreseen.tolerance.map_or_else(String::new, |g| format!(" ± {}", value(g)));
         Self {
             of: s.of.clone(),
             words: s.foreseen.kind.words(),
@@ -199,7 +200,7 @@ fn examples(s: &State, act: &Act) -> Vec<MarkChoice> {
 pub struct FateForm {
     pub part: String,
     /// Name in records, as said, what a reason says; and whether it was said.
-    pub fates: Vec<(&'static str, &'static str, &'static str, bool)>,
+    pub dispositions: Vec<(&'static str, &'static str, &'static str, bool)>,
     pub marks: Vec<MarkChoice>,
     pub reason: String,
     /// Who said it, and when.
@@ -224,7 +225,7 @@ fn fate_form(s: &State, act: &Act, zone: Tz) -> Option<FateForm> {
         seen: said.is_some_and(|d| d.marks.iter().any(|x| x == m.key)),
     });
     Some(FateForm {
-        fates: Fate::ALL.iter().map(|f| (f.1, f.2, f.3, said.is_some_and(|d| d.fate == f.0))).collect(),
+        dispositions: Fate::ALL.iter().map(|f| (f.1, f.2, f.3, said.is_some_and(|d| d.fate == f.0))).collect(),
         marks: marks.collect(),
         reason: said.map_or_else(String::new, |d| d.reason.clone()),
         by: said.map_or_else(String::new, |d| format!("{}, {}", d.by, moment_of(d.at, zone))),
@@ -355,13 +356,13 @@ fn done_words(d: &Done, zone: Tz) -> String {
 fn picture(kind: SheetKind, f: &SeatFacts, units: Units) -> String {
     let SheetKind::Grid(which) = kind else { return String::new() };
     let d = sheet::nominal(kind, f);
-    let length = if which == Which::Journal { f.land_length } else { f.bearing.width };
+    let length = if which == Surface::Journal { f.land_length } else { f.bearing.width };
     let size = format!("⌀ {}", fmt::size(d, Millimetres::of(1.0), units).0);
     land_view(&LandView {
         size: &size,
         ratio: length.get() / d.get(),
         bore: !which.outside(),
-        neighbours: which == Which::Journal,
+        neighbours: which == Surface::Journal,
         next: Some((0, 0)),
         done: &[],
         stations: sheet::STATIONS,
@@ -458,7 +459,7 @@ pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Per
         id: act.id.clone(),
         label,
         words: match &act.seat {
-            Some((_, k)) if own => steps::name(*k).to_owned(),
+            Some((_, k)) if own => k.name().to_owned(),
             _ => act.words.say(units),
         },
         tool: act.tool.clone(),
@@ -528,7 +529,7 @@ pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Per
 }
 
 /// The clock that an act waits on, or that runs after it.
-fn mine(k: &ironseat_store::rebuilds::Clock, act: &Act) -> bool {
+fn mine(k: &ironseat_store::rows::rebuild::Clock, act: &Act) -> bool {
     match &act.seat {
         Some((seat, StepKind::Heat)) => k.seat == *seat && k.kind == "heat",
         Some((seat, StepKind::Cool)) => k.seat == *seat && k.kind == "cool",

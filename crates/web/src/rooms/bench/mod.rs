@@ -6,9 +6,11 @@ pub mod pictures;
 pub mod version;
 mod view;
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebResult, refused};
 use crate::ground::extract::{Form, Lead, Reader, Worker, wants_fragment};
-use crate::ground::view::{encode, page_around, page_as};
+use crate::ground::view::page_around;
+use crate::ground::view::page_as;
 use crate::parts::section;
 use crate::state::App;
 use askama::Template as _;
@@ -17,17 +19,19 @@ use axum::http::HeaderMap;
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::acts::Act;
-use ironseat_core::call::Method;
-use ironseat_core::decide::{self, AnswerState, Deed, Said};
+use ironseat_core::decide::{self, AnswerState, Command, Ticking};
 use ironseat_core::inspect::Fate;
 use ironseat_core::quantity::Units;
-use ironseat_core::seat::steps::StepKind;
-use ironseat_store::bench;
-use ironseat_store::bench::Glance;
-use ironseat_store::bench::Room;
-use ironseat_store::bench::Stand;
-use ironseat_store::kept::Kept;
-use ironseat_store::{RebuildId, StoreError, foreseen, work};
+use ironseat_core::terms::Method;
+use ironseat_core::terms::StepKind;
+use ironseat_store::db::cache::Cache;
+use ironseat_store::read::bench;
+use ironseat_store::read::bench::Glance;
+use ironseat_store::read::bench::Revision;
+use ironseat_store::read::room;
+use ironseat_store::read::room::Room;
+use ironseat_store::write::forecasts;
+use ironseat_store::{RebuildId, StoreError};
 use serde::Deserialize;
 use std::sync::Arc;
 use view::{BenchPage, Live, build};
@@ -83,7 +87,7 @@ fn looks(s: &decide::State, q: &BenchQuery) -> (String, Option<String>) {
 /// is the person.
 #[derive(PartialEq, Eq, Hash)]
 struct MadeFrom {
-    stand: Stand,
+    stand: Revision,
     csrf: String,
     inch: bool,
     /// An instrument is overdue from a day on.
@@ -95,11 +99,11 @@ struct MadeFrom {
 type Made = (Arc<str>, Arc<str>);
 
 /// About 70 kB each.
-static MADE: Kept<MadeFrom, Made> = Kept::new(128);
+static MADE: Cache<MadeFrom, Made> = Cache::new(128);
 
 /// What was read: all of it, or where the rebuild stands and the room that was made from it before.
 enum Found {
-    Kept(Box<Glance>, Made),
+    Cache(Box<Glance>, Made),
     Read(Box<Room>, Option<MadeFrom>),
 }
 
@@ -121,18 +125,18 @@ pub async fn show(
             let from = MadeFrom { stand: at.stand.clone(), csrf: csrf.clone(), inch, today, query: query.clone() };
             let waits = at.waits();
             if let Some(kept) = MADE.get(&from).filter(|_| !waits) {
-                return Ok(Found::Kept(Box::new(at), kept));
+                return Ok(Found::Cache(Box::new(at), kept));
             }
-            let l = bench::room(c, at, |s| looks(s, &query))?;
+            let l = room::room(c, at, |s| looks(s, &query))?;
             Ok(Found::Read(Box::new(l), (!waits).then_some(from)))
         })
         .await?;
     let (rebuild, running, (act, live)) = match found {
-        Found::Kept(at, kept) => (at.rebuild, at.running, kept),
+        Found::Cache(at, kept) => (at.rebuild, at.running, kept),
         Found::Read(l, from) => {
             let made = build(&reader, &l, &q)?;
             let live: Made = (l.act.as_str().into(), made.render()?.into());
-            if let Some(from) = from.filter(|_| !made.for_one_deed()) {
+            if let Some(from) = from.filter(|_| !made.for_one_command()) {
                 MADE.put(from, live.clone());
             }
             (l.bench.rebuild, l.bench.running, live)
@@ -195,12 +199,12 @@ impl ActForm {
     }
 
     /// What the person wants to do.
-    fn deed(&self) -> Result<Deed, StoreError> {
+    fn command(&self) -> Result<Command, StoreError> {
         let f = self.clone();
         Ok(match f.act.as_str() {
-            "tick" => Deed::Tick {
+            "tick" => Command::Tick {
                 act: f.step,
-                said: Said {
+                said: Ticking {
                     second: f.second,
                     value: f.value,
                     reason: f.reason,
@@ -208,29 +212,29 @@ impl ActForm {
                     temperature: f.temperature,
                 },
             },
-            "untick" => Deed::TakeBack { act: f.step },
-            "wait-over" => Deed::WaitOver { act: f.step },
+            "untick" => Command::TakeBack { act: f.step },
+            "wait-over" => Command::WaitOver { act: f.step },
             "choose" => {
                 let method =
                     Method::of(&f.method).ok_or_else(|| Refusal::new("method", "choose one of the ways below"))?;
-                Deed::Choose { seat: f.seat, method }
+                Command::Choose { seat: f.seat, method }
             }
-            "on-heater" => Deed::OnHeater { seat: f.seat },
-            "thermometer" => Deed::Thermometer { seat: f.seat, temperature: f.temperature },
-            "sign" => Deed::Sign { seat: f.seat },
-            "overrule" => Deed::Overrule { seat: f.seat, topic: f.topic, reason: f.reason },
+            "on-heater" => Command::OnHeater { seat: f.seat },
+            "thermometer" => Command::Thermometer { seat: f.seat, temperature: f.temperature },
+            "sign" => Command::Sign { seat: f.seat },
+            "overrule" => Command::Overrule { seat: f.seat, topic: f.topic, reason: f.reason },
             "answer" => {
                 let state = AnswerState::of(&f.state)
                     .ok_or_else(|| Refusal::new("state", "expected recorded, cannot tell or not present"))?;
-                Deed::Answer { question: f.question, state, value: f.value, note: f.note }
+                Command::Answer { question: f.question, state, value: f.value, note: f.note }
             }
             "dispose" => {
                 let marks = f.marks();
-                Deed::Dispose { part: f.part, fate: Fate::of(&f.fate), reason: f.reason, marks }
+                Command::Dispose { part: f.part, fate: Fate::of(&f.fate), reason: f.reason, marks }
             }
-            "repair" => Deed::Repair { part: f.part, what: f.what },
-            "repair-back" => Deed::RepairBack { repair: f.repair },
-            "back-out" => Deed::BackOut { part: f.part },
+            "repair" => Command::Repair { part: f.part, what: f.what },
+            "repair-back" => Command::RepairBack { repair: f.repair },
+            "back-out" => Command::BackOut { part: f.part },
             _ => return Err(Refusal::new("act", "this is not known here").into()),
         })
     }
@@ -245,13 +249,10 @@ pub async fn act(
 ) -> WebResult<Response> {
     let who = reader.person.clone();
     let g = f.clone();
-    let outcome = match g.deed() {
+    let outcome = match g.command() {
         // What it is about is worked out from the records.
-        _ if g.act == "explain" => app.store.run(move |c| foreseen::explain(c, &who, id, &g.of, &g.what)).await,
-        Ok(deed) if matches!(deed, Deed::Sign { .. } | Deed::Overrule { .. }) => {
-            app.store.signed(who, id, deed, g.pin).await
-        }
-        Ok(deed) => app.store.run(move |c| work::work(c, &who, id, &deed)).await,
+        _ if g.act == "explain" => app.store.run(move |c| forecasts::explain(c, &who, id, &g.of, &g.what)).await,
+        Ok(command) => app.store.obey(who, id, command, g.pin).await,
         Err(e) => Err(e),
     };
     let step = format!("?step={}", encode(&f.step));
@@ -282,8 +283,8 @@ pub async fn finish(
     Form(f): Form<FinishForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
-    let (pin, deed) = (f.pin, Deed::Release { reason: f.reason.clone() });
-    match app.store.signed(who, id, deed, pin).await {
+    let (pin, command) = (f.pin, Command::Release { reason: f.reason.clone() });
+    match app.store.obey(who, id, command, pin).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}/certificate")).into_response()),
         Err(e) => {
             again_with(&app, &reader, id, BenchQuery::default(), e, |p| {
@@ -313,15 +314,16 @@ async fn again_with(
     e: StoreError,
     typed: impl FnOnce(&mut Live),
 ) -> WebResult<Response> {
+    let wants = if let StoreError::Refused(r) = &e { r.wants } else { None };
     let (status, field, error) = refused(e, "step")?;
     let asked = q.clone();
     let l = app.store.run(move |c| {
         let at = bench::glance(c, id)?;
-        bench::room(c, at, |s| looks(s, &asked))
+        room::room(c, at, |s| looks(s, &asked))
     });
     let l = l.await?;
     let mut live = build(reader, &l, &q)?;
-    (live.field, live.error) = (field, error);
+    (live.field, live.error, live.wants) = (field, error, wants);
     typed(&mut live);
     let (b, live) = (&l.bench, live.render()?.into());
     page_as(status, &BenchPage::around(reader, &b.rebuild, &b.running, &l.act, live))

@@ -1,9 +1,9 @@
 //! Pictures as evidence: taken in as PNG or JPEG, turned upright, shrunk, written anew as JPEG so that nothing a camera
 //! notes comes along, and served only to people who are signed in.
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::{Form, Reader, Upload, Worker};
-use crate::ground::view::encode;
 use crate::rooms::bench::{BenchQuery, again_with};
 use crate::state::App;
 use axum::extract::{Path, Query, State};
@@ -13,9 +13,10 @@ use image::codecs::jpeg::JpegEncoder;
 use image::imageops::FilterType;
 use image::{DynamicImage, ImageDecoder as _, ImageFormat, ImageReader, Limits, RgbImage};
 use ironseat_core::Refusal;
-use ironseat_core::decide::ActId;
-use ironseat_store::pictures::{self, NewPicture};
-use ironseat_store::{PictureId, RebuildId, StoreError};
+use ironseat_core::terms::ActId;
+use ironseat_store::write;
+use ironseat_store::write::pictures::{self, NewPicture};
+use ironseat_store::{PictureId, RebuildId, StoreError, read};
 use serde::Deserialize;
 use std::io::Cursor;
 use tokio::sync::Semaphore;
@@ -37,7 +38,7 @@ fn bad(what: impl Into<String>) -> Refusal {
 }
 
 /// Decodes a picture within its limits and writes it anew in two sizes.
-fn clean(id: PictureId, bytes: &[u8]) -> Result<NewPicture, Refusal> {
+pub fn clean(id: PictureId, bytes: &[u8]) -> Result<NewPicture, Refusal> {
     if bytes.is_empty() {
         return Err(bad("expected a picture: choose a PNG or JPEG file, or take one"));
     }
@@ -89,7 +90,8 @@ fn on_paper(p: &DynamicImage) -> RgbImage {
     out
 }
 
-fn jpeg(p: &RgbImage) -> Result<Vec<u8>, Refusal> {
+/// As JPEG.
+pub fn jpeg(p: &RgbImage) -> Result<Vec<u8>, Refusal> {
     let mut out = Vec::new();
     JpegEncoder::new_with_quality(&mut out, 82)
         .encode_image(p)
@@ -121,7 +123,7 @@ pub async fn add(
     drop(turn);
     let who = reader.person.clone();
     let kept = match cleaned {
-        Ok(new) => app.store.run(move |c| pictures::add(c, &who, id, &question, &new)).await,
+        Ok(new) => app.store.run(move |c| write::pictures::add(c, &who, id, &question, &new)).await,
         Err(e) => Err(e.into()),
     };
     match kept {
@@ -144,7 +146,7 @@ pub async fn show(
     Path((id, picture)): Path<(RebuildId, PictureId)>,
     Query(q): Query<SizeQuery>,
 ) -> WebResult {
-    let body = app.store.run(move |c| pictures::body(c, id, picture, q.small)).await?;
+    let body = app.store.run(move |c| read::pictures::body(c, id, picture, q.small)).await?;
     Ok(([(header::CONTENT_TYPE, "image/jpeg"), (header::CONTENT_DISPOSITION, "inline")], body).into_response())
 }
 
@@ -163,96 +165,11 @@ pub async fn take_away(
     Form(f): Form<AwayForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
-    match app.store.run(move |c| pictures::take_away(c, &who, id, picture)).await {
+    match app.store.run(move |c| write::pictures::take_away(c, &who, id, picture)).await {
         // Away already: somebody else did it, or the button was pressed twice.
         Ok(()) | Err(StoreError::NotFound) => {
             Ok(Redirect::to(&format!("/rebuilds/{id}?step={}", encode(&f.step))).into_response())
         }
         Err(e) => again_with(&app, &reader, id, BenchQuery { step: f.step, ..BenchQuery::default() }, e, |_| {}).await,
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    #![allow(clippy::unwrap_used)]
-    use super::*;
-    use image::{ImageBuffer, Rgb, Rgba};
-
-    fn png(w: u32, h: u32) -> Vec<u8> {
-        let mut out = Vec::new();
-        let p: RgbImage = ImageBuffer::from_fn(w, h, |x, y| Rgb([(x % 251) as u8, (y % 241) as u8, 90]));
-        p.write_to(&mut Cursor::new(&mut out), ImageFormat::Png).unwrap();
-        out
-    }
-
-    #[test]
-    fn a_picture_is_shrunk_written_anew_and_keeps_its_shape() {
-        let p = clean(PictureId::new(), &png(3200, 1000)).unwrap();
-        assert_eq!((p.width, p.height), (1600, 500));
-        for (body, side) in [(&p.whole, 1600), (&p.small, 320)] {
-            assert_eq!(image::guess_format(body).unwrap(), ImageFormat::Jpeg);
-            assert_eq!(image::load_from_memory(body).unwrap().width(), side);
-        }
-        assert_eq!(clean(PictureId::new(), &png(40, 30)).unwrap().width, 40);
-    }
-
-    #[test]
-    fn what_a_camera_notes_does_not_come_along_but_turns_the_picture_upright() {
-        // A JPEG with an EXIF block: orientation 6 (a quarter turn) and a place name.
-        let plain = jpeg(&RgbImage::from_pixel(60, 20, Rgb([200, 10, 10]))).unwrap();
-        let mut tiff = b"Exif\0\0II*\0\x08\0\0\0\x02\0".to_vec();
-        tiff.extend(b"\x12\x01\x03\0\x01\0\0\0\x06\0\0\0"); // Orientation
-        tiff.extend(b"\x0e\x01\x02\0\x14\0\0\0\x26\0\0\0"); // ImageDescription, 20 bytes at 38
-        tiff.extend(b"\0\0\0\0");
-        tiff.extend(b"QUAYSIDE-PLACE-NAME\0");
-        let mut with = plain[..2].to_vec();
-        with.extend([0xff, 0xe1]);
-        with.extend(u16::try_from(tiff.len() + 2).unwrap().to_be_bytes());
-        with.extend(&tiff);
-        with.extend(&plain[2..]);
-        let p = clean(PictureId::new(), &with).unwrap();
-        assert_eq!((p.width, p.height), (20, 60), "turned upright");
-        for body in [&p.whole, &p.small] {
-            assert!(!body.windows(8).any(|w| w == b"QUAYSIDE") && !body.windows(4).any(|w| w == b"Exif"));
-        }
-    }
-
-    #[test]
-    fn wrong_types_damage_and_bombs_are_refused_with_a_sentence() {
-        let said = |b: &[u8]| clean(PictureId::new(), b).unwrap_err();
-        assert!(said(b"").message.contains("choose a PNG or JPEG"));
-        for wrong in
-            [&b"GIF89a\x01\0\x01\0"[..], b"<svg xmlns='http://www.w3.org/2000/svg'/>", b"%PDF-1.7", b"MZ\x90\0"]
-        {
-            assert!(said(wrong).message.contains("neither"));
-        }
-        let whole = png(200, 200);
-        assert!(said(&whole[..whole.len() / 2]).message.contains("damaged"));
-        // A header that claims 60 000 by 60 000 points in a few bytes.
-        let mut bomb = png(8, 8);
-        bomb[16..20].copy_from_slice(&60_000u32.to_be_bytes());
-        bomb[20..24].copy_from_slice(&60_000u32.to_be_bytes());
-        let crc = bomb[12..29].iter().fold(!0u32, |mut c, b| {
-            c ^= u32::from(*b);
-            (0..8).for_each(|_| c = if c & 1 == 1 { c >> 1 ^ 0xedb8_8320 } else { c >> 1 });
-            c
-        });
-        bomb[29..33].copy_from_slice(&(!crc).to_be_bytes());
-        let begun = std::time::Instant::now();
-        assert!(said(&bomb).message.contains("megapixels"), "{}", said(&bomb).message);
-        assert!(begun.elapsed() < std::time::Duration::from_secs(1));
-        // Really black and really large: compresses to little, is refused by its size alone.
-        let mut flat = Vec::new();
-        image::GrayImage::new(12_000, 6_000).write_to(&mut Cursor::new(&mut flat), ImageFormat::Png).unwrap();
-        assert!(flat.len() < LARGEST && said(&flat).message.contains("megapixels"));
-    }
-
-    #[test]
-    fn what_is_clear_lies_on_white() {
-        let mut out = Vec::new();
-        let p: ImageBuffer<Rgba<u8>, Vec<u8>> = ImageBuffer::from_pixel(4, 4, Rgba([0, 0, 0, 0]));
-        p.write_to(&mut Cursor::new(&mut out), ImageFormat::Png).unwrap();
-        let kept = image::load_from_memory(&clean(PictureId::new(), &out).unwrap().whole).unwrap().to_rgb8();
-        assert!(kept.pixels().all(|p| p.0.iter().all(|v| *v > 250)));
     }
 }

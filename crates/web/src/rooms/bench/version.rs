@@ -8,9 +8,10 @@ use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect, Response};
-use ironseat_store::rebuilds::{self, live_clocks};
-use ironseat_store::versions::{self, Newer};
-use ironseat_store::{RebuildId, StoreError};
+use ironseat_store::read;
+use ironseat_store::read::rebuilds::{self, live_clocks};
+use ironseat_store::read::versions::Newer;
+use ironseat_store::{RebuildId, StoreError, write};
 use serde::Deserialize;
 
 #[derive(Template)]
@@ -29,7 +30,7 @@ struct VersionPage {
 
 async fn build(app: &App, reader: &Reader, id: RebuildId, error: String) -> WebResult<VersionPage> {
     let (r, clocks, newer) =
-        app.store.run(move |c| Ok((rebuilds::get(c, id)?, live_clocks(c)?, versions::newer(c, id)?))).await?;
+        app.store.run(move |c| Ok((rebuilds::get(c, id)?, live_clocks(c)?, read::versions::newer(c, id)?))).await?;
     Ok(VersionPage {
         shell: Shell::new(reader, &clocks, "", format!("/rebuilds/{id}/version"), String::new()),
         id,
@@ -62,7 +63,7 @@ pub async fn take_over(
     Form(f): Form<VersionForm>,
 ) -> WebResult<Response> {
     let who = reader.person.clone();
-    match app.store.run(move |c| versions::take_over(c, &who, id, f.version)).await {
+    match app.store.run(move |c| write::versions::take_over(c, &who, id, f.version)).await {
         Ok(()) => Ok(Redirect::to(&format!("/rebuilds/{id}")).into_response()),
         Err(StoreError::Held(s) | StoreError::Conflict(s)) => {
             page_as(StatusCode::CONFLICT, &build(&app, &reader, id, s).await?)

@@ -1,8 +1,9 @@
 //! The room: map, trail, act in hand, call, what else is possible, and what is rarely reached for.
 
+use crate::ground::address::encode;
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
-use crate::ground::view::{ClockView, Shell, encode, moment_of};
+use crate::ground::view::{ClockView, Shell, moment_of};
 use crate::parts::call::CallView;
 use crate::parts::pinned::{self, PinRow};
 use crate::parts::seat_marks::marks;
@@ -12,15 +13,15 @@ use crate::rooms::bench::{ActForm, BenchQuery};
 use askama::Template;
 use ironseat_core::anatomy::acts::{Act, Phase, Stage, voided_by};
 use ironseat_core::anatomy::as_found::Ask;
-use ironseat_core::anatomy::{Anatomy, Cost, End, SeatFacts};
-use ironseat_core::call::Which;
-use ironseat_core::decide::{ActId, AnswerState, State};
+use ironseat_core::anatomy::{Anatomy, Cost, SeatFacts};
+use ironseat_core::decide::{AnswerState, State};
 use ironseat_core::quantity::{Millimetres, Seconds, Units, show as fmt};
-use ironseat_core::seat::steps::StepKind;
 use ironseat_core::seat::surface_limits;
+use ironseat_core::terms::{ActId, End, StepKind, Surface};
 use ironseat_drawing::{Fitted, SectionView, half_section};
-use ironseat_store::bench::{Bench, Room};
-use ironseat_store::rebuilds::{Clock, Rebuild};
+use ironseat_store::read::bench::Bench;
+use ironseat_store::read::room::Room;
+use ironseat_store::rows::rebuild::{Clock, Rebuild};
 use ironseat_store::{RebuildId, StoreError};
 use std::sync::Arc;
 
@@ -148,6 +149,8 @@ pub struct Live {
     pub open_repair: bool,
     pub field: String,
     pub error: String,
+    /// Field that would settle what was refused.
+    pub wants: Option<&'static str>,
     pub second: String,
     pub what: String,
     pub release_reason: String,
@@ -156,7 +159,7 @@ pub struct Live {
 
 impl Live {
     /// Whether it carries an id that is good for one deed alone: a picture's, which makes sending it again harmless.
-    pub fn for_one_deed(&self) -> bool {
+    pub fn for_one_command(&self) -> bool {
         self.hand.as_ref().is_some_and(|h| h.ask.is_some())
     }
     /// Puts back what was typed, beside the sentence that says what was expected.
@@ -187,7 +190,7 @@ impl Live {
             ask.state = AnswerState::of(&f.state).map_or("", AnswerState::word);
         }
         if let Some(form) = hand.fate.as_mut().filter(|_| f.act == "dispose") {
-            for x in &mut form.fates {
+            for x in &mut form.dispositions {
                 x.3 = x.0 == f.fate;
             }
             for m in &mut form.marks {
@@ -203,7 +206,7 @@ impl Live {
             seat.typed = f.temperature;
         }
         if let Some(m) = hand.measure.as_mut().filter(|_| f.act == "tick") {
-            m.outside = self.field == "reason" || (self.field == "value" && self.error.contains("say below"));
+            m.outside = self.field == "reason" || self.wants == Some("reason");
             (m.value, m.reason) = (f.value, f.reason);
         }
     }
@@ -300,15 +303,15 @@ fn brief(f: &SeatFacts, units: Units) -> Vec<(&'static str, String, bool)> {
     let (lo, hi) = f.drawn_interference();
     let size = |v: Millimetres| if unit { fmt::size(v, Millimetres::of(0.1), units).0 } else { fmt::tidy(v.get()) };
     vec![
-        (if unit { "journal, in" } else { "journal, mm" }, limits(Which::Journal), false),
-        (if unit { "ring bore, in" } else { "ring bore, mm" }, limits(Which::RingBore), false),
+        (if unit { "journal, in" } else { "journal, mm" }, limits(Surface::Journal), false),
+        (if unit { "ring bore, in" } else { "ring bore, mm" }, limits(Surface::RingBore), false),
         ("interference, drawn", format!("{} … {}", fmt::signed(lo, units).0, fmt::join(fmt::signed(hi, units))), false),
         (
             if unit { "bearing, in" } else { "bearing, mm" },
             format!("{} × {} × {}", size(f.bearing.d), size(f.bearing.outer), size(f.bearing.width)),
             false,
         ),
-        (if unit { "housing bore, in" } else { "housing bore, mm" }, limits(Which::HousingBore), false),
+        (if unit { "housing bore, in" } else { "housing bore, mm" }, limits(Surface::HousingBore), false),
         ("goes on from", format!("end {}, against {}", f.seat.from.letter(), f.seat.against), true),
         ("limits from", f.seat.source.clone(), true),
     ]
@@ -388,7 +391,7 @@ pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
             && (c
                 .calls
                 .first()
-                .is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::call::Verdict::Undecided))
+                .is_some_and(|k| k.figure.is_some() || k.verdict != ironseat_core::terms::Verdict::Undecided))
     });
     Ok(Live {
         shell: Shell::new(reader, &[], "", String::new(), String::new()),
@@ -455,6 +458,7 @@ pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
         open_repair: false,
         field: String::new(),
         error: String::new(),
+        wants: None,
         second: String::new(),
         what: String::new(),
         release_reason: String::new(),

@@ -8,11 +8,12 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use chrono_tz::Tz;
-use ironseat_store::bound::Chain;
-use ironseat_store::customers::{self, Machine};
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{CustomerId, StoreError, roster, shop_record};
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::read::customers::Machine;
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::read::{self, roster};
+use ironseat_store::rows::person::Role;
+use ironseat_store::{CustomerId, StoreError, chain, write};
 use serde::Deserialize;
 
 struct JobView {
@@ -77,8 +78,8 @@ async fn build(app: &App, reader: &Reader) -> WebResult<CustomersPage> {
     let (list, jobs, people, verdict, clocks) = app
         .store
         .run(|c| {
-            let verdict = shop_record::verify(c, Chain::Customers)?;
-            Ok((customers::list(c)?, customers::machines(c)?, roster::list(c)?, verdict, live_clocks(c)?))
+            let verdict = chain::shop::verify(c, Chain::Customers)?;
+            Ok((read::customers::list(c)?, read::customers::machines(c)?, roster::list(c)?, verdict, live_clocks(c)?))
         })
         .await?;
     let of = |id: CustomerId| jobs.iter().filter(|m| m.customer == Some(id)).cloned().collect::<Vec<_>>();
@@ -115,10 +116,13 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Cu
     let done = app
         .store
         .run(move |c| match g.act.as_str() {
-            "contact" => {
-                customers::set_contact(c, &who, g.customer.parse().map_err(|_| StoreError::NotFound)?, &g.contact)
-            }
-            _ => customers::add(c, &who, &g.name, &g.contact).map(|_| ()),
+            "contact" => write::customers::set_contact(
+                c,
+                &who,
+                g.customer.parse().map_err(|_| StoreError::NotFound)?,
+                &g.contact,
+            ),
+            _ => write::customers::add(c, &who, &g.name, &g.contact).map(|_| ()),
         })
         .await;
     match done {

@@ -1,8 +1,15 @@
 //! Floor: what is going on; one strip per rebuild, sorted by what needs a person now.
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::{Form, Lead, Reader};
-use crate::ground::view::{Shell, day, encode, local, page, page_around, page_as, today};
+use crate::ground::view::Shell;
+use crate::ground::view::day;
+use crate::ground::view::local;
+use crate::ground::view::page;
+use crate::ground::view::page_around;
+use crate::ground::view::page_as;
+use crate::ground::view::today;
 use crate::parts::call::CallView;
 use crate::parts::seat_marks::marks;
 use crate::parts::section as drawn;
@@ -12,18 +19,19 @@ use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect};
 use chrono_tz::Tz;
-use ironseat_core::call::Verdict;
 use ironseat_core::decide::urgency::Urgency;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
-use ironseat_core::seat::steps;
+use ironseat_core::terms::Verdict;
 use ironseat_drawing::{Fitted, SectionView};
-use ironseat_store::bench::{Bench, Stand};
-use ironseat_store::floor::{self, FloorQuery};
-use ironseat_store::kept::Kept;
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::{self, NewRebuild};
-use ironseat_store::{AnatomyId, Id, RebuildId, StoreError, shop};
+use ironseat_store::db::cache::Cache;
+use ironseat_store::read::bench::{Bench, Revision};
+use ironseat_store::read::floor::{self, FloorQuery};
+use ironseat_store::read::rebuilds;
+use ironseat_store::read::shop;
+use ironseat_store::rows::person::Role;
+use ironseat_store::write::{self, rebuilds::NewRebuild};
+use ironseat_store::{AnatomyId, Id, RebuildId, StoreError};
 use serde::Deserialize;
 use std::sync::Arc;
 
@@ -120,7 +128,7 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
     let step = next.and_then(|x| x.seat.as_ref());
     let seat = step.and_then(|(seat, _)| r.anatomy().seat(seat)).map_or(String::new(), |x| x.name.clone());
     let step_words = match (step, next) {
-        (Some((_, k)), _) => format!("{}, {}", steps::name(*k).to_lowercase(), seat.to_lowercase()),
+        (Some((_, k)), _) => format!("{}, {}", k.name().to_lowercase(), seat.to_lowercase()),
         (None, Some(act)) => act.words.say(units),
         (None, None) => String::new(),
     };
@@ -147,7 +155,7 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
             (v.key, v.title, v.action, 0)
         }
         (_, None, _) => match (step, next) {
-            (Some((_, k)), _) => ("todo", steps::name(*k).to_owned(), seat, 0),
+            (Some((_, k)), _) => ("todo", k.name().to_owned(), seat, 0),
             (None, Some(act)) => ("todo", capital(act.stage.word()), act.words.say(units), 0),
             (None, None) => ("todo", "Every step is done".to_owned(), "a lead closes the rebuild".to_owned(), 0),
         },
@@ -178,14 +186,14 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
 /// What a strip was made from: it is made again when any of it changes.
 #[derive(PartialEq, Eq, Hash)]
 struct MadeFrom {
-    stand: Stand,
+    stand: Revision,
     /// Dates are said as seen from today.
     today: chrono::NaiveDate,
     inch: bool,
 }
 
 /// About 4 kB each.
-static MADE: Kept<MadeFrom, Arc<str>> = Kept::new(1024);
+static MADE: Cache<MadeFrom, Arc<str>> = Cache::new(1024);
 
 /// A strip as it is drawn; one that nothing was written to, and without a clock, is not drawn again.
 fn drawn_strip(o: &floor::Strip, units: Units, zone: Tz) -> Result<Arc<str>, askama::Error> {
@@ -216,7 +224,7 @@ async fn build(app: &App, reader: &Reader, q: &FloorParams) -> WebResult<FloorPa
             let floor = floor::floor(c, &query)?;
             let anatomies = if lead { rebuilds::list_anatomies(c)? } else { Vec::new() };
             let known = if lead {
-                ironseat_store::customers::list(c)?.into_iter().map(|x| x.name).collect()
+                ironseat_store::read::customers::list(c)?.into_iter().map(|x| x.name).collect()
             } else {
                 Vec::new()
             };
@@ -315,7 +323,7 @@ pub async fn start(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Sta
         Ok(new) => {
             let who = reader.person.clone();
             let id = new.id;
-            app.store.run(move |c| rebuilds::start(c, &who, &new)).await.map(|()| id)
+            app.store.run(move |c| write::rebuilds::start(c, &who, &new)).await.map(|()| id)
         }
         Err(e) => Err(e),
     };

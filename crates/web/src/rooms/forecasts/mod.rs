@@ -1,9 +1,13 @@
 //! How good the shop's forecasts are by their kind, which of them were off by more than the others, and the friction that
 //! its own presses say.
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult, refused};
 use crate::ground::extract::{Form, Lead, Reader, Worker};
-use crate::ground::view::{Shell, encode, moment, page, page_as};
+use crate::ground::view::Shell;
+use crate::ground::view::moment;
+use crate::ground::view::page;
+use crate::ground::view::page_as;
 use crate::parts::forecast::value;
 use crate::state::App;
 use askama::Template;
@@ -12,9 +16,9 @@ use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::foreseen::{self, records};
 use ironseat_core::quantity::show::capital;
 use ironseat_core::rules::FITS_TO_LEARN;
-use ironseat_store::foreseen::{Press, Seen};
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{RebuildId, StoreError, foreseen as seen, shop};
+use ironseat_store::read::forecasts::{Press, Seen};
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::{RebuildId, StoreError, read, write};
 use serde::Deserialize;
 
 /// So many that stood out are listed.
@@ -91,7 +95,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<ForecastPage> {
     }
     let (units, zone) = (reader.person.units, reader.person.zone);
     let ((all, presses), settings, clocks) =
-        app.store.run(|c| Ok((seen::all(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
+        app.store.run(|c| Ok((read::forecasts::all(c)?, read::shop::settings(c)?, live_clocks(c)?))).await?;
     let settings = settings.ok_or(StoreError::NotFound)?;
     let list: Vec<foreseen::Foreseen> = all.iter().map(|s| s.foreseen).collect();
     let records = records(&list);
@@ -173,7 +177,7 @@ pub async fn explain(
     Form(f): Form<ExplainForm>,
 ) -> WebResult<Response> {
     let (who, of, what) = (reader.person.clone(), f.of.clone(), f.what.clone());
-    let done = app.store.run(move |c| seen::explain(c, &who, f.rebuild, &of, &what)).await;
+    let done = app.store.run(move |c| write::forecasts::explain(c, &who, f.rebuild, &of, &what)).await;
     let Err(e) = done else { return Ok(Redirect::to("/forecasts#off").into_response()) };
     let (status, _, words) = refused(e, "what")?;
     let mut p = build(&app, &reader).await?;
@@ -203,8 +207,8 @@ pub async fn learn(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Lea
     };
     app.store
         .run(move |c| {
-            let (_, presses) = seen::all(c)?;
-            let settings = shop::settings(c)?.ok_or(StoreError::NotFound)?;
+            let (_, presses) = read::forecasts::all(c)?;
+            let settings = read::shop::settings(c)?.ok_or(StoreError::NotFound)?;
             let mu: Vec<f64> = presses.iter().map(|p| p.mu).collect();
             let learned = foreseen::learn(settings.rules.lubricant, &mu).1;
             if own && learned.is_none() {
@@ -212,7 +216,7 @@ pub async fn learn(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Lea
                     "a shop learns its friction from {FITS_TO_LEARN} presses or more"
                 )));
             }
-            shop::learn(c, &who, learned.filter(|_| own), f.revision)
+            write::shop::learn(c, &who, learned.filter(|_| own), f.revision)
         })
         .await?;
     Ok(Redirect::to("/forecasts").into_response())

@@ -8,10 +8,10 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::tokens::{self, Scope};
-use ironseat_store::{StoreError, TokenId};
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::rows::person::Role;
+use ironseat_store::rows::token::{Scope, Token};
+use ironseat_store::{StoreError, TokenId, read, write};
 
 struct KeyRow {
     id: TokenId,
@@ -48,8 +48,9 @@ struct KeysPage {
 async fn build(app: &App, reader: &Reader) -> WebResult<KeysPage> {
     let lead = reader.person.role == Role::Lead;
     let (me, zone) = (reader.person.id, reader.person.zone);
-    let (clocks, list) = app.store.run(move |c| Ok((live_clocks(c)?, tokens::list(c, (!lead).then_some(me))?))).await?;
-    let row = |t: &tokens::Token| KeyRow {
+    let (clocks, list) =
+        app.store.run(move |c| Ok((live_clocks(c)?, read::tokens::list(c, (!lead).then_some(me))?))).await?;
+    let row = |t: &Token| KeyRow {
         id: t.id,
         name: t.name.clone(),
         person: if t.person_id == me { String::new() } else { t.person.clone() },
@@ -94,8 +95,8 @@ pub async fn change(
     let done = app
         .store
         .run(move |c| match act.as_str() {
-            "make" => tokens::make(c, &who, id.parse().unwrap_or_default(), &asked.0, &asked.1).map(Some),
-            "away" => tokens::put_away(c, &who, id.parse().map_err(|_| StoreError::NotFound)?).map(|()| None),
+            "make" => write::tokens::make(c, &who, id.parse().unwrap_or_default(), &asked.0, &asked.1).map(Some),
+            "away" => write::tokens::put_away(c, &who, id.parse().map_err(|_| StoreError::NotFound)?).map(|()| None),
             _ => Err(Refusal::new("act", "this is not known here").into()),
         })
         .await;

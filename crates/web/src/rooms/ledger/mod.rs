@@ -8,7 +8,7 @@ use crate::parts::dispositions::FateLine;
 use crate::parts::found_left::{self, FoundLeft};
 use crate::parts::pinned::{self, PinRow};
 use crate::parts::readings_csv::file;
-use crate::parts::{dispositions as fates, files};
+use crate::parts::{dispositions, files};
 use crate::state::App;
 use askama::Template;
 use axum::extract::{Path, Query, State};
@@ -16,17 +16,23 @@ use chrono_tz::Tz;
 use ironseat_core::decide::Event;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
 use ironseat_core::reckon::shown;
-use ironseat_core::seat::steps::{self, StepKind};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::sheet::{Declared, SheetKind, Takes};
-use ironseat_store::act_sheets::{self, ActSheet};
-use ironseat_store::bench::{self, Bench};
-use ironseat_store::readings::{self, ReadingRow};
-use ironseat_store::shop::{self, Instrument};
-use ironseat_store::{RebuildId, record, taken};
+use ironseat_core::terms::StepKind;
+use ironseat_store::chain::entry::Verdict;
+use ironseat_store::chain::rebuild::Entry;
+use ironseat_store::read::bench::{self, Bench};
+use ironseat_store::read::readings_export;
+use ironseat_store::read::seats;
+use ironseat_store::read::sheet_room;
+use ironseat_store::read::shop;
+use ironseat_store::rows::act_sheet::ActSheet;
+use ironseat_store::rows::reading::ReadingRow;
+use ironseat_store::rows::shop::Instrument;
+use ironseat_store::{RebuildId, chain};
 use serde::Deserialize;
 
-struct Line {
+struct LedgerRow {
     place: String,
     value: String,
     unit: &'static str,
@@ -42,7 +48,7 @@ struct Group {
     sheet: &'static str,
     limit: String,
     source: String,
-    lines: Vec<Line>,
+    lines: Vec<LedgerRow>,
 }
 
 struct EntryLine {
@@ -69,7 +75,7 @@ struct LedgerPage {
     pins: Vec<PinRow>,
     /// Sheets of acts.
     sheets: Vec<PinRow>,
-    fates: Vec<FateLine>,
+    dispositions: Vec<FateLine>,
     to_order: usize,
     groups: Vec<Group>,
     events: Vec<EntryLine>,
@@ -82,8 +88,8 @@ struct Loaded {
     bench: Bench,
     readings: Vec<(String, String, ReadingRow)>,
     instruments: Vec<Instrument>,
-    entries: Vec<record::Entry>,
-    verdict: record::Verdict,
+    entries: Vec<Entry>,
+    verdict: Verdict,
 }
 
 async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
@@ -92,17 +98,17 @@ async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
         .run(move |c| {
             Ok(Loaded {
                 bench: bench::load(c, id)?,
-                readings: readings::ledger(c, id)?,
+                readings: seats::ledger(c, id)?,
                 instruments: shop::list_instruments(c)?,
-                entries: record::entries(c, id)?,
-                verdict: record::verify_printed(c, id)?,
+                entries: chain::rebuild::entries(c, id)?,
+                verdict: chain::rebuild::verify_printed(c, id)?,
             })
         })
         .await?)
 }
 
 /// An entry in words: those that this program does not know are shown as they are kept.
-fn words(l: &Loaded, e: &record::Entry, units: Units) -> String {
+fn words(l: &Loaded, e: &Entry, units: Units) -> String {
     Event::read(&e.kind, &e.body)
         .map_or_else(|| format!("{} {}", e.kind, e.body), |event| event.say(&l.bench.state, units))
 }
@@ -151,7 +157,7 @@ fn groups(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
                         fmt::size(Millimetres::new(r.value).unwrap_or_default(), res, units)
                     };
                     let before = i.checked_sub(1).and_then(|j| here.get(j)).filter(|_| cell.takes != Takes::Feeler);
-                    lines.push(Line {
+                    lines.push(LedgerRow {
                         place: cell.label.clone(),
                         value,
                         unit,
@@ -165,7 +171,7 @@ fn groups(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
                     });
                 }
             }
-            let sheet = StepKind::of(kind.key()).map_or("", steps::name);
+            let sheet = StepKind::of(kind.key()).map_or("", StepKind::name);
             out.push(Group { seat: seat.name.clone(), sheet, limit, source, lines });
         }
     }
@@ -178,7 +184,7 @@ fn of_acts(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
     let b = &l.bench;
     let group = |s: &ActSheet| {
         let (declared, act) = (Declared::of(&s.name)?, b.state.act(&s.act)?);
-        let (given, values) = (act_sheets::given(b, act, &s.name), s.values());
+        let (given, values) = (sheet_room::given(b, act, &s.name), s.values());
         let mut lines = Vec::new();
         for place in declared.places(&given, &values) {
             let here: Vec<&ReadingRow> = s.readings.iter().filter(|r| r.cell == place.key).collect();
@@ -186,7 +192,7 @@ fn of_acts(l: &Loaded, units: Units, zone: Tz) -> Vec<Group> {
                 let (value, unit) =
                     if place.pressed() { ("drawn".to_owned(), "") } else { shown(place.field, r.value, units) };
                 let before = i.checked_sub(1).and_then(|j| here.get(j)).filter(|_| !place.pressed());
-                lines.push(Line {
+                lines.push(LedgerRow {
                     place: place.label.clone(),
                     value,
                     unit,
@@ -235,14 +241,14 @@ pub async fn show(
     let whole = l.verdict.whole();
     let chain = l.verdict.short();
     let remarks = match &l.verdict {
-        record::Verdict::Whole { remarks, .. } => remarks.clone(),
+        Verdict::Whole { remarks, .. } => remarks.clone(),
         _ => Vec::new(),
     };
     let r = &l.bench.rebuild;
-    let fates = fates::of(&l.bench, reader.person.zone);
+    let dispositions = dispositions::of(&l.bench, reader.person.zone);
     page(&LedgerPage {
-        to_order: fates.iter().filter(|f| f.replace).count(),
-        fates,
+        to_order: dispositions.iter().filter(|f| f.replace).count(),
+        dispositions,
         shell: Shell::new(&reader, &l.bench.running, "", format!("/rebuilds/{id}/ledger"), String::new()),
         id,
         number: r.called(),
@@ -279,6 +285,6 @@ pub async fn show(
 
 /// Every reading as CSV, in millimetres and the units beside.
 pub async fn csv(State(app): State<App>, _: Reader, Path(id): Path<RebuildId>) -> WebResult {
-    let (b, list) = app.store.run(move |c| taken::taken(c, id)).await?;
+    let (b, list) = app.store.run(move |c| readings_export::readings(c, id)).await?;
     Ok(files::table(&format!("{}-readings.csv", b.rebuild.number), file(&b, &list)?))
 }

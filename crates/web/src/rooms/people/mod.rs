@@ -5,7 +5,7 @@ use crate::ground::auth::{AuthSession, User};
 use crate::ground::error::{WebResult, refused};
 use crate::ground::extract::{Form, From, Lead, Reader};
 use crate::ground::view::{Shell, moment, page, page_as};
-use crate::parts::entries::Line;
+use crate::parts::entries::EntryRow;
 use crate::parts::session::begin;
 use crate::state::App;
 use askama::Template;
@@ -14,11 +14,13 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use axum_login::tower_sessions::Session;
 use ironseat_core::Refusal;
-use ironseat_store::bound::Chain;
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::roster::{self, Own};
-use ironseat_store::{CustomerId, PersonId, StoreError, customers, shop_record};
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::read::roster::Listed;
+use ironseat_store::read::{self, customers};
+use ironseat_store::rows::person::Role;
+use ironseat_store::write::roster::{First, Own};
+use ironseat_store::{CustomerId, PersonId, StoreError, chain, write};
 use serde::Deserialize;
 
 struct PersonView {
@@ -47,7 +49,7 @@ struct PeoplePage {
     shell: Shell,
     people: Vec<PersonView>,
     customers: Vec<(CustomerId, String)>,
-    entries: Vec<Line>,
+    entries: Vec<EntryRow>,
     /// The record of people is whole; else what is wrong with it.
     broken: String,
     given: Option<Given>,
@@ -72,17 +74,17 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
     let (list, entries, verdict, clocks, customers) = app
         .store
         .run(|c| {
-            let entries = shop_record::entries(c, Chain::People)?;
+            let entries = chain::shop::entries(c, Chain::People)?;
             Ok((
-                roster::list(c)?,
+                read::roster::list(c)?,
                 entries,
-                shop_record::verify(c, Chain::People)?,
+                chain::shop::verify(c, Chain::People)?,
                 live_clocks(c)?,
                 customers::list(c)?,
             ))
         })
         .await?;
-    let note = |p: &roster::Listed| match (p.put_away_at, p.code_until, p.signs_in()) {
+    let note = |p: &Listed| match (p.put_away_at, p.code_until, p.signs_in()) {
         (Some(at), ..) => format!("put away {}", moment(at, reader.person.zone)),
         (None, Some(until), _) if until > ironseat_store::now() => {
             format!("has a code until {}", moment(until, reader.person.zone))
@@ -108,7 +110,7 @@ async fn build(app: &App, reader: &Reader) -> WebResult<PeoplePage> {
                 me: p.id == reader.person.id,
             })
             .collect(),
-        entries: Line::all(entries, reader.person.zone).into_iter().take(12).collect(),
+        entries: EntryRow::all(entries, reader.person.zone).into_iter().take(12).collect(),
         broken: if verdict.whole() { String::new() } else { verdict.words() },
         given: None,
         f: PeopleForm::default(),
@@ -129,16 +131,23 @@ pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<Pe
         .store
         .run(move |c| {
             if g.act == "invite" {
-                return roster::invite(c, Some(&who), &g.handle, &g.name, g.role.parse()?, g.customer.parse().ok())
-                    .map(Some);
+                return write::roster::invite(
+                    c,
+                    Some(&who),
+                    &g.handle,
+                    &g.name,
+                    g.role.parse()?,
+                    g.customer.parse().ok(),
+                )
+                .map(Some);
             }
             let id: PersonId = g.person.parse().map_err(|_| StoreError::NotFound)?;
             match g.act.as_str() {
-                "rename" => roster::rename(c, &who, id, &g.name)?,
-                "role" => roster::set_role(c, Some(&who), id, g.role.parse()?, g.customer.parse().ok())?,
-                "away" => roster::put_away(c, &who, id)?,
-                "back" => roster::bring_back(c, &who, id)?,
-                "reset" => return roster::reset(c, Some(&who), id).map(Some),
+                "rename" => write::roster::rename(c, &who, id, &g.name)?,
+                "role" => write::roster::set_role(c, Some(&who), id, g.role.parse()?, g.customer.parse().ok())?,
+                "away" => write::roster::put_away(c, &who, id)?,
+                "back" => write::roster::bring_back(c, &who, id)?,
+                "reset" => return write::roster::reset(c, Some(&who), id).map(Some),
                 _ => return Err(Refusal::new("act", "this is not known here").into()),
             }
             Ok(None)
@@ -195,12 +204,8 @@ pub async fn set_first(
     axum::Form(f): axum::Form<FirstForm>,
 ) -> WebResult<Response> {
     let pin = f.pin.trim().to_owned();
-    let first = roster::First {
-        handle: f.handle.clone(),
-        code: f.code,
-        password: f.password,
-        pin: (!pin.is_empty()).then_some(pin),
-    };
+    let first =
+        First { handle: f.handle.clone(), code: f.code, password: f.password, pin: (!pin.is_empty()).then_some(pin) };
     match app.store.first_sign_in(first, from.to_string()).await {
         Ok(person) => {
             begin(&mut auth, &session, &User(person)).await?;
@@ -226,7 +231,7 @@ struct MePage {
     said: &'static str,
 }
 
-fn me(reader: &Reader, clocks: &[ironseat_store::rebuilds::Clock]) -> MePage {
+fn me(reader: &Reader, clocks: &[ironseat_store::rows::rebuild::Clock]) -> MePage {
     MePage {
         shell: Shell::new(reader, clocks, "me", "/me".into(), String::new()),
         handle: reader.person.handle.clone(),

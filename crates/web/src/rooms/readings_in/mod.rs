@@ -13,11 +13,12 @@ use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::rows::Table;
-use ironseat_store::bench::{self, Bench};
-use ironseat_store::brought::{self, Asked, Became, Brought, ROLES, Understood};
-use ironseat_store::people::Person;
-use ironseat_store::shop::{self, Instrument};
-use ironseat_store::uploads::{self, Kind};
+use ironseat_store::read::bench::{self, Bench};
+use ironseat_store::read::shop;
+use ironseat_store::rows::person::Person;
+use ironseat_store::rows::shop::Instrument;
+use ironseat_store::write::import::{self, Became, Imported, ROLES, TableForm, Understood};
+use ironseat_store::write::uploads::{self, UploadKind};
 use ironseat_store::{InstrumentId, RebuildId, StoreError, UploadId};
 
 /// Bytes that a form with a table may have.
@@ -146,9 +147,9 @@ pub async fn hand_in(
         return page_as(status, &hand_in_page(&reader, &b, sheet, pasted, field, error));
     }
     let who = reader.person.clone();
-    let upload = app.store.run(move |c| uploads::keep(c, &who, Kind::Readings, &name, &bytes)).await?;
+    let upload = app.store.run(move |c| uploads::keep(c, &who, UploadKind::Readings, &name, &bytes)).await?;
     let query =
-        if sheet.is_empty() { String::new() } else { format!("?sheet={}", crate::ground::view::encode(&sheet)) };
+        if sheet.is_empty() { String::new() } else { format!("?sheet={}", crate::ground::address::encode(&sheet)) };
     Ok(Redirect::to(&format!("/rebuilds/{id}/readings-in/{upload}{query}")).into_response())
 }
 
@@ -156,7 +157,7 @@ struct Loaded {
     bench: Bench,
     name: String,
     table: Table,
-    asked: Asked,
+    asked: TableForm,
     gauges: Vec<Instrument>,
 }
 
@@ -165,7 +166,11 @@ async fn load(app: &App, who: &Person, id: RebuildId, upload: UploadId, q: &Chos
     let (bench, (name, bytes), gauges) = app
         .store
         .run(move |c| {
-            Ok((bench::look(c, id)?, uploads::get(c, &person, Kind::Readings, upload)?, shop::list_instruments(c)?))
+            Ok((
+                bench::look(c, id)?,
+                uploads::get(c, &person, UploadKind::Readings, upload)?,
+                shop::list_instruments(c)?,
+            ))
         })
         .await?;
     let table = table::read(&bytes).map_err(StoreError::from)?;
@@ -173,7 +178,7 @@ async fn load(app: &App, who: &Person, id: RebuildId, upload: UploadId, q: &Chos
     Ok(Loaded { bench, name, table, asked, gauges })
 }
 
-fn row(u: &Understood, units: Units, asked: &Asked) -> Row {
+fn row(u: &Understood, units: Units, asked: &TableForm) -> Row {
     let (word, kind, said, ask) = match &u.became {
         Became::New => ("new", "new", String::new(), false),
         Became::Corrects(was) => ("corrects", "corrects", format!("read {was} before"), false),
@@ -225,7 +230,7 @@ fn look_page(
     l: Loaded,
     upload: UploadId,
     q: &Chosen,
-    b: &Brought,
+    b: &Imported,
     error: String,
 ) -> LookPage {
     let r = &l.bench.rebuild;
@@ -250,7 +255,7 @@ fn look_page(
         columns: table::said(&l.table, &ROLES, &l.asked.columns),
         wants_column: ROLES.iter().zip(&l.asked.columns).any(|(r, c)| r.needed && c.is_none()),
         roles: table::roles(&l.table, &ROLES, &l.asked.columns),
-        sheets: brought::sheets(&l.bench).into_iter().map(|(k, n)| option(k, n, &l.asked.sheet)).collect(),
+        sheets: import::sheets(&l.bench).into_iter().map(|(k, n)| option(k, n, &l.asked.sheet)).collect(),
         instruments: l
             .gauges
             .iter()
@@ -285,7 +290,7 @@ pub async fn look(
 ) -> WebResult<Response> {
     let l = load(&app, &reader.person, id, upload, &q).await?;
     let (who, table, asked) = (reader.person.clone(), l.table.clone(), l.asked.clone());
-    let b = app.store.run(move |c| brought::look(c, &who, id, &table, &asked)).await?;
+    let b = app.store.run(move |c| import::look(c, &who, id, &table, &asked)).await?;
     let p = look_page(&reader, l, upload, &q, &b, String::new());
     if wants_fragment(&headers) {
         return Ok(Html(p.as_understood().render()?).into_response());
@@ -306,7 +311,7 @@ pub async fn keep(
     let done = app
         .store
         .run(move |c| {
-            let b = brought::keep(c, &who, id, &table, &asked, stand)?;
+            let b = import::keep(c, &who, id, &table, &asked, stand)?;
             uploads::done(c, upload)?;
             Ok(b)
         })
@@ -316,7 +321,7 @@ pub async fn keep(
         Err(e @ (StoreError::Held(_) | StoreError::Conflict(_))) => {
             let (status, _, error) = refused(e, "general")?;
             let (who, table, asked) = (reader.person.clone(), l.table.clone(), l.asked.clone());
-            let b = app.store.run(move |c| brought::look(c, &who, id, &table, &asked)).await?;
+            let b = app.store.run(move |c| import::look(c, &who, id, &table, &asked)).await?;
             page_as(status, &look_page(&reader, l, upload, &q, &b, error))
         }
         Err(e) => Err(e.into()),

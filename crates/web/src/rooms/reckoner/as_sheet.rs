@@ -4,7 +4,7 @@
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::{Form, Worker};
 use crate::ground::view::page_as;
-use crate::parts::act_sheets::{address, leading};
+use crate::parts::act_sheets::{address, where_to_read_on};
 use crate::parts::answer::{Typed, units_of};
 use crate::parts::pinned::About;
 use crate::rooms::reckoner::page_for;
@@ -17,8 +17,9 @@ use ironseat_core::decide::suits;
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::typed_input;
 use ironseat_core::sheet::{Declared, Given};
-use ironseat_store::bench::{self, Bench};
-use ironseat_store::{StoreError, act_sheets};
+use ironseat_store::StoreError;
+use ironseat_store::read::bench::{self, Bench};
+use ironseat_store::write::act_sheets;
 use serde_json::{Map, Value};
 use std::collections::BTreeMap;
 
@@ -55,7 +56,7 @@ pub fn drawing(name: &str, input: &Map<String, Value>) -> String {
     });
     let places = declared.places(&given, &read);
     let next = places.iter().find(|p| !read.contains_key(&p.key));
-    leading(declared, &given, &places, next, |p| read.contains_key(&p.key))
+    where_to_read_on(declared, &given, &places, next, |p| read.contains_key(&p.key))
 }
 
 /// Makes a sheet with readings of what is typed.

@@ -4,21 +4,30 @@
 pub mod as_sheet;
 pub mod pinned;
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::Reader;
-use crate::ground::view::{Shell, encode, page};
+use crate::ground::view::Shell;
+use crate::ground::view::page;
 use crate::parts::answer::{AnswerView, FieldView, FigureView, ROWS, Typed, answered, field, units_of};
 use crate::parts::drawn;
-use crate::parts::turns::{Said, answer};
+use crate::parts::turns::{Unanswered, answer};
 use crate::state::App;
 use askama::Template;
 use axum::extract::{Path, Query, State};
 use ironseat_core::Refusal;
 use ironseat_core::quantity::{Units, show};
-use ironseat_core::reckon::{Entry, QUESTIONS, as_typed, entry, leads as leads_of, question, typed_input};
+use ironseat_core::reckon::Entry;
+use ironseat_core::reckon::QUESTIONS;
+use ironseat_core::reckon::as_typed;
+use ironseat_core::reckon::entry;
+use ironseat_core::reckon::question;
+use ironseat_core::reckon::typed_input;
 use ironseat_core::sheet::Declared;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::{Id, StoreError, bench, pins, stock};
+use ironseat_core::sheet::headline;
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::read::{bench, pins, stock};
+use ironseat_store::{Id, StoreError};
 use serde_json::{Map, Value, json};
 
 struct QuestionView {
@@ -92,12 +101,12 @@ struct ReckonPage {
     /// Nothing is typed yet.
     empty: bool,
     /// A field says what is wrong with it.
-    amiss: bool,
+    has_error: bool,
     /// Needed fields without a number.
     wanted: String,
     answer: Option<AnswerView>,
     /// Where it is read.
-    leads: String,
+    where_to_read: String,
     /// What is wrong with no field in particular.
     error: String,
     example: String,
@@ -175,7 +184,7 @@ async fn page_for(
     }
     let covers = covers.iter().map(|(_, p)| (p.name().to_owned(), crate::parts::pattern::question(p))).collect();
     let mut wrong = None;
-    let mut leads = if empty { as_sheet::drawing(e.name, &Map::new()) } else { String::new() };
+    let mut where_to_read = if empty { as_sheet::drawing(e.name, &Map::new()) } else { String::new() };
     let (mut wanted, mut out, mut error) = (String::new(), None, String::new());
     match typed_input(e.fields, &|p| typed.at(p), &|p| typed.rows(p), units) {
         _ if empty => {}
@@ -183,7 +192,7 @@ async fn page_for(
         Ok(input) => {
             let missing = e.fields.iter().filter(|f| f.required && !input.contains_key(f.name)).map(|f| f.about);
             wanted = missing.collect::<Vec<_>>().join(", ");
-            leads = as_sheet::drawing(e.name, &input);
+            where_to_read = as_sheet::drawing(e.name, &input);
             if wanted.is_empty() {
                 let asked = Value::Object(input.clone()).to_string();
                 match answer(e.name.to_owned(), asked).await {
@@ -191,23 +200,23 @@ async fn page_for(
                         let drawing = drawn::drawn(e.name, &input, &map, own).unwrap_or_default();
                         // What the answer draws says more than where it was read.
                         if !drawing.is_empty() {
-                            leads.clear();
+                            where_to_read.clear();
                         }
                         let mut view = AnswerView { drawing, ..answered(e, &input, &map, own) };
                         // What was asked comes first, as on its sheet.
-                        let place = |f: &FigureView| leads_of(e.name).iter().position(|l| *l == f.name);
+                        let place = |f: &FigureView| headline(e.name).iter().position(|l| *l == f.name);
                         view.figures.sort_by_key(|f| place(f).unwrap_or(usize::MAX));
                         out = Some(view);
                     }
                     Ok(_) => {}
-                    Err(Said::Refused(r)) => wrong = Some(r),
-                    Err(Said::Busy(r) | Said::Fault(r)) => error = show::capital(&r.message) + ".",
+                    Err(Unanswered::Refused(r)) => wrong = Some(r),
+                    Err(Unanswered::Busy(r) | Unanswered::Fault(r)) => error = show::capital(&r.message) + ".",
                 }
             }
         }
     }
     let fields: Vec<FieldView> = e.fields.iter().map(|f| field(f, "", &typed, units, wrong.as_ref())).collect();
-    let amiss = wrong.as_ref().is_some_and(|w| beside(&fields, &w.field));
+    let has_error = wrong.as_ref().is_some_and(|w| beside(&fields, &w.field));
     if let Some(w) = wrong.filter(|w| !beside(&fields, &w.field)) {
         error = show::capital(&w.message) + ".";
     }
@@ -222,7 +231,7 @@ async fn page_for(
     };
     let here = here.trim_end_matches('?').to_owned();
     // Without an answer there is no form to say it beside.
-    if let Some(r) = refused.as_ref().filter(|_| out.is_none() && error.is_empty() && !amiss) {
+    if let Some(r) = refused.as_ref().filter(|_| out.is_none() && error.is_empty() && !has_error) {
         error = show::capital(&r.message) + ".";
     }
     let again = about.replaces.is_some();
@@ -268,10 +277,10 @@ async fn page_for(
         units: if units == Units::Inch { "inch" } else { "metric" },
         other_units: units != own && !empty,
         empty,
-        amiss,
+        has_error,
         wanted,
         answer: out,
-        leads,
+        where_to_read,
         error,
         example,
         from_stores,

@@ -5,7 +5,7 @@ use crate::ground::extract::{Form, Worker};
 use crate::ground::view::page_as;
 use crate::parts::answer::{Typed, units_of};
 use crate::parts::pinned::About;
-use crate::parts::turns::{Said, answer};
+use crate::parts::turns::{Unanswered, answer};
 use crate::rooms::reckoner::as_sheet::ActChoice;
 use crate::rooms::reckoner::page_for;
 use crate::state::App;
@@ -13,12 +13,10 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse as _, Redirect, Response};
 use ironseat_core::Refusal;
-use ironseat_core::reckon::entry;
-use ironseat_core::reckon::typed_input;
-use ironseat_store::PinId;
-use ironseat_store::RebuildId;
-use ironseat_store::StoreError;
-use ironseat_store::pins::{self, Asked, NewPin};
+use ironseat_core::reckon::{entry, typed_input};
+use ironseat_store::read::pins::Answered;
+use ironseat_store::write::pins::{self, NewPin};
+use ironseat_store::{PinId, RebuildId, StoreError};
 use serde_json::{Map, Value};
 
 /// The rebuild that a question is asked for.
@@ -71,13 +69,15 @@ pub async fn pin(
         let given = match answer(e.name.to_owned(), Value::Object(input.clone()).to_string()).await {
             Ok(Value::Object(map)) => map,
             Ok(_) => Map::new(),
-            Err(Said::Refused(r) | Said::Busy(r) | Said::Fault(r)) => return Err(StoreError::Refused(r)),
+            Err(Unanswered::Refused(r) | Unanswered::Busy(r) | Unanswered::Fault(r)) => {
+                return Err(StoreError::Refused(r));
+            }
         };
         let new = NewPin {
             id,
             name: e.name.to_owned(),
             about: about.about.clone(),
-            asked: Asked { input, answer: given },
+            asked: Answered { input, answer: given },
             replaces: about.replaces,
         };
         let who = reader.person.clone();

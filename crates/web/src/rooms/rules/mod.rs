@@ -11,10 +11,10 @@ use axum::response::{IntoResponse as _, Redirect};
 use ironseat_core::Refusal;
 use ironseat_core::quantity::{Micrometres, Units, number, show as fmt};
 use ironseat_core::rules::{HouseRules, InterferenceSchool, SeatLubricant};
-use ironseat_store::StoreError;
-use ironseat_store::people::Role;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::shop::{self, ShopSettings};
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::rows::person::Role;
+use ironseat_store::rows::shop::ShopSettings;
+use ironseat_store::{StoreError, read, rows, write};
 use serde::Deserialize;
 use std::sync::LazyLock;
 
@@ -136,7 +136,7 @@ impl RulesForm {
 async fn build(app: &App, reader: &Reader, typed: Option<RulesForm>, refused: Option<Refusal>) -> WebResult<RulesPage> {
     let units = reader.person.units;
     let ((have, list), settings, clocks) =
-        app.store.run(|c| Ok((shop::load(c)?, shop::settings(c)?, live_clocks(c)?))).await?;
+        app.store.run(|c| Ok((read::shop::load(c)?, read::shop::settings(c)?, live_clocks(c)?))).await?;
     let settings = settings.ok_or(StoreError::NotFound)?;
     let size = |v: f64| {
         fmt::size(
@@ -212,14 +212,16 @@ static ZONES: LazyLock<Vec<&str>> = LazyLock::new(|| {
 /// A lead changes them.
 pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<RulesForm>) -> WebResult {
     let (revision, who) = (f.revision, reader.person.clone());
-    let typed = f.rules().and_then(|rules| Ok((rules, shop::zone(&f.zone)?)));
+    let typed = f.rules().and_then(|rules| Ok((rules, rows::shop::zone(&f.zone)?)));
     let (status, refused, typed) = match typed {
-        Ok((rules, zone)) => match app.store.run(move |c| shop::change_rules(c, &who, &rules, zone, revision)).await {
-            Ok(()) => return Ok(Redirect::to("/rules?kept").into_response()),
-            // Theirs are shown; the sentence says so.
-            Err(StoreError::Conflict(s)) => (StatusCode::CONFLICT, Refusal::new("revision", s), None),
-            Err(e) => return Err(e.into()),
-        },
+        Ok((rules, zone)) => {
+            match app.store.run(move |c| write::shop::change_rules(c, &who, &rules, zone, revision)).await {
+                Ok(()) => return Ok(Redirect::to("/rules?kept").into_response()),
+                // Theirs are shown; the sentence says so.
+                Err(StoreError::Conflict(s)) => (StatusCode::CONFLICT, Refusal::new("revision", s), None),
+                Err(e) => return Err(e.into()),
+            }
+        }
         Err(e) => (StatusCode::UNPROCESSABLE_ENTITY, e, Some(f)),
     };
     page_as(status, &build(&app, &reader, typed, Some(refused)).await?)

@@ -14,7 +14,7 @@ use axum::http::{HeaderMap, StatusCode};
 use axum::response::{Html, IntoResponse as _, Redirect, Response};
 use ironseat_core::quantity::Units;
 use ironseat_core::sheet::{self, Reading, SheetKind};
-use ironseat_store::readings::{self, NewReading, Outcome};
+use ironseat_store::write::readings::{self, NewReading, Outcome};
 use ironseat_store::{InstrumentId, StoreError};
 use serde::Deserialize;
 pub use view::SheetParams;

@@ -1,12 +1,13 @@
 //! The sheet of an act: what it reads, the computation it ends in, and what of it is the number of the act.
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::{Form, Reader, Worker, wants_fragment};
-use crate::ground::view::{Shell, encode, local, page};
-use crate::parts::act_sheets::{address, leading, part_name};
+use crate::ground::view::{Shell, local, page};
+use crate::parts::act_sheets::{address, part_name, where_to_read_on};
 use crate::parts::answer::{AnswerView, FieldView, FigureView, Typed, answered, field, units_of};
 use crate::parts::{drawn, slip};
-use crate::rooms::sheet::view::{CellView, InstrumentView, SheetPage, SheetParams, initials};
+use crate::rooms::sheet::view::{ActPart, CellView, InstrumentView, SheetPage, SheetParams, initials};
 use crate::rooms::sheet::{InstrumentForm, ReadingForm, taken};
 use crate::state::App;
 use askama::Template as _;
@@ -18,40 +19,18 @@ use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Units, number};
 use ironseat_core::reckon::{as_typed, shown, typed_input, unit_in};
 use ironseat_core::sheet::{Declared, Given, Outcome, Place, Reading, read_place};
-use ironseat_store::act_sheets::{self, ActSheet, Room};
-use ironseat_store::shop::Instrument;
-use ironseat_store::{Id, InstrumentId, RebuildId, StoreError};
+use ironseat_store::read::sheet_room::{self, Room};
+use ironseat_store::rows::act_sheet::ActSheet;
+use ironseat_store::rows::shop::Instrument;
+use ironseat_store::{Id, InstrumentId, RebuildId, StoreError, write};
 use std::collections::BTreeMap;
-
-/// What the sheet of an act shows beside its places.
-pub(super) struct ActPart {
-    /// Fields beside the readings, and lists whose length may be said: field, what is counted, how many, what is wrong.
-    pub fields: Vec<FieldView>,
-    /// Those that are seldom needed, and whether something stands in one.
-    pub more: Vec<FieldView>,
-    pub more_open: bool,
-    pub counts: Vec<(&'static str, String, String, String)>,
-    pub units: &'static str,
-    /// Something in them is wanted or wrong.
-    pub open: bool,
-    pub held: String,
-    pub read: usize,
-    pub so_far: bool,
-    pub wants: String,
-    pub wrong: String,
-    /// What the act says of its number: key, word, sentence.
-    pub verdict: Option<(&'static str, &'static str, String)>,
-    pub answer: Option<AnswerView>,
-    /// The same question in the Reckoner.
-    pub why: String,
-}
 
 type Where = (RebuildId, String, String);
 
 async fn load(app: &App, (id, act, name): &Where) -> WebResult<(Room, &'static Declared)> {
     let sheet = Declared::of(name).ok_or(WebError::Store(StoreError::NotFound))?;
     let (id, act) = (*id, act.clone());
-    Ok((app.store.run(move |c| act_sheets::room(c, id, &act, sheet.name)).await?, sheet))
+    Ok((app.store.run(move |c| sheet_room::room(c, id, &act, sheet.name)).await?, sheet))
 }
 
 fn is_typed(pairs: &[(String, String)], declared: &Declared, units: Units) -> Result<Given, Refusal> {
@@ -84,7 +63,7 @@ fn build(
 ) -> SheetPage {
     let (b, act) = (&room.bench, &room.act);
     let (units, zone) = (reader.person.units, reader.person.zone);
-    let given = act_sheets::given(b, act, declared.name);
+    let given = sheet_room::given(b, act, declared.name);
     let sheet = b.sheet(&act.id, declared.name);
     let mut values = sheet.map(ActSheet::values).unwrap_or_default();
     let standing = sheet.map(ActSheet::standing).unwrap_or_default();
@@ -102,7 +81,7 @@ fn build(
     let out = declared.outcome(&given, &values, sheet.and_then(|s| s.u_mm));
     let answer = |asked: &serde_json::Map<_, _>, map: &serde_json::Map<_, _>| {
         let mut view = answered(declared.entry().ok()?, asked, map, units);
-        let place = |f: &FigureView| declared.leads.iter().position(|l| *l == f.name);
+        let place = |f: &FigureView| declared.headline.iter().position(|l| *l == f.name);
         let (mut asked_for, rest) = view.figures.into_iter().partition::<Vec<_>, _>(|f| place(f).is_some());
         asked_for.sort_by_key(place);
         (view.figures, view.rest, view.lead) = (asked_for, rest, true);
@@ -110,7 +89,7 @@ fn build(
         Some(view)
     };
     let mut part = ActPart {
-        held: act_sheets::held(b, act, declared, units).map_or_else(String::new, |h| capital(&h)),
+        held: sheet_room::held(b, act, declared, units).map_or_else(String::new, |h| capital(&h)),
         read: values.len(),
         so_far: false,
         wants: String::new(),
@@ -137,7 +116,7 @@ fn build(
     }
     part.open |= !part.wants.is_empty() || matches!(out, Outcome::Refused(_));
     let map = part.answer.as_mut().map_or_else(String::new, |a| std::mem::take(&mut a.drawing));
-    let drawing = leading(declared, &given, &places, active, |p| standing.contains_key(&p.key));
+    let drawing = where_to_read_on(declared, &given, &places, active, |p| standing.contains_key(&p.key));
     let mut done_says = String::new();
     if let (Some(m), Some(list)) =
         (b.state.limits(act), declared.left(&out).filter(|_| Declared::at(&act.id).any(|d| d.name == declared.name)))
@@ -223,7 +202,7 @@ fn build(
 fn cell(
     p: &Place,
     sheet: Option<&ActSheet>,
-    standing: &BTreeMap<String, &ironseat_store::readings::ReadingRow>,
+    standing: &BTreeMap<String, &ironseat_store::rows::reading::ReadingRow>,
     active: Option<&Place>,
     base: &str,
     units: Units,
@@ -359,7 +338,7 @@ pub async fn preview(
 ) -> WebResult {
     let (room, declared) = load(&app, &at).await?;
     let units = reader.person.units;
-    let given = act_sheets::given(&room.bench, &room.act, declared.name);
+    let given = sheet_room::given(&room.bench, &room.act, declared.name);
     let values = room.bench.sheet(&room.act.id, declared.name).map(ActSheet::values).unwrap_or_default();
     let place = declared.places(&given, &values).into_iter().find(|p| p.key == q.cell);
     let read = place.and_then(|p| read_place(&p, &q.text, units, None, true).ok());
@@ -381,7 +360,7 @@ pub async fn record(
 ) -> WebResult<Response> {
     let new = f.reading(reader.person.units)?;
     let (who, to) = (reader.person.clone(), at.clone());
-    let outcome = app.store.run(move |c| act_sheets::take(c, &who, to.0, &to.1, &to.2, &new)).await;
+    let outcome = app.store.run(move |c| write::act_sheets::take(c, &who, to.0, &to.1, &to.2, &new)).await;
     let answer = taken(outcome, &f)?;
     if answer.stored && !wants_fragment(&headers) {
         return Ok(Redirect::to(&address(at.0, &at.1, &at.2)).into_response());
@@ -389,7 +368,7 @@ pub async fn record(
     let (room, declared) = load(&app, &at).await?;
     let mut p = build(&reader, &room, declared, &answer.params, None, None);
     if let Some(a) = &answer.ask {
-        let given = act_sheets::given(&room.bench, &room.act, declared.name);
+        let given = sheet_room::given(&room.bench, &room.act, declared.name);
         let values = room.bench.sheet(&room.act.id, declared.name).map(ActSheet::values).unwrap_or_default();
         let place = declared.places(&given, &values).into_iter().find(|p| p.key == f.cell);
         p.ask = place.map(|place| slip::of_act(a, place.field, reader.person.units));
@@ -411,7 +390,7 @@ pub async fn give(
     let done = async {
         let given = is_typed(&pairs, declared, units)?;
         let (who, to) = (reader.person.clone(), at.clone());
-        app.store.run(move |c| act_sheets::give(c, &who, to.0, &to.1, &to.2, &given)).await
+        app.store.run(move |c| write::act_sheets::give(c, &who, to.0, &to.1, &to.2, &given)).await
     };
     let (status, refusal) = match done.await {
         Ok(()) => return Ok(Redirect::to(&address(at.0, &at.1, &at.2)).into_response()),
@@ -440,7 +419,7 @@ pub async fn instrument(
         text => Some(text.parse().map_err(|_| WebError::Unreadable)?),
     };
     let (who, to) = (reader.person.clone(), at.clone());
-    app.store.run(move |c| act_sheets::choose_instrument(c, &who, to.0, &to.1, &to.2, chosen)).await?;
+    app.store.run(move |c| write::act_sheets::choose_instrument(c, &who, to.0, &to.1, &to.2, chosen)).await?;
     if !wants_fragment(&headers) {
         return Ok(Redirect::to(&address(at.0, &at.1, &at.2)).into_response());
     }

@@ -3,23 +3,27 @@
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use crate::ground::view::{Shell, local};
+use crate::parts::answer::{AnswerView, FieldView};
 use crate::parts::call::CallView;
 use crate::parts::fit::FitView;
 use crate::parts::slip::AskView;
-use crate::rooms::sheet::of_act::ActPart;
 use crate::state::App;
 use askama::Template;
-use ironseat_core::call::Which;
 use ironseat_core::instrument::capable;
-use ironseat_core::journal_sheet::{Surface, so_far};
+use ironseat_core::journal_sheet::{Feature, so_far};
 use ironseat_core::quantity::show::capital;
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show as fmt};
-use ironseat_core::seat::steps::{self, StepKind};
-use ironseat_core::seat::surface_limits;
-use ironseat_core::sheet::{self, PLANES, SheetKind, Takes, station};
+use ironseat_core::seat::{steps, surface_limits};
+use ironseat_core::sheet;
+use ironseat_core::sheet::PLANES;
+use ironseat_core::sheet::SheetKind;
+use ironseat_core::sheet::Takes;
+use ironseat_core::sheet::station;
+use ironseat_core::terms::{StepKind, Surface};
 use ironseat_drawing::{JournalMap, LandView, journal_map, land_view};
-use ironseat_store::readings::{SeatRecord, seat_record};
-use ironseat_store::rebuilds::{self, Clock, Rebuild};
+use ironseat_store::read::rebuilds;
+use ironseat_store::read::seats::{SeatRecord, seat_record};
+use ironseat_store::rows::rebuild::{Clock, Rebuild};
 use ironseat_store::{Id, InstrumentId, RebuildId, SheetId};
 use serde::Deserialize;
 
@@ -122,7 +126,7 @@ pub(super) async fn load(app: &App, id: RebuildId, seat: String) -> WebResult<(R
 }
 
 /// Plane and station of a grid cell, from 0.
-pub(super) fn place_of(cell: &str) -> Option<(usize, usize)> {
+pub fn place_of(cell: &str) -> Option<(usize, usize)> {
     let mut c = cell.chars();
     let letter = c.next()?;
     let plane = PLANES.iter().position(|p| *p == letter)?;
@@ -197,7 +201,7 @@ pub(super) fn build(
         base,
         finished: r.finished_at.is_some(),
         seat_name: facts.seat.name.clone(),
-        sheet_name: steps::name(step),
+        sheet_name: step.name(),
         says: steps::says(step, facts, None, units),
         drawing: String::new(),
         map: String::new(),
@@ -284,7 +288,7 @@ pub(super) fn instruments(record: &SeatRecord, kind: SheetKind, units: Units) ->
 pub(super) fn grid_view(
     p: &mut SheetPage,
     record: &SeatRecord,
-    which: Which,
+    which: Surface,
     cell: Option<&str>,
     units: Units,
     resolution: Millimetres,
@@ -297,13 +301,13 @@ pub(super) fn grid_view(
     let next = cell.and_then(place_of);
     let done: Vec<(usize, usize)> = pairs.iter().filter_map(|(c, _)| place_of(c)).collect();
     let d = sheet::nominal(kind, facts);
-    let length = if which == Which::Journal { facts.land_length } else { facts.bearing.width };
+    let length = if which == Surface::Journal { facts.land_length } else { facts.bearing.width };
     let written = format!(
         "⌀ {} {}",
         fmt::size(d, Millimetres::of(1.0), units).0,
         match which {
-            Which::Journal => facts.seat.shaft_class.clone(),
-            Which::HousingBore => facts.seat.housing_class.clone(),
+            Surface::Journal => facts.seat.shaft_class.clone(),
+            Surface::HousingBore => facts.seat.housing_class.clone(),
             _ => String::new(),
         }
     );
@@ -311,7 +315,7 @@ pub(super) fn grid_view(
         size: &written,
         ratio: length.get() / d.get(),
         bore: !which.outside(),
-        neighbours: which == Which::Journal,
+        neighbours: which == Surface::Journal,
         next,
         done: &done,
         stations: sheet::STATIONS,
@@ -370,7 +374,7 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
     p.call = CallView::list(&record.calls(kind, extra), units).map(|c| c.of_seat(p.rebuild, &record.facts.seat.id));
     let SheetKind::Grid(which) = kind else { return };
     if let Some(m) = record.measured(which, extra)
-        && let Some(g) = so_far(&m.rows, if which.outside() { Surface::Journal } else { Surface::Bore }, m.gauge.u.um())
+        && let Some(g) = so_far(&m.rows, if which.outside() { Feature::Journal } else { Feature::Bore }, m.gauge.u.um())
     {
         let size = |v| fmt::size(v, m.gauge.resolution, units);
         let small = |v| fmt::small(v, units);
@@ -392,10 +396,10 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
     let mut surfaces = record.surfaces();
     let live = record.measured(which, extra);
     match which {
-        Which::Journal => surfaces.journal = live,
-        Which::RingBore => surfaces.ring_bore = live,
-        Which::HousingBore => surfaces.housing_bore = live,
-        Which::RingOutside => surfaces.ring_outside = live,
+        Surface::Journal => surfaces.journal = live,
+        Surface::RingBore => surfaces.ring_bore = live,
+        Surface::HousingBore => surfaces.housing_bore = live,
+        Surface::RingOutside => surfaces.ring_outside = live,
     }
     match ironseat_core::seat::fit(&record.facts, &surfaces, &record.shop) {
         Ok(f) => {
@@ -408,16 +412,25 @@ pub(super) fn judge(p: &mut SheetPage, record: &SeatRecord, kind: SheetKind, ext
     }
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn every_grid_cell_has_its_place_in_the_drawing() {
-        let cells = SheetKind::Grid(Which::Journal).cells();
-        let places: Vec<_> = cells.iter().map(|c| place_of(&c.key)).collect();
-        let wanted: Vec<_> = (0..sheet::STATIONS).flat_map(|s| (0..PLANES.len()).map(move |p| Some((s, p)))).collect();
-        assert_eq!(places, wanted);
-        assert_eq!((place_of("F90"), place_of("A0"), place_of("")), (None, None, None));
-    }
+/// What the sheet of an act shows beside its places.
+pub(crate) struct ActPart {
+    /// Fields beside the readings, and lists whose length may be said: field, what is counted, how many, what is wrong.
+    pub fields: Vec<FieldView>,
+    /// Those that are seldom needed, and whether something stands in one.
+    pub more: Vec<FieldView>,
+    pub more_open: bool,
+    pub counts: Vec<(&'static str, String, String, String)>,
+    pub units: &'static str,
+    /// Something in them is wanted or wrong.
+    pub open: bool,
+    pub held: String,
+    pub read: usize,
+    pub so_far: bool,
+    pub wants: String,
+    pub wrong: String,
+    /// What the act says of its number: key, word, sentence.
+    pub verdict: Option<(&'static str, &'static str, String)>,
+    pub answer: Option<AnswerView>,
+    /// The same question in the Reckoner.
+    pub why: String,
 }

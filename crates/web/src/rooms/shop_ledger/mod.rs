@@ -3,13 +3,14 @@
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::Reader;
 use crate::ground::view::{Shell, page};
-use crate::parts::entries::Line;
+use crate::parts::entries::EntryRow;
 use crate::state::App;
 use askama::Template;
 use axum::extract::{Path, State};
-use ironseat_store::bound::Chain;
-use ironseat_store::people::Role;
-use ironseat_store::{StoreError, rebuilds, shop_record};
+use ironseat_store::chain::digests::Chain;
+use ironseat_store::read::rebuilds;
+use ironseat_store::rows::person::Role;
+use ironseat_store::{StoreError, chain};
 
 #[derive(Template)]
 #[template(path = "rooms/shop_ledger/shop_ledger.html")]
@@ -18,7 +19,7 @@ struct LedgerPage {
     title: &'static str,
     /// The others: name in the address, title, whether it is this one.
     others: Vec<(&'static str, &'static str, bool)>,
-    entries: Vec<Line>,
+    entries: Vec<EntryRow>,
     whole: bool,
     verdict: String,
     remarks: Vec<String>,
@@ -43,7 +44,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(name): Path<Strin
         return Err(WebError::NotAllowed("Who is there, and what each may do, a lead sees."));
     }
     let read = move |c: &mut _| {
-        Ok((shop_record::entries(c, chain)?, shop_record::verify(c, chain)?, rebuilds::live_clocks(c)?))
+        Ok((chain::shop::entries(c, chain)?, chain::shop::verify(c, chain)?, rebuilds::live_clocks(c)?))
     };
     let (entries, verdict, clocks) = app.store.run(read).await?;
     let seen = Chain::ALL.iter().filter(|c| lead || c.0 != Chain::People);
@@ -51,7 +52,7 @@ pub async fn show(State(app): State<App>, reader: Reader, Path(name): Path<Strin
         shell: Shell::new(&reader, &clocks, "record", format!("/record/{name}"), String::new()),
         title: title(chain),
         others: seen.map(|c| (c.1, title(c.0), c.0 == chain)).collect(),
-        entries: Line::all(entries, reader.person.zone),
+        entries: EntryRow::all(entries, reader.person.zone),
         whole: verdict.whole(),
         verdict: verdict.short(),
         remarks: verdict.remarks().to_vec(),

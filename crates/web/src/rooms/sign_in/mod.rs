@@ -13,9 +13,12 @@ use axum::response::{IntoResponse as _, Redirect};
 use axum_login::tower_sessions::Session;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
-use ironseat_store::people::{self, NewPerson, Role};
-use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, StoreError, shop};
+use ironseat_store::read::{self, shop};
+use ironseat_store::rows::person::Role;
+use ironseat_store::write::people::NewPerson;
+use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, StoreError, write};
 use serde::Deserialize;
+use subtle::ConstantTimeEq as _;
 
 #[derive(Template, Default)]
 #[template(path = "rooms/sign_in/sign_in.html")]
@@ -49,7 +52,7 @@ pub struct Next {
 }
 
 async fn blank(app: &App, next: &str) -> WebResult<SignInPage> {
-    let (settings, anyone) = app.store.run(|c| Ok((shop::settings(c)?, people::any(c)?))).await?;
+    let (settings, anyone) = app.store.run(|c| Ok((shop::settings(c)?, read::people::any(c)?))).await?;
     let demo = settings.as_ref().is_some_and(|s| s.demo);
     Ok(SignInPage {
         shop: settings.map_or(String::new(), |s| s.name),
@@ -144,7 +147,7 @@ fn same_code(given: &str, wanted: &str) -> bool {
     let plain =
         |s: &str| s.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_uppercase()).collect::<Vec<u8>>();
     let (g, w) = (plain(given), plain(wanted));
-    !w.is_empty() && g.len() == w.len() && g.iter().zip(&w).fold(0, |d, (a, b)| d | (a ^ b)) == 0
+    !w.is_empty() && g.ct_eq(&w).into()
 }
 
 /// Sets up an empty shop with its first lead. Works once.
@@ -181,7 +184,7 @@ pub async fn first_run(
         .store
         .run(move |c| {
             let id = ironseat_store::first_run(c, &shop_name, &lead)?;
-            people::get(c, id)
+            read::people::get(c, id)
         })
         .await;
     match made {
@@ -219,12 +222,12 @@ pub struct Setting {
 /// Flips the units.
 pub async fn units(State(app): State<App>, reader: Reader, Form(f): Form<Setting>) -> WebResult {
     let units = if f.units == "inch" { Units::Inch } else { Units::Metric };
-    app.store.run(move |c| people::set_units(c, reader.person.id, units)).await?;
+    app.store.run(move |c| write::people::set_units(c, reader.person.id, units)).await?;
     Ok(Redirect::to(safe(&f.here)).into_response())
 }
 
 /// Chooses the theme.
 pub async fn theme(State(app): State<App>, reader: Reader, Form(f): Form<Setting>) -> WebResult {
-    app.store.run(move |c| people::set_theme(c, reader.person.id, &f.theme)).await?;
+    app.store.run(move |c| write::people::set_theme(c, reader.person.id, &f.theme)).await?;
     Ok(Redirect::to(safe(&f.here)).into_response())
 }

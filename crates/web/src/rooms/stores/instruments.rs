@@ -10,8 +10,9 @@ use chrono::NaiveDate;
 use ironseat_core::Refusal;
 use ironseat_core::quantity::Units;
 use ironseat_core::reckon::number_in;
-use ironseat_store::shop::Instrument;
-use ironseat_store::{InstrumentId, StoreError, instruments};
+use ironseat_store::rows::shop::Instrument;
+use ironseat_store::write::instruments;
+use ironseat_store::{InstrumentId, StoreError};
 use serde::Deserialize;
 
 /// What is typed, as it was.

@@ -2,9 +2,14 @@
 
 pub mod instruments;
 
+use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult, refused};
 use crate::ground::extract::{Form, Lead, Reader, Upload, wants_fragment};
-use crate::ground::view::{Shell, day, encode, page, page_as, today};
+use crate::ground::view::Shell;
+use crate::ground::view::day;
+use crate::ground::view::page;
+use crate::ground::view::page_as;
+use crate::ground::view::today;
 use crate::parts::hand_in::{Chosen, hidden, sent};
 use crate::parts::pattern::question;
 use crate::parts::table::{self, RoleView};
@@ -22,10 +27,12 @@ use ironseat_core::rows::{Role, Table};
 use ironseat_core::stock::{BOLTS, LEAVES, Leaf};
 use ironseat_core::{Refusal, stock as rows};
 use ironseat_drawing::bolt_pattern;
-use ironseat_store::people::Person;
-use ironseat_store::rebuilds::live_clocks;
-use ironseat_store::uploads::{self, Kind};
-use ironseat_store::{InstrumentId, PatternId, StoreError, UploadId, shop, stock};
+use ironseat_store::read::rebuilds::live_clocks;
+use ironseat_store::read::{self, shop};
+use ironseat_store::rows::person::Person;
+use ironseat_store::write;
+use ironseat_store::write::uploads::{self, UploadKind};
+use ironseat_store::{InstrumentId, PatternId, StoreError, UploadId};
 
 struct InstrumentRow {
     name: String,
@@ -112,7 +119,9 @@ fn drawn(p: &Pattern, w: f64, h: f64, id: &str) -> String {
 async fn build(app: &App, reader: &Reader) -> WebResult<StoresPage> {
     let (clocks, instruments, leaves, patterns) = app
         .store
-        .run(|c| Ok((live_clocks(c)?, shop::list_instruments(c)?, stock::all_leaves(c)?, stock::patterns(c)?)))
+        .run(|c| {
+            Ok((live_clocks(c)?, shop::list_instruments(c)?, read::stock::all_leaves(c)?, read::stock::patterns(c)?))
+        })
         .await?;
     let (units, zone) = (reader.person.units, reader.person.zone);
     let size = |v: f64, res: f64| show::size(Millimetres::new(v).unwrap_or_default(), Millimetres::of(res), units);
@@ -181,10 +190,10 @@ pub async fn show(State(app): State<App>, reader: Reader, Query(q): Query<Chosen
     page(&StoresPage { said, ..build(&app, &reader).await? })
 }
 
-fn kind_of(word: &str) -> Result<(Kind, &'static [Role; 2], &'static str), WebError> {
+fn kind_of(word: &str) -> Result<(UploadKind, &'static [Role; 2], &'static str), WebError> {
     match word {
-        "leaves" => Ok((Kind::Leaves, &LEAVES, "leaves")),
-        "pattern" => Ok((Kind::Pattern, &BOLTS, "pattern")),
+        "leaves" => Ok((UploadKind::Leaves, &LEAVES, "leaves")),
+        "pattern" => Ok((UploadKind::Pattern, &BOLTS, "pattern")),
         _ => Err(StoreError::NotFound.into()),
     }
 }
@@ -231,7 +240,7 @@ async fn load(app: &App, who: &Person, kind: &str, upload: UploadId, q: &Chosen)
     let table = table::read(&bytes).map_err(StoreError::from)?;
     let columns = table::columns(&table, roles, q);
     let unit = table::unit(q, &table, &columns, who.units);
-    let read = if what == Kind::Leaves {
+    let read = if what == UploadKind::Leaves {
         Read::Leaves(rows::read_leaves(&table, &columns, unit))
     } else {
         Read::Bolts(rows::read_bolts(&table, &columns, unit))
@@ -243,7 +252,7 @@ async fn load(app: &App, who: &Person, kind: &str, upload: UploadId, q: &Chosen)
 
 fn look_page(
     reader: &Reader,
-    clocks: &[ironseat_store::rebuilds::Clock],
+    clocks: &[ironseat_store::rows::rebuild::Clock],
     l: &Loaded,
     kind: &str,
     upload: UploadId,
@@ -337,9 +346,9 @@ pub async fn keep(
             match &read {
                 Read::Leaves(list) => {
                     let all = list.iter().map(|r| r.1.clone()).collect::<Result<Vec<_>, _>>()?;
-                    stock::set_leaves(c, &who, &all)?;
+                    write::stock::set_leaves(c, &who, &all)?;
                 }
-                Read::Bolts(list) => stock::keep_pattern(c, &who, &rows::pattern(&name, list)?)?,
+                Read::Bolts(list) => write::stock::keep_pattern(c, &who, &rows::pattern(&name, list)?)?,
             }
             uploads::done(c, upload)
         })
@@ -363,6 +372,6 @@ pub struct DeleteForm {
 /// Deletes a pattern.
 pub async fn change(State(app): State<App>, Lead(reader): Lead, Form(f): Form<DeleteForm>) -> WebResult<Response> {
     let id: PatternId = f.pattern.parse().map_err(|_| StoreError::NotFound)?;
-    app.store.run(move |c| stock::delete_pattern(c, &reader.person, id)).await?;
+    app.store.run(move |c| write::stock::delete_pattern(c, &reader.person, id)).await?;
     Ok(Redirect::to("/stores?kept=deleted#pattern").into_response())
 }

@@ -1,18 +1,22 @@
 //! Why: the trade as the program understands it, opened at the paragraph that a call rests on, with a seat's own
 //! numbers put in where one is named.
 
+use crate::ground::address::encode;
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
-use crate::ground::view::{Shell, encode, page};
+use crate::ground::view::Shell;
+use crate::ground::view::page;
 use crate::state::App;
 use askama::Template;
 use axum::extract::{Query, State};
 use ironseat_core::quantity::Units;
 use ironseat_core::seat::worked::{Worked, worked};
 use ironseat_core::why::{TRADE, slug};
-use ironseat_store::readings::{SeatRecord, seat_record};
-use ironseat_store::rebuilds::{self, Rebuild, live_clocks};
-use ironseat_store::{RebuildId, StoreError, customers};
+use ironseat_store::read::customers;
+use ironseat_store::read::rebuilds::{self, live_clocks};
+use ironseat_store::read::seats::{SeatRecord, seat_record};
+use ironseat_store::rows::rebuild::Rebuild;
+use ironseat_store::{RebuildId, StoreError};
 use pulldown_cmark::Parser;
 use pulldown_cmark::html::push_html;
 use serde::Deserialize;
@@ -124,7 +128,7 @@ struct WhyPage {
 fn pieces(own: &[Worked], units: Units) -> Vec<PieceView> {
     let of = |p: &'static Piece| {
         let w = own.iter().find(|w| w.anchor == p.anchor);
-        let line = |l: &ironseat_core::seat::worked::Line| LineView {
+        let line = |l: &ironseat_core::seat::worked::WorkedLine| LineView {
             what: l.what.clone(),
             formula: set(l.formula),
             numbers: l.numbers.clone(),

@@ -1,0 +1,9 @@
+//! What needs no room around it.
+
+mod archive_files;
+mod assets;
+mod found_left;
+mod pictures;
+mod set_forms;
+mod sheet_view;
+mod tables;
