@@ -8,7 +8,9 @@ const pairs = (...list) => list.flat().map(String);
 async function openAct(page, address, number, act) {
   await page.goto(address + "/?find=" + number);
   const href = await page.locator(".strip .id a").first().getAttribute("href");
-  await page.goto(`${address}${href}?step=${encodeURIComponent(act)}`);
+  const there = `${address}${href}?step=${encodeURIComponent(act)}`;
+  await page.goto(there);
+  return there;
 }
 
 /** From the act in hand to a sheet: its own, or one out of the list of all. */
@@ -185,8 +187,9 @@ const families = {
 for (const [family, list] of Object.entries(families)) {
   test(`sheets of the family ${family}: opened at an act, read by numbers and Enters, answered`, async ({ page, shop }) => {
     await signIn(page, shop.address, "tomasz");
+    const bench = await openAct(page, shop.address, "R-0409", "look.f1");
     for (const s of list) {
-      await openAct(page, shop.address, "R-0409", "look.f1");
+      await page.goto(bench);
       await openSheetOf(page, s.title);
       if (s.given) await beside(page, s.given);
       await expect(page.locator(".picture svg").first()).toBeVisible();
@@ -198,11 +201,11 @@ for (const [family, list] of Object.entries(families)) {
       } else await type(page, s.read);
       await expect(page.locator("#judged"), s.title).toContainText(s.says);
       await expect(page.locator("#judged .said")).toHaveCount(0);
-      // It is there again for whoever looks.
-      await page.reload();
-      await expect(page.locator("#judged"), s.title).toContainText(s.says);
     }
-    const found = await new AxeBuilder({ page }).analyze();
+    // It is there again for whoever looks.
+    await page.reload();
+    await expect(page.locator("#judged")).toContainText(list.at(-1).says);
+    const found = await new AxeBuilder({ page }).setLegacyMode(true).analyze();
     expect(found.violations.map(v => v.id)).toEqual([]);
   });
 }
