@@ -172,7 +172,7 @@ pub struct State {
     pub finished: bool,
     /// Microseconds since 1970.
     pub now: i64,
-    /// The seat that a deed needs figures of.
+    /// The seat that a command needs figures of.
     pub judged: Option<Judged>,
     /// Seats that the sheets of acts ask something of.
     pub seats: Arc<Vec<Judged>>,

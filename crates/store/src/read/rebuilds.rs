@@ -94,7 +94,7 @@ pub(crate) fn head(c: &mut MysqlConnection, id: RebuildId) -> Result<(Rebuild, i
         clocks::seconds,
         clocks::step,
     );
-    // As `shop_record::stand`.
+    // As `chain::shop::revision`.
     let shop = shop_chains::table.select(diesel::dsl::sum(shop_chains::seq)).single_value();
     let theirs = waiting.fields((rebuilds::number, rebuilds::customer_id));
     let rows: Vec<Row> = rebuilds::table

@@ -158,7 +158,7 @@ pub struct Live {
 }
 
 impl Live {
-    /// Whether it carries an id that is good for one deed alone: a picture's, which makes sending it again harmless.
+    /// Whether it carries an id that is good for one command alone: a picture's, which makes sending it again harmless.
     pub fn for_one_command(&self) -> bool {
         self.hand.as_ref().is_some_and(|h| h.ask.is_some())
     }
