@@ -56,8 +56,8 @@ cargo_build() {
   return $code
 }
 
-# papers PROFILE ARGUMENTS: builds what sets papers as PDF, behind everything else that the machine does, in a folder of its own, so that
-# no other build waits for it.
+# papers PROFILE ARGUMENTS: builds what sets papers as PDF, behind everything else that the machine does, in a folder of
+# its own, so that no other build waits for it.
 papers() {
   local log="$built/papers/log" to="$built/$1/iron-seat-papers" from="$built/papers/$1/iron-seat-papers"
   shift
@@ -92,8 +92,8 @@ db_socket() {
 db_admin() { local d="$1"; shift; mariadb --no-defaults --socket="$(db_socket "$d")" -u"$(id -un)" "$@"; }
 db_answers() { mariadb-admin --no-defaults --socket="$(db_socket "$1")" -u"$(id -un)" ping >/dev/null 2>&1; }
 
-# db_hold FOLDER: this script uses the database there. As long as any script does, it runs; when the last one has ended, however it
-# ended, it is shut down by a keeper that waits for that.
+# db_hold FOLDER: this script uses the database there. As long as any script does, it runs; when the last one has ended,
+# however it ended, it is shut down by a keeper that waits for that.
 db_hold() {
   mkdir -p "$1" || die "The folder $1 cannot be made."
   exec 8>>"$1/users" || die "The folder $1 cannot be written to."
@@ -101,7 +101,8 @@ db_hold() {
   db_held=1
 }
 
-# Is its process there? One that is only slow to answer is not started twice; a number that another program has by now is not it.
+# Is its process there? One that is only slow to answer is not started twice; a number that another program has by now
+# is not it.
 db_alive() {
   local pid
   pid=$(cat "$1/db.pid" 2>/dev/null) && [ -n "$pid" ] && case $(cat "/proc/$pid/comm" 2>/dev/null) in mariadbd*|mysqld*) ;; *) false ;; esac
@@ -172,7 +173,8 @@ db_start() {
   die "The database does not answer after 30 seconds: see $d/err.log."
 }
 
-# db_url FOLDER NAME: makes the application's own account (random password, own database, loopback) and prints its address.
+# db_url FOLDER NAME: makes the application's own account (random password, own database, loopback) and prints its
+# address.
 db_url() {
   local d="$1" name="$2" secret="$1/secret"
   [ -s "$secret" ] || (umask 077 && head -c 24 /dev/urandom | od -An -tx1 | tr -d ' \n' >"$secret")

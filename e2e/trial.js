@@ -1,5 +1,5 @@
-// What must hold under strain, with figures: kills of server and database, two processes and eight writers, many listeners, readers
-// beside writers, slow clients; or three nodes that are killed and hang. Started by bin/trial.
+// What must hold under strain, with figures: kills of server and database, two processes and eight writers, many
+// listeners, readers beside writers, slow clients; or three nodes that are killed and hang. Started by bin/trial.
 import { execFileSync, spawn, spawnSync } from "node:child_process";
 import { randomBytes, randomInt } from "node:crypto";
 import { readFileSync } from "node:fs";

@@ -1,11 +1,21 @@
-//! Joins the style sheets that stand beside what they dress into one: tokens, what is on every page, what rooms share, and
-//! then the rooms, none of which speaks of another.
+//! Joins the style sheets that stand beside what they dress into one: tokens, what is on every page, what rooms share,
+//! and then the rooms, none of which speaks of another.
 
 use std::path::{Path, PathBuf};
 use std::{env, fs};
 
 /// Those that others rest on, in their order; sheets of rooms follow by name.
-const FIRST: [&str; 4] = ["ground/tokens.css", "ground/ground.css", "parts/parts.css", "parts/drawing.css"];
+const FIRST: [&str; 9] = [
+    "ground/tokens.css",
+    "ground/ground.css",
+    "parts/section.css",
+    "parts/certificate.css",
+    "parts/answer.css",
+    "parts/hand_in.css",
+    "parts/dispositions.css",
+    "parts/parts.css",
+    "parts/drawing.css",
+];
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut list: Vec<PathBuf> = FIRST.iter().map(|f| Path::new("src").join(f)).collect();

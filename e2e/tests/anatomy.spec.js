@@ -1,4 +1,5 @@
-// A machine described once: built on the drawing by mouse and by keys, told what contradicts, kept, exported and read in.
+// A machine described once: built on the drawing by mouse and by keys, told what contradicts, kept, exported and read
+// in.
 import { test, expect, signIn, boxOf } from "./shop.js";
 import { readFileSync } from "node:fs";
 
@@ -88,7 +89,7 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
 });
 
 test("two leads at one board: the later one is told, nothing is lost; the drawing zooms by keys", async ({ page, browser, shop }) => {
-  await signIn(page, shop.address, "ines");
+  await signIn(page, shop.address, "ines", null);
   await page.goto(shop.address + "/anatomies/blower-rotor");
   await page.getByRole("button", { name: "Draw the next version" }).click();
   await expect(page.locator(".board")).toBeVisible();
@@ -103,7 +104,7 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
   await page.locator(".lists [data-pick-part]").last().click();
   await expect(page.locator(".in-hand")).toBeInViewport();
   const other = await (await browser.newContext()).newPage();
-  await signIn(other, shop.address, "ines");
+  await signIn(other, shop.address, "ines", null);
   await other.goto(page.url());
   await page.locator(".lists [data-pick-part='hub']").click();
   await page.getByRole("button", { name: "Turn it round" }).click();
@@ -131,7 +132,7 @@ test("two leads at one board: the later one is told, nothing is lost; the drawin
 });
 
 test("a part is pulled off the shelf by finger, and dropped into a housing", async ({ page, shop }) => {
-  await signIn(page, shop.address, "ines");
+  await signIn(page, shop.address, "ines", null);
   await page.goto(shop.address + "/anatomies/overhung-brine-pump");
   await page.getByRole("button", { name: "Draw the next version" }).click();
   const count = () => page.locator(".lists [data-pick-part]").count(),
@@ -173,14 +174,15 @@ test("a part is pulled off the shelf by finger, and dropped into a housing", asy
 
 test("the procedure is played, its reasons light up, and a wrong order says what hits what", async ({ page, shop }) => {
   await page.emulateMedia({ reducedMotion: "reduce" });
-  await signIn(page, shop.address, "pell");
+  await signIn(page, shop.address, "pell", null);
   await page.goto(shop.address + "/anatomies/jig-borer-spindle");
   const play = page.locator(".play"),
     at = play.getByLabel("Act", { exact: true }),
     words = play.locator(".play-words");
   const nut = page.locator("svg.played [data-part=fnut]").first();
   await expect(play).toBeVisible();
-  // By keys: the slider, end to end; the last act of taking apart has everything off, at the end everything is on again.
+  // By keys: the slider, end to end; the last act of taking apart has everything off, at the end everything is on
+  // again.
   await at.focus();
   await page.keyboard.press("End");
   const all = Number(await at.getAttribute("max"));

@@ -5,7 +5,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { unzipSync } from "fflate";
-import { Shop, expect, signIn, test } from "./shop.js";
+import { test, expect, Shop, openRebuild, signIn } from "./shop.js";
 
 const clean = async page =>
   expect(
@@ -21,9 +21,8 @@ async function brought(page, click) {
 }
 
 const open = async (page, shop, number, who) => {
-  await signIn(page, shop.address, who);
-  await page.goto(`${shop.address}/?find=${number}`);
-  await page.locator(".strip .id a").first().click();
+  await signIn(page, shop.address, who, null);
+  await openRebuild(page, shop.address, number);
 };
 const unzipped = path => unzipSync(readFileSync(path));
 const text = bytes => Buffer.from(bytes).toString("utf8");
@@ -167,7 +166,7 @@ test("a key lets another program in until it is put away", async ({ shop, page, 
 });
 
 test("an instrument is put in, calibrated anew and put away", async ({ shop, page }) => {
-  await signIn(page, shop.address, "ines");
+  await signIn(page, shop.address, "ines", null);
   await page.goto(shop.address + "/stores");
   await page.getByText("Put an instrument in").click();
   const form = page.locator("details", { hasText: "Put an instrument in" }).locator("form");

@@ -1,8 +1,8 @@
 // Who is there: a lead puts somebody in, who sets a password with the code and is put away again.
-import { test, expect, signIn } from "./shop.js";
+import { test, expect, signInByHand } from "./shop.js";
 
 test("a lead puts somebody in; the code is used once; put away, the session ends", async ({ page, browser, shop }) => {
-  await signIn(page, shop.address, "ines");
+  await signInByHand(page, shop.address, "ines");
   await page.getByRole("link", { name: "People" }).first().click();
   const form = page.locator(".put-in");
   await form.getByLabel("Name, as on certificates").fill("Marek Quill");

@@ -42,7 +42,7 @@ test("a question is found, answered while it is typed, and sent to a colleague",
 
   // The address is the question: a colleague who works in inches sees the same, in both units.
   const other = await browser.newPage();
-  await signIn(other, shop.address, "tomasz");
+  await signIn(other, shop.address, "tomasz", null);
   await other.goto(page.url());
   await expect(other.locator(".reckon-answer .figures div").first()).toContainText("0.423 mm");
   await other.keyboard.press("u");
@@ -91,7 +91,7 @@ test("a seat fills a question, and its answer is pinned to the rebuild and recko
 });
 
 test("a sweep that was typed into the Reckoner becomes the sheet of its act", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await page.goto(shop.address + "/reckoner/runout.sweep");
   await expect(page.locator(".reckon-answer svg.lead .next").first()).toBeVisible();
   await page.locator("[name='readings_um']").fill("10 8 3 -3 -8 -10 -8 -3 3 8 11 12");
@@ -118,7 +118,7 @@ test("a sweep that was typed into the Reckoner becomes the sheet of its act", as
 });
 
 test("a load is slid, and the curve follows", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await page.goto(shop.address + "/reckoner/preload.pair");
   await page.getByRole("link", { name: "Fill in an example" }).click();
   const answer = page.locator(".reckon-answer");

@@ -1,13 +1,12 @@
 // Sheets of acts: one walk a family, from the bench to the answer, by numbers and Enters.
 import AxeBuilder from "@axe-core/playwright";
-import { test, expect, signIn, type } from "./shop.js";
+import { test, expect, rebuild, signIn, type } from "./shop.js";
 
 const pairs = (...list) => list.flat().map(String);
 
 /** Opens an act on the bench by its link on the trail. */
 async function openAct(page, address, number, act) {
-  await page.goto(address + "/?find=" + number);
-  const href = await page.locator(".strip .id a").first().getAttribute("href");
+  const href = await rebuild(page, address, number);
   const there = `${address}${href}?step=${encodeURIComponent(act)}`;
   await page.goto(there);
   return there;
@@ -186,7 +185,7 @@ const families = {
 
 for (const [family, list] of Object.entries(families)) {
   test(`sheets of the family ${family}: opened at an act, read by numbers and Enters, answered`, async ({ page, shop }) => {
-    await signIn(page, shop.address, "tomasz");
+    await signIn(page, shop.address, "tomasz", null);
     const bench = await openAct(page, shop.address, "R-0409", "look.f1");
     for (const s of list) {
       await page.goto(bench);
@@ -214,7 +213,7 @@ test("a press that took another force than was foreseen is asked about at its ac
   page,
   shop,
 }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openAct(page, shop.address, "R-0409", "look.f2");
   const bench = page.url();
   await openSheetOf(page, "Press trace");
@@ -240,7 +239,7 @@ test("a sweep leaves its act the number, in inches too, with a slip mended, the 
   shop,
   browser,
 }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openAct(page, shop.address, "R-0415", "sweep.collar");
   await openSheetOf(page, "Runout sweep");
   await page.getByLabel("With").selectOption({ index: 1 });
@@ -270,7 +269,7 @@ test("a sweep leaves its act the number, in inches too, with a slip mended, the 
 
   // A second person in inches sees them, and reads on.
   const other = await browser.newPage();
-  await signIn(other, shop.address, "yuki");
+  await signIn(other, shop.address, "yuki", null);
   await other.goto(page.url());
   await other.getByRole("button", { name: /^mm/ }).click();
   await expect(other.locator(".entry .unit")).toHaveText("thou");
@@ -301,7 +300,7 @@ test("a sweep leaves its act the number, in inches too, with a slip mended, the 
 });
 
 test("what was read on its sheet stands in the field of the act", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openAct(page, shop.address, "R-0412", "tilt.seal-out");
   await openSheetOf(page, "Tilt of a seal");
   // Held until it can be read: said, with the way there.

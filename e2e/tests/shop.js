@@ -104,7 +104,8 @@ export class Shop {
   }
 }
 
-export async function signIn(page, address, who) {
+/** Signs in on its page. */
+export async function signInByHand(page, address, who) {
   await page.goto(address + "/sign-in");
   await page.getByLabel("Sign-in name").fill(who);
   await page.getByLabel("Password").fill("marrow-quay");
@@ -112,23 +113,40 @@ export async function signIn(page, address, who) {
   await expect(page.getByRole("heading", { level: 1 })).toContainText("rebuild");
 }
 
+/** Signs in without its page, and opens the Floor, or nothing yet with `null`. */
+export async function signIn(page, address, who, then = "/") {
+  const form = { handle: who, password: "marrow-quay" };
+  const answer = await page.request.post(address + "/sign-in", { form, headers: { origin: address }, maxRedirects: 0 });
+  expect(answer.headers().location, "signed in").toBe("/");
+  if (then) await page.goto(address + then);
+}
+
+/** Where a rebuild is, by its number. */
+export async function rebuild(page, address, number) {
+  const floor = await (await page.request.get(address + "/?find=" + number)).text();
+  return /\/rebuilds\/[0-9a-f-]{36}/.exec(floor)[0];
+}
+
+/** Opens the bench of a rebuild by its number. */
+export const openRebuild = async (page, address, number) => page.goto(address + (await rebuild(page, address, number)));
+
 /** Opens a sheet of a rebuild by its number. */
 export async function openSheet(page, address, number, seat, kind) {
-  await page.goto(address + "/?find=" + number);
-  const href = await page.locator(".strip .id a").first().getAttribute("href");
+  const href = await rebuild(page, address, number);
   await page.goto(`${address}${href}/seats/${seat}/sheets/${kind}`);
   return href;
 }
 
-/** Types readings one after the other, each acknowledged before the next. */
+/** Types readings one after the other, as fast as a gauge sends them, and waits until all are acknowledged. */
 export async function type(page, readings) {
   await page.waitForLoadState();
+  const read = page.locator("tr[data-cell]:not([data-reading=''])");
+  const before = await read.count();
   for (const r of readings) {
-    const before = await page.locator("tr[data-cell]:not([data-reading=''])").count();
     await page.keyboard.type(r);
     await page.keyboard.press("Enter");
-    await expect(page.locator("tr[data-cell]:not([data-reading=''])")).toHaveCount(before + 1);
   }
+  await expect(read).toHaveCount(before + readings.length);
 }
 
 /** Presses a key once the page that it is meant for listens. */

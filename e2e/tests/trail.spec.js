@@ -1,5 +1,5 @@
 // A whole rebuild from its anatomy: as found, out of order, held, two people, forgotten and backed out, two browsers.
-import { test, expect, signIn } from "./shop.js";
+import { test, expect, openRebuild, rebuild, signIn } from "./shop.js";
 
 test("the trail of a rebuild is worked, held, answered, backed out and shared", async ({ page, browser, shop }) => {
   await signIn(page, shop.address, "ines");
@@ -32,7 +32,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
 
   // Somebody else at the same step: sees it at once, and both see one tick.
   const other = await (await browser.newContext()).newPage();
-  await signIn(other, shop.address, "yuki");
+  await signIn(other, shop.address, "yuki", null);
   await other.goto(page.url());
   await hand.getByRole("button", { name: "Done" }).click();
   await expect(hand.getByRole("heading", { level: 1 })).not.toContainText("Compare plate");
@@ -77,8 +77,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await expect(hand.getByRole("heading", { level: 1 })).toContainText("A pillow block: match marks");
 
   // A finished rebuild answers the question, but nothing is written to it.
-  await page.goto(shop.address + "/?find=R-0398");
-  await page.locator(".strip .id a").first().click();
+  await openRebuild(page, shop.address, "R-0398");
   await page.locator("select[name=part]").first().selectOption({ label: "Rope sheave" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
   await expect(page.locator(".cost .order li")).not.toHaveCount(0);
@@ -86,8 +85,7 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
   await expect(page.getByRole("button", { name: "Take these off again" })).toHaveCount(0);
 
   // Forgotten: what lies on it is taken off again, its steps open once more.
-  await page.goto(shop.address + "/?find=R-0415");
-  await page.locator(".strip .id a").first().click();
+  await openRebuild(page, shop.address, "R-0415");
   await page.locator("select[name=part]").first().selectOption({ label: "Adjusting shim" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
   await expect(page.locator(".cost .order li")).toHaveText(["Thrust bracket", "Adjusting shim"]);
@@ -98,9 +96,8 @@ test("the trail of a rebuild is worked, held, answered, backed out and shared", 
 });
 
 test("a bearing is looked at, its marks are touched, it is replaced, and stands among the parts to order", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
-  await page.goto(shop.address + "/?find=R-0412");
-  const bench = shop.address + (await page.locator(".strip .id a").first().getAttribute("href"));
+  await signIn(page, shop.address, "tomasz", null);
+  const bench = shop.address + (await rebuild(page, shop.address, "R-0412"));
   await page.goto(bench + "?step=look.brg-de");
   const fate = page.getByRole("region", { name: "What becomes of it" });
   await fate.getByText("Marks: touch what you see").click();
@@ -127,9 +124,8 @@ test("a bearing is looked at, its marks are touched, it is replaced, and stands 
 });
 
 test("numbers go into the field of the act in hand, and the first link leads there", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
-  await page.goto(shop.address + "/?find=R-0412");
-  const bench = shop.address + (await page.locator(".strip .id a").first().getAttribute("href"));
+  await signIn(page, shop.address, "tomasz", null);
+  const bench = shop.address + (await rebuild(page, shop.address, "R-0412"));
   await page.goto(bench + "?seat=ie&step=cool");
   await page.waitForLoadState();
   await page.keyboard.type("41");

@@ -8,7 +8,7 @@ import { freePort } from "./shop.js";
 
 test("a second browser on a second process sees a reading within a second", { tag: "@alone" }, async ({ page, browser, shop }) => {
   const second = await shop.another();
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openSheet(page, shop.address, "R-0412", "de", "journal");
   const other = await (await browser.newContext()).newPage();
   await signIn(other, second.address, "yuki");
@@ -31,7 +31,7 @@ test("a second browser on a second process sees a reading within a second", { ta
   expect(took.sort((a, b) => a - b)[1], `${took} ms`).toBeLessThan(1000);
   // Both typed into the same cell: the later one is told, nothing is overwritten, what was typed stays.
   const third = await (await browser.newContext()).newPage();
-  await signIn(third, shop.address, "pell");
+  await signIn(third, shop.address, "pell", null);
   await openSheet(third, shop.address, "R-0412", "de", "journal");
   await third.route("**/events", r => r.abort());
   await third.route("**/sheets/journal", r => r.abort());
@@ -51,9 +51,9 @@ test(
   async ({ page, browser, shop }) => {
     const port = shop.servers[0].port;
     const other = await (await browser.newContext()).newPage();
-    await signIn(page, shop.address, "tomasz");
+    await signIn(page, shop.address, "tomasz", null);
     await openSheet(page, shop.address, "R-0412", "de", "journal");
-    await signIn(other, shop.address, "yuki");
+    await signIn(other, shop.address, "yuki", null);
     await openSheet(other, shop.address, "R-0412", "de", "ring_bore");
     const feed = async (p, values) => {
       for (const v of values) {
@@ -140,7 +140,7 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     execFileSync(binary, ["migrate", "--database", database]);
     execFileSync(binary, ["demo", "--database", database]);
     server = await serve(database, await freePort());
-    await signIn(page, server.address, "tomasz");
+    await signIn(page, server.address, "tomasz", null);
     await openSheet(page, server.address, "R-0412", "de", "journal");
     await type(page, ["40.008", "40.009"]);
     const gone = new Promise(f => db.once("exit", f));
@@ -162,7 +162,8 @@ test("kill -9 of MariaDB: a clear message, recovery by itself, acknowledged read
     ).toBe("40.008,40.009,40.007");
     expect(execFileSync(binary, ["verify", "--database", database]).toString()).toContain("R-0412: whole");
 
-    // A database that hangs: whoever asks is told within five seconds, many at once too, and nothing is stuck afterwards.
+    // A database that hangs: whoever asks is told within five seconds, many at once too, and nothing is stuck
+    // afterwards.
     db.kill("SIGSTOP");
     for (const who of [1, 12]) {
       const asked = Date.now();
@@ -228,7 +229,7 @@ test("an empty database is set up from its first page", async ({ page }) => {
 });
 
 test("a waiting reading belongs to who typed it, whoever signs in meanwhile", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   const href = await openSheet(page, shop.address, "R-0412", "de", "journal");
   await page.route("**/readings", r => r.abort());
   await page.keyboard.type("40.008");
@@ -237,7 +238,7 @@ test("a waiting reading belongs to who typed it, whoever signs in meanwhile", as
   // Yuki takes the bench: it is not sent under her name, and not lost.
   await page.context().clearCookies();
   await page.unroute("**/readings");
-  await signIn(page, shop.address, "yuki");
+  await signIn(page, shop.address, "yuki", null);
   await page.goto(`${shop.address}${href}/seats/de/sheets/journal`);
   await expect(page.locator("#waiting")).toContainText(
     "1 reading of Tomasz Brandt waits on this machine until Tomasz Brandt signs in here",

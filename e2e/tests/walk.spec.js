@@ -145,7 +145,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
 });
 
 test("things going wrong get their call and their way out", async ({ page, shop }) => {
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openSheet(page, shop.address, "R-0412", "de", "journal");
   // The call stands beside the entry, not under it.
   await expect(async () => expect((await boxOf(page.locator("#judged"))).y).toBeLessThan(80)).toPass();
@@ -259,7 +259,7 @@ test("the walk works with the keyboard alone, in inches too", async ({ page, sho
 
 test("plain forms work without scripts", async ({ browser, shop }) => {
   const page = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
-  await signIn(page, shop.address, "tomasz");
+  await signIn(page, shop.address, "tomasz", null);
   await openSheet(page, shop.address, "R-0412", "de", "journal");
   await page.locator("#text").fill("40.008");
   await page.locator("#text").press("Enter");

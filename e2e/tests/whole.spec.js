@@ -1,6 +1,6 @@
-// The whole way of a machine: drawn from nothing, rebuilt, found, taken apart, worked out of order, a seal forgotten and
-// backed out, a mark voided, a newer version taken over; in two browsers.
-import { test, expect, signIn } from "./shop.js";
+// The whole way of a machine: drawn from nothing, rebuilt, found, taken apart, worked out of order, a seal forgotten
+// and backed out, a mark voided, a newer version taken over; in two browsers.
+import { test, expect, openRebuild, signIn } from "./shop.js";
 import { deflateSync } from "node:zlib";
 
 /** A small PNG, made here. */
@@ -252,9 +252,8 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
 });
 
 test("marks of a machined part are void and new ones are asked for", async ({ page, shop }) => {
-  await signIn(page, shop.address, "ines");
-  await page.goto(shop.address + "/?find=R-0415");
-  await page.locator(".strip .id a").first().click();
+  await signIn(page, shop.address, "ines", null);
+  await openRebuild(page, shop.address, "R-0415");
   const hand = page.locator(".act-in-hand");
   await page.locator("select[name=part]").first().selectOption({ label: "Thrust collar" });
   await page.getByRole("button", { name: "Show what comes off" }).click();
@@ -276,8 +275,7 @@ test("marks of a machined part are void and new ones are asked for", async ({ pa
   await expect(page.locator(".repaired")).toHaveCount(0);
 
   // An angle is said on the clock drawing by touch.
-  await page.goto(shop.address + "/?find=R-0418");
-  await page.locator(".strip .id a").first().click();
+  await openRebuild(page, shop.address, "R-0418");
   await page.goto(page.url().replace(/\?.*/, "") + "?step=ask.cw.clock");
   await page.locator('.clock-face a[aria-label="75 degrees"]').click();
   await expect(hand.getByLabel(/What was found/)).toHaveValue("75");

@@ -1,7 +1,7 @@
 //! What parts that came off tell: what marks on them say, and what becomes of each part
 //! (docs/trade.md, Taking apart).
 
-use crate::anatomy::{Anatomy, LandKind, PartKind, Role};
+use crate::anatomy::{Anatomy, LandKind, Role};
 use serde::{Deserialize, Serialize};
 
 /// What becomes of a part.
@@ -92,8 +92,8 @@ pub struct Mark {
 
 macro_rules! marks {
     ($($on:ident { $($key:literal: $seen:literal => $cause:literal, $next:literal $(, $ends:ident)?;)* })*) => {
-        /// Marks, in the order in which one looks; of bearings: path, dents, surface, colour, bore and outside, cage, wet
-        /// and dirt.
+        /// Marks, in the order in which one looks; of bearings: path, dents, surface, colour, bore and outside, cage,
+        /// wet and dirt.
         pub const MARKS: &[Mark] = &[$($(
             Mark { key: $key, on: On::$on, seen: $seen, cause: $cause, next: $next, ends: marks!(@$($ends)?) }
         ),*),*];
@@ -182,13 +182,25 @@ pub fn on_part(a: &Anatomy, part: &str) -> Option<On> {
     let Some(p) = a.part(part) else {
         return a.housings.iter().any(|h| h.id == part).then_some(On::Housing);
     };
-    match (p.kind, p.kind.row().role) {
-        (PartKind::ShoeSet | PartKind::BaseRing | PartKind::Bush | PartKind::Collar, _) => Some(On::Slides),
-        (_, Role::Bearing | Role::TaperRing) => Some(On::Bearing),
-        (_, Role::Closer) => Some(On::Housing),
-        (_, Role::Rotor) => Some(On::Wheel),
-        (_, Role::Seal) if p.kind != PartKind::Gasket => Some(On::Lip),
-        _ => None,
+    match p.kind.role() {
+        Role::Shoes | Role::BaseRing | Role::Bush | Role::Collar => Some(On::Slides),
+        Role::Rolling | Role::ThrustWasher | Role::Cone | Role::Cup => Some(On::Bearing),
+        Role::Cover | Role::Insert | Role::Cap => Some(On::Housing),
+        Role::Rotor => Some(On::Wheel),
+        Role::Lip | Role::Cord | Role::SealRing => Some(On::Lip),
+        Role::Gasket
+        | Role::Nut
+        | Role::TabWasher
+        | Role::Clip
+        | Role::Screw
+        | Role::Sensor
+        | Role::Spacer
+        | Role::Shim
+        | Role::Expander
+        | Role::Key
+        | Role::Flinger
+        | Role::Plate
+        | Role::Plain => None,
     }
 }
 

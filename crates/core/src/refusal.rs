@@ -10,7 +10,8 @@ pub struct Refusal {
     pub field: String,
     /// What was expected, and what to do instead.
     pub message: String,
-    /// Another field that would settle it, such as the reason why a number may stay; what pages go by, never the sentence.
+    /// Another field that would settle it, such as the reason why a number may stay; what pages go by, never the
+    /// sentence.
     #[serde(skip)]
     pub wants: Option<&'static str>,
 }

@@ -1,5 +1,5 @@
-//! Tables as people send them: which column is what, guessed from its heading and chosen by a person. What a file is and
-//! how its cells are separated is read elsewhere.
+//! Tables as people send them: which column is what, guessed from its heading and chosen by a person. What a file is
+//! and how its cells are separated is read elsewhere.
 
 use crate::refusal::{Refusal, Result, expect};
 

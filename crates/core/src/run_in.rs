@@ -34,8 +34,8 @@ pub struct Step {
 /// Furthest time of a log, s: thirty years.
 const LONGEST_S: f64 = 1e9;
 
-/// How many of these times at which a speed was raised lie behind the last reading of a log; the readings since the last
-/// of them are those of the present speed.
+/// How many of these times at which a speed was raised lie behind the last reading of a log; the readings since the
+/// last of them are those of the present speed.
 ///
 /// ```
 /// use ironseat_core::run_in::present;

@@ -261,8 +261,8 @@ pub struct SplitRing {
     pub free: Option<bool>,
 }
 
-/// Groove and gap of a split ring, and whether its collar turns freely with it: a ring that is pinched drags. Without the
-/// maker's figures the gap is 0.002 to 0.006 of the bore, and a quarter of the torque before may be added. Source:
+/// Groove and gap of a split ring, and whether its collar turns freely with it: a ring that is pinched drags. Without
+/// the maker's figures the gap is 0.002 to 0.006 of the bore, and a quarter of the torque before may be added. Source:
 /// docs/trade.md, Fastening and sealing.
 ///
 /// ```

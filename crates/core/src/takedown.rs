@@ -257,6 +257,7 @@ pub fn rank(f: &Facts) -> (Vec<Ranked>, Vec<Out>) {
 }
 
 /// Whether a method can be used, how well, and why.
+#[expect(clippy::too_many_lines, reason = "the ways of taking off weighed beside each other")]
 fn consider(method: Method, f: &Facts) -> Result<(i32, Vec<&'static str>), &'static str> {
     let on_shaft = f.tight != TightOn::Housing
         && !matches!(f.stuck, Stuck::OuterRingThroughBore | Stuck::OuterRingBlindBore | Stuck::Bush);

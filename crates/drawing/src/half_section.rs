@@ -173,6 +173,7 @@ pub fn along(a: &Anatomy) -> Vec<&Part> {
 /// Draws an anatomy in half section: above the axis cut, below it from outside; to scale, centre line dashed,
 /// what is not on yet dashed, the seat in hand lit. Touching or focusing a seat leads to it.
 #[must_use]
+#[expect(clippy::too_many_lines, reason = "layer upon layer, from the paper up")]
 pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
     // Where no seats are marked the parts are numbered.
     let number = !view.small && view.marks.is_empty();

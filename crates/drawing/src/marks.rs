@@ -107,6 +107,7 @@ fn ground(s: &mut Svg, on: On) {
 }
 
 /// Marks on other parts than bearings.
+#[expect(clippy::too_many_lines, reason = "a sample a mark")]
 fn elsewhere(mut s: Svg, key: &str) -> Option<String> {
     let lines = |s: &mut Svg, class: &str, list: &[(f64, f64, f64, f64)]| {
         list.iter().for_each(|l| s.line(class, l.0, l.1, l.2, l.3));

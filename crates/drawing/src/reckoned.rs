@@ -209,8 +209,8 @@ pub(crate) fn to_scale(places: &[(f64, f64)], middle: (f64, f64), frame: (f64, f
     (drawn, near)
 }
 
-/// Bolts where they stand, mm, x to the right and y up, numbered by their turn: `order` counts from 1. Drawn to scale into
-/// a frame of `w` by `h`.
+/// Bolts where they stand, mm, x to the right and y up, numbered by their turn: `order` counts from 1. Drawn to scale
+/// into a frame of `w` by `h`.
 #[must_use]
 pub fn bolt_pattern(places: &[(f64, f64)], order: &[u64], w: f64, h: f64, id: &str) -> String {
     let list: Vec<String> = order.iter().map(u64::to_string).collect();
@@ -364,7 +364,8 @@ pub fn curve(c: &Curve, id: &str) -> String {
             s.circle("dot", x(*mx), y(*my), 4.5);
         }
         let (at, anchor) = if x(*mx) > 240.0 { (x(*mx) - 10.0, "end") } else { (x(*mx) + 10.0, "start") };
-        // To the right of a point on a line that rises there is room below it, to its left and beside one that falls above.
+        // To the right of a point on a line that rises there is room below it, to its left and beside one that falls
+        // above.
         let rises = c.points.last().zip(c.points.first()).is_some_and(|(b, a)| b.1 > a.1);
         let lowest = c.points.iter().all(|p| p.1 >= *my - 1e-9);
         let up = if c.smooth && (lowest || rises && anchor == "start") {

@@ -5,7 +5,7 @@ mod scripts;
 mod server;
 mod speed;
 
-use clap::{Parser, Subcommand};
+use clap::{CommandFactory as _, Parser, Subcommand};
 use ironseat_store::chain::digests::Chain;
 use ironseat_store::chain::entry::Verdict;
 use ironseat_store::chain::heads::Head;
@@ -15,6 +15,10 @@ use ironseat_store::{DEMO_PASSWORD, DEMO_SIGN_INS, Store, StoreError, chain, rea
 use ironseat_web::{App, Config, routes};
 use std::process::ExitCode;
 use std::time::{Duration, Instant};
+use tracing::Level;
+use tracing_subscriber::filter::Targets;
+use tracing_subscriber::layer::{Layer as _, SubscriberExt as _};
+use tracing_subscriber::util::SubscriberInitExt as _;
 
 /// Pages are made of many small texts: this allocator makes them in about two thirds of the time.
 #[global_allocator]
@@ -139,6 +143,13 @@ enum Command {
         #[arg(long, default_value_t = 200_000)]
         readings: usize,
     },
+    /// Writes completion for a shell: iron-seat completion bash > /etc/bash_completion.d/iron-seat
+    Completion { shell: clap_complete::Shell },
+    /// Writes its man pages, one for each command.
+    Man {
+        /// Folder that they go to, such as /usr/local/share/man/man1.
+        folder: std::path::PathBuf,
+    },
 }
 
 #[derive(Subcommand)]
@@ -170,16 +181,26 @@ fn main() -> ExitCode {
     if let Command::Derive { file, out, have, check } = &cli.command {
         return scripts::derive(file, out.as_deref(), have, check.as_deref());
     }
-    let log = tracing_subscriber::fmt()
-        .with_env_filter(
-            tracing_subscriber::EnvFilter::try_from_default_env()
-                .unwrap_or_else(|_| "warn,iron_seat=info,ironseat_web=info".into()),
-        )
-        .with_writer(std::io::stderr);
+    if let Command::Completion { shell } = &cli.command {
+        return scripts::completion(*shell, &mut Cli::command());
+    }
+    if let Command::Man { folder } = &cli.command {
+        return match clap_mangen::generate_to(Cli::command(), folder) {
+            Ok(()) => ExitCode::SUCCESS,
+            Err(e) => fail(&format!("The man pages cannot be written to {}: {e}.", folder.display())),
+        };
+    }
+    let asked = std::env::var("RUST_LOG").ok().and_then(|f| f.parse::<Targets>().ok());
+    let ours = || {
+        Targets::new().with_default(Level::WARN).with_targets(["iron_seat", "ironseat_web"].map(|t| (t, Level::INFO)))
+    };
+    let filter = asked.unwrap_or_else(ours);
+    let lines = tracing_subscriber::fmt::layer().with_writer(std::io::stderr);
+    let log = tracing_subscriber::registry();
     if cli.log == "json" {
-        log.json().init()
+        log.with(lines.json().with_filter(filter)).init();
     } else {
-        log.init()
+        log.with(lines.with_filter(filter)).init();
     }
     let runtime = match tokio::runtime::Runtime::new() {
         Ok(r) => r,
@@ -289,7 +310,9 @@ async fn run(command: Command) -> Result<ExitCode, String> {
         Command::Speed { database, rebuilds, readings } => {
             speed::measure(&database, open(&database, 4).await?, rebuilds, readings).await.map(|()| ExitCode::SUCCESS)
         }
-        Command::Reckon { .. } | Command::Derive { .. } => Ok(ExitCode::SUCCESS),
+        Command::Reckon { .. } | Command::Derive { .. } | Command::Completion { .. } | Command::Man { .. } => {
+            Ok(ExitCode::SUCCESS)
+        }
     }
 }
 

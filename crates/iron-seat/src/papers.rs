@@ -1,5 +1,5 @@
-//! Papers are set by a program of its own, one process a paper: one that takes too long or too much memory ends with it,
-//! and whoever waits for a page waits for no paper.
+//! Papers are set by a program of its own, one process a paper: one that takes too long or too much memory ends with
+//! it, and whoever waits for a page waits for no paper.
 
 use ironseat_web::{Order, Unprinted};
 use serde_json::json;

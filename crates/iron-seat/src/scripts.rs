@@ -48,6 +48,13 @@ pub fn reckon(name: Option<&str>, list: bool, schema: bool, many: bool) -> ExitC
     }
 }
 
+/// Completion of commands and options for a shell.
+pub fn completion(shell: clap_complete::Shell, command: &mut clap::Command) -> ExitCode {
+    let mut text = Vec::new();
+    clap_complete::generate(shell, command, "iron-seat", &mut text);
+    say(String::from_utf8_lossy(&text).trim_end(), ExitCode::SUCCESS)
+}
+
 fn say(text: &str, code: ExitCode) -> ExitCode {
     match writeln!(io::stdout(), "{text}") {
         Ok(()) => code,

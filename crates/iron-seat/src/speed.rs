@@ -1,5 +1,5 @@
-//! `iron-seat speed`: generates data through the store, then measures the Bench and the Floor, each against a bare page of
-//! the same server process that reads session and person, and writes as many bytes.
+//! `iron-seat speed`: generates data through the store, then measures the Bench and the Floor, each against a bare page
+//! of the same server process that reads session and person, and writes as many bytes.
 
 use ironseat_store::read::floor::{FloorQuery, floor};
 use ironseat_store::rows::person::Role;
@@ -8,8 +8,8 @@ use std::time::{Duration, Instant};
 use tokio::io::{AsyncReadExt as _, AsyncWriteExt as _};
 use tokio::net::TcpStream;
 
-/// Limits of the house: p95 of the Bench at one connection and at 32 in ms, shares of the bare page at 32 connections of
-/// Bench and Floor, resident MB.
+/// Limits of the house: p95 of the Bench at one connection and at 32 in ms, shares of the bare page at 32 connections
+/// of Bench and Floor, resident MB.
 const LIMITS: (f64, f64, f64, f64, f64) = (12.0, 60.0, 0.5, 0.2, 150.0);
 
 /// Numbers of generated rebuilds begin so, and nothing of the demo is found by it.
@@ -113,6 +113,7 @@ fn resident_mb(pid: u32) -> f64 {
 }
 
 /// Measures and prints; an error when a limit is missed.
+#[expect(clippy::too_many_lines, reason = "one measurement after the other")]
 pub async fn measure(database: &str, store: Store, rebuild_count: usize, readings: usize) -> Result<(), String> {
     let say = |e: ironseat_store::StoreError| e.to_string();
     store.migrate().await.map_err(say)?;

@@ -1,5 +1,5 @@
-//! Sets one paper and ends: an order on standard input, the PDF on standard output. A program of its own, so that a paper
-//! that takes too much memory or time ends with it and holds up nobody at a bench.
+//! Sets one paper and ends: an order on standard input, the PDF on standard output. A program of its own, so that a
+//! paper that takes too much memory or time ends with it and holds up nobody at a bench.
 
 use ironseat_report::{order, print};
 use rlimit::Resource;

@@ -359,6 +359,7 @@ fn serial(number: &str) -> &'static str {
 ///
 /// # Errors
 /// A conflict when somebody is there already.
+#[expect(clippy::too_many_lines, reason = "the demo shop, told from its beginning")]
 pub fn load_demo(c: &mut MysqlConnection) -> Result<()> {
     if read::people::any(c)? {
         return Err(StoreError::Conflict("there is a shop in this database already".into()));

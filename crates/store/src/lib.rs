@@ -1,6 +1,6 @@
-//! Records in MariaDB through Diesel, in floors: [`db`] < [`rows`] < [`chain`] < [`read`] < [`mod@write`] < [`archive`].
-//! One function per use case, each one transaction; nothing that matters is kept in memory, so any number of processes
-//! on one database behave as one.
+//! Records in MariaDB through Diesel, in floors: [`db`] < [`rows`] < [`chain`] < [`read`] < [`mod@write`] <
+//! [`archive`]. One function per use case, each one transaction; nothing that matters is kept in memory, so any number
+//! of processes on one database behave as one.
 
 pub mod archive;
 pub mod chain;

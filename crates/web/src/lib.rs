@@ -16,7 +16,6 @@ pub use state::{App, Config};
 pub mod tried {
     pub use crate::ground::assets::{Files, MODULES};
     pub use crate::parts::archive::{packed, unpack};
-    pub use crate::parts::found_left::subject;
     pub use crate::parts::table::{LARGEST as LARGEST_TABLE, read};
     pub use crate::rooms::anatomies::form::EditForm;
     pub use crate::rooms::anatomies::set_forms::{

@@ -36,6 +36,7 @@ pub fn router(app: App) -> Router {
 }
 
 /// All routes, and with `measure` the bare one that `bin/bench` compares with.
+#[expect(clippy::too_many_lines, reason = "a line a route")]
 pub fn routes(app: App, measure: bool) -> Router {
     let sessions = SessionManagerLayer::new(Sessions(app.store.clone()))
         // Behind TLS the name binds the cookie to this host and to TLS.

@@ -2,7 +2,7 @@
 //! assembly).
 
 use super::measure::Unit;
-use super::{Anatomy, PartKind};
+use super::{Anatomy, Role};
 use crate::fit::designation::Seals;
 use crate::quantity::Units;
 use crate::quantity::show::capital;
@@ -33,15 +33,101 @@ pub enum Ask {
     Closure,
 }
 
+/// What a question wants to know: everything else about it follows from this.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Topic {
+    Float,
+    Runout,
+    Gap,
+    /// How a bearing is closed.
+    Closure,
+    Facing,
+    StandOut,
+    MatchMark,
+    /// Hand of a thread.
+    Hand,
+    Thickness,
+    Place,
+    Depth,
+    Wire,
+    Resistance,
+    /// Which of a set lies in which place.
+    Order,
+    Clocking,
+    /// Which half belongs to which.
+    Halves,
+    Port,
+}
+
+impl Topic {
+    fn ask(self) -> Ask {
+        match self {
+            Self::Float | Self::Runout => Ask::Reading,
+            Self::Gap => Ask::Points,
+            Self::Closure => Ask::Closure,
+            Self::Facing => Ask::Facing,
+            Self::StandOut | Self::Thickness | Self::Depth => Ask::Length,
+            Self::Hand => Ask::Hand,
+            Self::Resistance => Ask::Ohms,
+            Self::Clocking => Ask::Angle,
+            Self::MatchMark | Self::Place | Self::Wire | Self::Order | Self::Halves | Self::Port => Ask::Text,
+        }
+    }
+    /// A runout is spoken of in micrometres, a play in millimetres.
+    fn unit(self) -> Option<Unit> {
+        match self.ask() {
+            Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => None,
+            Ask::Angle => Some(Unit::Degree),
+            Ask::Ohms => Some(Unit::Ohm),
+            Ask::Reading if self == Self::Runout => Some(Unit::Um),
+            Ask::Length | Ask::Reading | Ask::Points => Some(Unit::Mm),
+        }
+    }
+    /// Lost as soon as anything that locates is loosened.
+    fn before_loosen(self) -> bool {
+        matches!(self, Self::Float | Self::Runout)
+    }
+    /// Read on a locked nut, of which straightening its tab takes half away.
+    #[must_use]
+    pub fn of_locked_nut(self) -> bool {
+        matches!(self, Self::MatchMark | Self::StandOut | Self::Hand)
+    }
+    /// Short, behind the name of what it is about: `stand-out`. None where the name says all.
+    fn short(self, p: Option<&super::Part>) -> Option<&'static str> {
+        Some(match self {
+            Self::Float | Self::Runout | Self::Gap | Self::Closure => return None,
+            Self::Facing => p.map_or("face", |p| p.facing_word()),
+            Self::StandOut => "stand-out",
+            Self::MatchMark if p.is_some_and(|p| p.tabs.is_some()) => "match mark and tab",
+            Self::MatchMark => "match mark",
+            Self::Hand => "hand of its thread",
+            Self::Thickness => "thickness",
+            Self::Place => "place",
+            Self::Depth => "depth",
+            Self::Wire => "wire",
+            Self::Resistance => "resistance",
+            Self::Order => "order of the shoes",
+            Self::Clocking => "angle",
+            Self::Halves => "halves",
+            Self::Port => "pipe",
+        })
+    }
+}
+
 /// One question.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Question {
     /// Stable id: `nut.standout`.
     pub id: String,
     /// What it is about: a part, housing or the rotor (empty).
     pub about: String,
+    /// What it wants to know.
+    pub topic: Topic,
     /// What is asked.
     pub words: String,
+    /// In a list of what was found: `Lock nut, stand-out`.
+    pub short: String,
     /// What kind of answer.
     pub ask: Ask,
     /// Unit of its number; none for words.
@@ -119,55 +205,37 @@ pub fn closure_of(seat: &str) -> String {
 
 /// The questions of a machine, those of the whole rotor first, then along the shaft.
 #[must_use]
+#[expect(clippy::too_many_lines, reason = "the questions in the order in which they are asked")]
 pub fn questions(a: &Anatomy) -> Vec<Question> {
     let mut out = Vec::new();
     let all: Vec<String> =
         a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone())).collect();
-    let mut ask = |id: String, about: &str, words: String, kind: Ask, before: Vec<String>| {
-        let unit = match kind {
-            Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => None,
-            Ask::Angle => Some(Unit::Degree),
-            Ask::Ohms => Some(Unit::Ohm),
-            Ask::Reading if id.starts_with("runout.") => Some(Unit::Um),
-            Ask::Length | Ask::Reading | Ask::Points => Some(Unit::Mm),
-        };
-        let before_loosen = id.starts_with("float.") || id.starts_with("runout.");
+    // A name, then what is asked of it.
+    let mut ask = |topic: Topic, id: String, about: &str, name: &str, asked: &str, before: Vec<String>| {
         out.push(Question {
             id,
             about: about.to_owned(),
-            words: capital(&words),
-            ask: kind,
-            unit,
+            topic,
+            words: capital(&format!("{name}: {asked}")),
+            short: capital(&topic.short(a.part(about)).map_or_else(|| name.to_owned(), |s| format!("{name}, {s}"))),
+            ask: topic.ask(),
+            unit: topic.unit(),
             before_off: before,
-            before_loosen,
+            before_loosen: topic.before_loosen(),
         });
     };
     for f in &a.floats {
-        ask(
-            format!("float.{}", f.id),
-            "",
-            format!("{}: push, pull, read, before anything is loosened.", f.name),
-            Ask::Reading,
-            all.clone(),
-        );
+        let asked = "push, pull, read, before anything is loosened.";
+        ask(Topic::Float, format!("float.{}", f.id), "", &f.name, asked, all.clone());
     }
     for r in &a.runouts {
-        ask(
-            format!("runout.{}", r.id),
-            &r.part,
-            format!("{}: sweep it once before anything is loosened.", r.name),
-            Ask::Reading,
-            all.clone(),
-        );
+        let asked = "sweep it once before anything is loosened.";
+        ask(Topic::Runout, format!("runout.{}", r.id), &r.part, &r.name, asked, all.clone());
     }
     for g in &a.gaps {
-        ask(
-            format!("gap.{}", g.id),
-            "",
-            format!("{}: top, bottom, left, right.", g.name),
-            Ask::Points,
-            if g.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { g.after.clone() },
-        );
+        let before =
+            if g.after.is_empty() { a.housings.iter().map(|h| h.id.clone()).collect() } else { g.after.clone() };
+        ask(Topic::Gap, format!("gap.{}", g.id), "", &g.name, "top, bottom, left, right.", before);
     }
     for (seat, f) in a
         .seats
@@ -175,148 +243,67 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         .filter_map(|s| Some((s, a.facts(&s.id).ok()?)))
         .filter(|(_, f)| f.bearing.seals == Seals::Unknown)
     {
-        ask(
-            closure_of(&seat.id),
-            &seat.part,
-            format!(
-                "{}: open, shielded or sealed? “{}” in {} is not understood.",
-                f.part_name,
-                f.bearing.other.join(" "),
-                f.designation
-            ),
-            Ask::Closure,
-            Vec::new(),
-        );
+        let what = f.bearing.other.join(" ");
+        let asked = format!("open, shielded or sealed? “{what}” in {} is not understood.", f.designation);
+        ask(Topic::Closure, closure_of(&seat.id), &seat.part, &f.part_name, &asked, Vec::new());
     }
     let mut along: Vec<(f64, &super::Part)> = a.parts.iter().map(|p| (a.place(p).0, p)).collect();
     along.sort_by(|p, q| p.0.total_cmp(&q.0));
     for (_, p) in along {
-        let off = vec![p.id.clone()];
+        let mut of = |topic: Topic, key: &str, asked: &str| {
+            ask(topic, format!("{}.{key}", p.id), &p.id, &p.name, asked, vec![p.id.clone()]);
+        };
         if p.kind.has_facing() && !p.solid {
-            ask(
-                format!("{}.faces", p.id),
-                &p.id,
-                // A face does not face: it looks.
-                format!(
-                    "{}: which way does the {} {}?",
-                    p.name,
-                    p.facing_word(),
-                    if p.facing_word().ends_with("face") { "look" } else { "face" }
-                ),
-                Ask::Facing,
-                off.clone(),
-            );
+            let word = p.facing_word();
+            // A face does not face: it looks.
+            let verb = if word.ends_with("face") { "look" } else { "face" };
+            of(Topic::Facing, "faces", &format!("which way does the {word} {verb}?"));
         }
-        match p.kind {
-            PartKind::Nut => {
-                ask(
-                    format!("{}.standout", p.id),
-                    &p.id,
-                    format!("{}: how far does its face stand from the shaft end?", p.name),
-                    Ask::Length,
-                    off.clone(),
-                );
-                ask(
-                    format!("{}.mark", p.id),
-                    &p.id,
-                    if p.tabs.is_some() {
-                        format!("{}: match mark, and which tab is in which slot?", p.name)
-                    } else {
-                        format!("{}: is there a match mark, and where does it point?", p.name)
-                    },
-                    Ask::Text,
-                    off.clone(),
-                );
+        match p.kind.role() {
+            Role::Nut => {
+                of(Topic::StandOut, "standout", "how far does its face stand from the shaft end?");
+                let mark = if p.tabs.is_some() {
+                    "match mark, and which tab is in which slot?"
+                } else {
+                    "is there a match mark, and where does it point?"
+                };
+                of(Topic::MatchMark, "mark", mark);
                 if p.hand.is_none() {
-                    ask(
-                        format!("{}.hand", p.id),
-                        &p.id,
-                        format!(
-                            "{}: which hand is its thread? Look at the free end of it; where it cannot be seen, try gently.",
-                            p.name
-                        ),
-                        Ask::Hand,
-                        off,
-                    );
+                    let asked =
+                        "which hand is its thread? Look at the free end of it; where it cannot be seen, try gently.";
+                    of(Topic::Hand, "hand", asked);
                 }
             }
-            PartKind::Shim => {
-                ask(
-                    format!("{}.thickness", p.id),
-                    &p.id,
-                    format!("{}: how thick, and how many leaves?", p.name),
-                    Ask::Length,
-                    off.clone(),
-                );
-                ask(format!("{}.place", p.id), &p.id, format!("{}: where did it lie?", p.name), Ask::Text, off);
+            Role::Shim => {
+                of(Topic::Thickness, "thickness", "how thick, and how many leaves?");
+                of(Topic::Place, "place", "where did it lie?");
             }
-            PartKind::Seal => {
-                ask(format!("{}.depth", p.id), &p.id, format!("{}: how deep below the rim?", p.name), Ask::Length, off);
+            Role::Lip => of(Topic::Depth, "depth", "how deep below the rim?"),
+            Role::Sensor => {
+                of(Topic::Wire, "wire", "wire number and route?");
+                of(Topic::Resistance, "ohm", "how many ohms, before it is touched?");
             }
-            PartKind::Probe => {
-                ask(
-                    format!("{}.wire", p.id),
-                    &p.id,
-                    format!("{}: wire number and route?", p.name),
-                    Ask::Text,
-                    off.clone(),
-                );
-                ask(
-                    format!("{}.ohm", p.id),
-                    &p.id,
-                    format!("{}: how many ohms, before it is touched?", p.name),
-                    Ask::Ohms,
-                    off,
-                );
-            }
-            PartKind::ShoeSet => {
-                ask(
-                    format!("{}.order", p.id),
-                    &p.id,
-                    format!("{}: which shoe in which place?", p.name),
-                    Ask::Text,
-                    off,
-                );
-            }
+            Role::Shoes => of(Topic::Order, "order", "which shoe in which place?"),
             _ => {}
         }
         if p.clocked {
-            ask(
-                format!("{}.clock", p.id),
-                &p.id,
-                format!("{}: at which angle to the mark?", p.name),
-                Ask::Angle,
-                vec![p.id.clone()],
-            );
+            of(Topic::Clocking, "clock", "at which angle to the mark?");
         }
     }
     for h in &a.housings {
+        let mut of = |topic: Topic, key: &str, name: &str, asked: &str| {
+            ask(topic, format!("{}.{key}", h.id), &h.id, name, asked, vec![h.id.clone()]);
+        };
         if h.split {
-            ask(
-                format!("{}.halves", h.id),
-                &h.id,
-                format!("{}: match marks of its halves, which cap on which block, which way round?", h.name),
-                Ask::Text,
-                vec![h.id.clone()],
-            );
+            let asked = "match marks of its halves, which cap on which block, which way round?";
+            of(Topic::Halves, "halves", &h.name, asked);
         }
         if h.clocked {
-            ask(
-                format!("{}.clock", h.id),
-                &h.id,
-                format!("{}: how is it clocked to its neighbour?", h.name),
-                Ask::Angle,
-                vec![h.id.clone()],
-            );
+            of(Topic::Clocking, "clock", &h.name, "how is it clocked to its neighbour?");
         }
         for port in a.holes.iter().filter(|x| x.housing == h.id) {
-            ask(
-                format!("{}.port.{}", h.id, port.id),
-                &h.id,
-                format!("{}, {}: which pipe on which port?", h.name, port.name),
-                Ask::Text,
-                vec![h.id.clone()],
-            );
+            let name = format!("{}, {}", h.name, port.name);
+            of(Topic::Port, &format!("port.{}", port.id), &name, "which pipe on which port?");
         }
     }
     out

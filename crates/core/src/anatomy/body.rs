@@ -1,6 +1,6 @@
 //! Bodies: what moves as one piece, its profile in rings, and what carries it.
 
-use super::kinds::{Build, PartKind};
+use super::kinds::{Build, Role};
 use super::{Anatomy, Fitted, Part};
 use crate::fit::designation::{self, BearingType};
 use crate::terms::End;
@@ -152,7 +152,7 @@ fn lands(a: &Anatomy) -> Vec<Space> {
 
 /// Which ring of a roller bearing comes off by itself.
 fn pieces(p: &Part) -> Option<(BearingType, &'static str)> {
-    if p.kind != PartKind::Bearing {
+    if p.kind.role() != Role::Rolling {
         return None;
     }
     let text = p.designation.as_deref()?;
@@ -258,11 +258,7 @@ impl Bodies {
         }
         let row = p.kind.row();
         // A ring that is cut gives way as a circlip does; a whole one does not.
-        let build = if row.role == super::Role::Seal && p.kind == PartKind::Ring && p.split {
-            Build::Yields
-        } else {
-            row.build
-        };
+        let build = if row.role == Role::SealRing && p.split { Build::Yields } else { row.build };
         // A split ring that goes in where its carrier stands is wound round the shaft there: packing.
         let wound = p.split && build == Build::Yields && p.fitted == Fitted::InPlace;
         let sideways = matches!(build, Build::Key | Build::Ray) || (p.split && build != Build::Yields) || wound;
@@ -359,7 +355,7 @@ impl Bodies {
                 continue;
             }
             // A loose ring belongs in the bore that holds it.
-            let loose_ring = piece == Piece::Outer || p.kind == PartKind::Cup;
+            let loose_ring = piece == Piece::Outer || p.kind.role() == Role::Cup;
             if loose_ring
                 && let Some(c) =
                     self.bore_around(a, &self.list[i].rings[0]).filter(|c| self.list[*c].way != Way::Sideways)
@@ -501,7 +497,8 @@ pub fn mass(a: &Anatomy, all: &Bodies, i: usize) -> f64 {
                 b.rings.iter().map(|r| std::f64::consts::PI * (r.r1.powi(2) - r.r0.powi(2)) * (r.x1 - r.x0)).sum();
             match b.what {
                 What::Part(p) => a.parts[p].mass_kg.unwrap_or_else(|| {
-                    let full = if matches!(a.parts[p].kind.role(), super::Role::Rotor | super::Role::Closer) {
+                    let role = a.parts[p].kind.role();
+                    let full = if role == Role::Rotor || role.closes() {
                         0.5
                     } else {
                         0.85

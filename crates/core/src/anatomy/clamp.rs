@@ -1,7 +1,7 @@
 //! What a tightener clamps: from it ring by ring, face to face, to the shoulder or housing face that stops it.
 
 use super::body::{Bodies, Space, What};
-use super::kinds::{PartKind, Role};
+use super::kinds::Role;
 use super::{Anatomy, facing};
 use crate::fit::designation;
 use crate::terms::End;
@@ -33,7 +33,7 @@ enum Zone {
 /// Rings of a body in one zone.
 fn zone(a: &Anatomy, all: &Bodies, i: usize, z: Zone) -> Vec<Space> {
     let rings = &all.list[i].rings;
-    let Some(p) = all.part(a, i).filter(|p| p.kind == PartKind::Bearing && z != Zone::Full) else {
+    let Some(p) = all.part(a, i).filter(|p| p.kind.role() == Role::Rolling && z != Zone::Full) else {
         return rings.clone();
     };
     let inside = p.designation.as_deref().and_then(|d| designation::read(d).ok()).and_then(|b| b.inside);
@@ -49,7 +49,7 @@ fn zone(a: &Anatomy, all: &Bodies, i: usize, z: Zone) -> Vec<Space> {
 }
 
 fn two_rings(a: &Anatomy, all: &Bodies, i: usize) -> bool {
-    all.list[i].piece == super::body::Piece::Whole && all.part(a, i).is_some_and(|p| p.kind == PartKind::Bearing)
+    all.list[i].piece == super::body::Piece::Whole && all.part(a, i).is_some_and(|p| p.kind.role() == Role::Rolling)
 }
 
 /// Faces of rings that look to an end, with their bands.
@@ -88,12 +88,11 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
                     }
                 }
                 What::Part(n) => {
-                    let kind = a.parts[n].kind;
+                    let role = a.parts[n].kind.role();
                     if slides(a, all, i, k) {
                         continue;
                     }
-                    if matches!(b.build, super::Build::Key | super::Build::Ray)
-                        || kind.role() == Role::Seal && kind != PartKind::Gasket
+                    if matches!(b.build, super::Build::Key | super::Build::Ray) || role.seals() && role != Role::Gasket
                     {
                         continue;
                     }
@@ -138,17 +137,14 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
 
 /// A thrust bearing that stands still against what turns: nothing is clamped through its film.
 fn slides(a: &Anatomy, all: &Bodies, from: usize, to: usize) -> bool {
-    let kind = |i: usize| all.part(a, i).map(|p| p.kind);
+    let role = |i: usize| all.part(a, i).map(|p| p.kind.role());
     let still = |i: usize| all.list[i].parent.is_some() || all.list[i].stands_in.is_some();
-    match (kind(from), kind(to)) {
-        (Some(PartKind::ShoeSet), Some(k)) => {
-            !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover)
+    match (role(from), role(to)) {
+        (Some(Role::Shoes), Some(k)) | (Some(k), Some(Role::Shoes)) => {
+            !matches!(k, Role::BaseRing | Role::Shoes | Role::Shim | Role::Cover)
         }
-        (Some(k), Some(PartKind::ShoeSet)) => {
-            !matches!(k, PartKind::BaseRing | PartKind::ShoeSet | PartKind::Shim | PartKind::Cover)
-        }
-        (Some(PartKind::ThrustWasher), Some(_)) => still(from) && !still(to),
-        (Some(_), Some(PartKind::ThrustWasher)) => still(to) && !still(from) && all.root(from) != all.root(to),
+        (Some(Role::ThrustWasher), Some(_)) => still(from) && !still(to),
+        (Some(_), Some(Role::ThrustWasher)) => still(to) && !still(from) && all.root(from) != all.root(to),
         _ => false,
     }
 }

@@ -5,7 +5,7 @@ use super::as_found::{self, Question};
 use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
 use super::text::{Text, inside};
-use super::{Anatomy, PartKind};
+use super::{Anatomy, Role};
 use crate::quantity::Units;
 use crate::refusal::Result;
 use crate::terms::{ActId, End};
@@ -414,7 +414,7 @@ impl super::Part {
     /// How it comes off scraps it.
     #[must_use]
     pub fn scrapped_by_removal(&self) -> bool {
-        self.kind.single_use() || self.through_balls || (self.kind == PartKind::TabWasher && self.tab_bent >= 1)
+        self.kind.single_use() || self.through_balls || (self.kind.role() == Role::TabWasher && self.tab_bent >= 1)
     }
     /// It is heated again when it has to come off.
     #[must_use]

@@ -2,7 +2,7 @@
 
 use super::items::{Item, List};
 use super::{
-    Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Rotation, TurnedBy,
+    Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Role, Rotation, TurnedBy,
 };
 use crate::anatomy::names::{free_id, named};
 use crate::fasten::Hand;
@@ -279,7 +279,7 @@ impl Edit {
                 if kind.has_facing() {
                     part.faces = Some(from);
                 }
-                if *kind == PartKind::Bearing {
+                if kind.role() == Role::Rolling {
                     let (text, b) = shelf_bearing(d).ok_or_else(|| {
                         Refusal::new(
                             "land",
@@ -322,7 +322,7 @@ impl Edit {
                 (p.key, p.carried_by, p.inside) = (set.key.clone(), set.carried_by.clone(), set.inside.clone());
                 let typed = set.designation.trim();
                 p.designation = (!typed.is_empty()).then(|| typed.to_owned());
-                if p.kind == PartKind::Bearing {
+                if p.kind.role() == Role::Rolling {
                     let b = crate::fit::designation::read(typed).map_err(|e| Refusal::new("designation", e.message))?;
                     (p.width_mm, p.outside_mm) = (b.width, b.outer);
                 }

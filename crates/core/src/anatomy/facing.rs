@@ -1,7 +1,7 @@
 //! Which way rows lean: the one place that knows back from front. Drawing, faults, words and preload use it and nothing
 //! else.
 
-use super::kinds::PartKind;
+use super::kinds::Role;
 use super::{Anatomy, Part};
 use crate::fit::designation::{self, BearingType};
 use crate::terms::End;
@@ -18,7 +18,7 @@ impl End {
 }
 
 fn bearing_type(p: &Part) -> Option<BearingType> {
-    (p.kind == PartKind::Bearing)
+    (p.kind.role() == Role::Rolling)
         .then(|| p.designation.as_deref().and_then(|d| designation::read(d).ok()))
         .flatten()
         .map(|b| b.kind)
@@ -28,15 +28,15 @@ fn bearing_type(p: &Part) -> Option<BearingType> {
 #[must_use]
 pub fn is_taper(p: Option<&Part>) -> bool {
     p.is_some_and(|p| {
-        matches!(p.kind, PartKind::TaperCone | PartKind::Cup) || bearing_type(p) == Some(BearingType::TaperRoller)
+        matches!(p.kind.role(), Role::Cone | Role::Cup) || bearing_type(p) == Some(BearingType::TaperRoller)
     })
 }
 
 /// The end of a cup's thick wall: where the cone cannot enter.
 #[must_use]
 pub fn cup_back(p: &Part) -> Option<End> {
-    match p.kind {
-        PartKind::TaperCone => p.faces.map(End::other),
+    match p.kind.role() {
+        Role::Cone => p.faces.map(End::other),
         _ if is_taper(Some(p)) => p.faces,
         _ => None,
     }
@@ -57,8 +57,8 @@ pub fn cup_back(p: &Part) -> Option<End> {
 /// ```
 #[must_use]
 pub fn lean(p: &Part) -> Option<End> {
-    match p.kind {
-        PartKind::TaperCone | PartKind::Cup => cup_back(p),
+    match p.kind.role() {
+        Role::Cone | Role::Cup => cup_back(p),
         _ => matches!(bearing_type(p)?, BearingType::AngularContact | BearingType::TaperRoller)
             .then_some(p.faces)
             .flatten(),

@@ -3,7 +3,7 @@
 use super::acts::{self, Graph};
 use super::body::Bodies;
 use super::text::Text;
-use super::{Anatomy, PartKind, facing, space};
+use super::{Anatomy, Role, facing, space};
 use crate::fasten::Hand;
 use crate::terms::End;
 use serde::Serialize;
@@ -112,7 +112,7 @@ pub(super) fn overlaps(a: &Anatomy, all: &Bodies, faults: &mut Vec<Finding>) {
 /// Facings that contradict.
 pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
     for p in &a.parts {
-        if p.kind == PartKind::Seal
+        if p.kind.role() == Role::Lip
             && let (Some(faces), Some(keeps)) = (p.faces, p.keeps)
             && faces != keeps
         {
@@ -122,7 +122,7 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
                 format!("{} has its lip the wrong way: it must face what it keeps in.", p.name),
             ));
         }
-        if p.kind == PartKind::Nut {
+        if p.kind.role() == Role::Nut {
             hand(a, p, faults, notes);
         }
     }
@@ -148,9 +148,9 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
             )),
         }
     }
-    for cone in a.parts.iter().filter(|p| p.kind == PartKind::TaperCone) {
+    for cone in a.parts.iter().filter(|p| p.kind.role() == Role::Cone) {
         let reach = |p: &super::Part| (a.place(p).0, a.place(p).0 + p.width_mm.0);
-        for cup in a.parts.iter().filter(|p| p.kind == PartKind::Cup) {
+        for cup in a.parts.iter().filter(|p| p.kind.role() == Role::Cup) {
             let ((x0, x1), (y0, y1)) = (reach(cone), reach(cup));
             if x0 < y1 && y0 < x1 && cone.faces.zip(cup.faces).is_some_and(|(c, u)| c == u) {
                 faults.push(Finding::new(
@@ -213,7 +213,7 @@ fn hand(a: &Anatomy, p: &super::Part, faults: &mut Vec<Finding>, notes: &mut Vec
 
 /// What the sheet does not say and somebody will need.
 pub(super) fn missing(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
-    for p in a.parts.iter().filter(|p| p.kind == PartKind::Bearing && p.designation.is_none()) {
+    for p in a.parts.iter().filter(|p| p.kind.role() == Role::Rolling && p.designation.is_none()) {
         faults.push(Finding::new(FindingKind::Missing, [p.id.clone()], format!("{} needs its designation.", p.name)));
     }
     for r in &a.runouts {
@@ -243,7 +243,7 @@ pub(super) fn missing(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
     let open = |p: &super::Part| {
         p.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok()).is_some_and(|b| !b.seals.greased())
     };
-    if a.lubricant.is_none() && a.parts.iter().any(|p| p.kind == PartKind::Bearing && open(p)) {
+    if a.lubricant.is_none() && a.parts.iter().any(|p| p.kind.role() == Role::Rolling && open(p)) {
         notes.push(Finding::new(
             FindingKind::Missing,
             [],

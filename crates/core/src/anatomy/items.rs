@@ -1,7 +1,7 @@
 //! What is set beside lands and parts: limits, pairs, holes, bolt rings, rules, seats. Each is put in or taken out
 //! whole.
 
-use super::{Anatomy, BoltRing, FloatOf, GapOf, Hole, PairOf, PartKind, Rule, RunoutOf, Seat, ThrustSet};
+use super::{Anatomy, BoltRing, FloatOf, GapOf, Hole, PairOf, Role, Rule, RunoutOf, Seat, ThrustSet};
 use crate::anatomy::names::{free_id, named};
 use crate::refusal::{Result, expect};
 
@@ -145,7 +145,7 @@ impl Item {
             Self::Thrust(x) => apart(&x.smaller, &x.larger, "larger"),
             Self::Seat(x) => {
                 named(&x.name)?;
-                let bearing = a.part(&x.part).is_some_and(|p| p.kind == PartKind::Bearing);
+                let bearing = a.part(&x.part).is_some_and(|p| p.kind.role() == Role::Rolling);
                 expect(bearing, "part", "expected a bearing with its designation")?;
                 expect(!x.source.trim().is_empty(), "source", "expected where the limits come from, with date")
             }

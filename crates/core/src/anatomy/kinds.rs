@@ -16,13 +16,26 @@ pub enum Build {
     Ray,
 }
 
-/// What the order of the work has to know of a part.
+/// What a part does, by which everything else asks: the order of the work, its readings, its words, what is looked at.
+/// No place but this table names a kind; a new kind that does what another one does says its role and is done.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Role {
-    /// Carries the shaft by rolling or sliding: readings rest on it.
-    Bearing,
-    /// The ring that a taper bearing's rollers run in, or rollers on their cone.
-    TaperRing,
+    /// A rolling bearing with a designation: one body, or two rings when one of them is tight elsewhere.
+    Rolling,
+    /// The inner ring of a taper bearing, with its rollers.
+    Cone,
+    /// The ring that a cone runs in.
+    Cup,
+    /// Takes thrust with a flat face.
+    ThrustWasher,
+    /// Tilting shoes: they lie in an order.
+    Shoes,
+    /// What the shoes stand on.
+    BaseRing,
+    /// Carries the shaft with its bore, on a film.
+    Bush,
+    /// Turns with the shaft and is what thrust is taken from.
+    Collar,
     /// Turned on a thread: clamps its stack.
     Nut,
     /// Locks a nut by its tab.
@@ -32,17 +45,65 @@ pub enum Role {
     /// Turned in along a ray: locks.
     Screw,
     /// Bolted or laid on: closes.
-    Closer,
+    Cover,
+    /// Closes from within a bore.
+    Insert,
+    /// Closes over a split: pulled down by screws, or set by shims.
+    Cap,
     /// A wire leads away from it.
     Sensor,
     /// Runs round with the shaft inside something: its gap is read.
     Rotor,
-    /// Sets a distance.
-    Distance,
-    /// Keeps something in.
-    Seal,
+    /// Sets a distance; ground to it.
+    Spacer,
+    /// Sets a distance by leaves.
+    Shim,
+    /// Sets a distance and holds by its screws.
+    Expander,
+    /// Keeps something in by a lip: pressed to a depth, guarded on its way.
+    Lip,
+    /// Keeps something in by being squeezed in a groove.
+    Cord,
+    /// Keeps something in as a split or whole ring.
+    SealRing,
+    /// Keeps something in between two faces.
+    Gasket,
+    /// Lies in a seat and drives.
+    Key,
+    /// Throws off what runs along the shaft: set free of what it touches.
+    Flinger,
+    /// Takes thrust and stands still.
+    Plate,
     /// Nothing beyond its place.
     Plain,
+}
+
+impl Role {
+    /// Carries the shaft by rolling or sliding: readings rest on it.
+    #[must_use]
+    pub fn bears(self) -> bool {
+        matches!(self, Self::Rolling | Self::ThrustWasher | Self::Shoes | Self::BaseRing | Self::Bush)
+    }
+    /// One ring of a taper bearing.
+    #[must_use]
+    pub fn taper_ring(self) -> bool {
+        matches!(self, Self::Cone | Self::Cup)
+    }
+    /// Keeps something in.
+    #[must_use]
+    pub fn seals(self) -> bool {
+        matches!(self, Self::Lip | Self::Cord | Self::SealRing | Self::Gasket)
+    }
+    /// Closes what lies behind it.
+    #[must_use]
+    pub fn closes(self) -> bool {
+        matches!(self, Self::Cover | Self::Insert | Self::Cap)
+    }
+    /// Sets a distance.
+    #[must_use]
+    pub fn sets_distance(self) -> bool {
+        matches!(self, Self::Spacer | Self::Shim | Self::Expander)
+    }
 }
 
 /// The drawn shape.
@@ -164,58 +225,58 @@ use Usual::{Mm, Share};
 
 kinds! {
     Bearing {
-        key: "bearing", word: "bearing", build: Whole, role: Role::Bearing, shape: Shape::Rings, facing: Some("thick side"),
+        key: "bearing", word: "bearing", build: Whole, role: Role::Rolling, shape: Shape::Rings, facing: Some("thick side"),
         minutes: 15.0, single_use: false, lies_in_bore: false, usual: (Share(0.45), Share(2.0)),
         look: Some("path, dents, colour, cage; bore and outside for creep"),
         kit: Some("Lay the new {name} beside the old one: the same number, bore, width, open or sealed, clearance; the old one is scrap unless it was passed."),
         on: None, off: None, tools: None, caution: None,
     }
     TaperCone {
-        key: "taper_cone", word: "taper cone", build: Whole, role: Role::TaperRing, shape: Shape::Cone, facing: Some("large rib"),
+        key: "taper_cone", word: "taper cone", build: Whole, role: Role::Cone, shape: Shape::Cone, facing: Some("large rib"),
         minutes: 15.0, single_use: false, lies_in_bore: false, usual: (Share(0.45), Share(2.0)),
         look: Some("rollers, large rib, cage, colour; bore for creep"), kit: Some("Lay the new {name} beside the old one and try it in its cup."),
         on: None, off: None, tools: None, caution: None,
     }
     Cup {
-        key: "cup", word: "cup", build: Whole, role: Role::TaperRing, shape: Shape::Cup, facing: Some("thick wall"),
+        key: "cup", word: "cup", build: Whole, role: Role::Cup, shape: Shape::Cup, facing: Some("thick wall"),
         minutes: 12.0, single_use: false, lies_in_bore: true, usual: (Share(0.45), Share(2.0)),
         look: Some("path, dents, colour; outside for creep"), kit: Some("Lay the new {name} beside the old one: both are changed as a pair."),
         on: None, off: None, tools: None, caution: None,
     }
     ThrustWasher {
-        key: "thrust_washer", word: "thrust washer", build: Whole, role: Role::Bearing, shape: Shape::Washer, facing: Some("grooved face"),
+        key: "thrust_washer", word: "thrust washer", build: Whole, role: Role::ThrustWasher, shape: Shape::Washer, facing: Some("grooved face"),
         minutes: 3.0, single_use: false, lies_in_bore: false, usual: (Share(0.5), Share(1.4)),
         look: Some("faces for scoring, runout, nick at the edges"), kit: Some("Measure {name} at four points; washers of one set against each other."),
         on: Some("Lay {name} on{faces}; centre it before anything nips it."), off: None, tools: Some(("hands", "hands")), caution: None,
     }
     Spacer {
-        key: "spacer", word: "spacer", build: Whole, role: Role::Distance, shape: Shape::Plain, facing: None,
+        key: "spacer", word: "spacer", build: Whole, role: Role::Spacer, shape: Shape::Plain, facing: None,
         minutes: 3.0, single_use: false, lies_in_bore: false, usual: (Share(0.5), Share(1.4)),
         look: Some("faces parallel, burrs"), kit: Some("Measure the height of {name} at four points, with a gauge that reads microns."),
         on: None, off: None, tools: None, caution: None,
     }
     Shim {
-        key: "shim", word: "shim", build: Whole, role: Role::Distance, shape: Shape::Leaf, facing: None,
+        key: "shim", word: "shim", build: Whole, role: Role::Shim, shape: Shape::Leaf, facing: None,
         minutes: 3.0, single_use: false, lies_in_bore: false, usual: (Mm(2.0), Share(1.4)),
         look: None, kit: Some("Measure each leaf of {name} at three points; no burr, no fold."),
         on: None, off: None, tools: None, caution: Some(Caution::SharpEdges),
     }
     Seal {
-        key: "seal", word: "lip seal", build: Yields, role: Role::Seal, shape: Shape::Lip, facing: Some("lip"),
+        key: "seal", word: "lip seal", build: Yields, role: Role::Lip, shape: Shape::Lip, facing: Some("lip"),
         minutes: 6.0, single_use: true, lies_in_bore: true, usual: (Mm(8.0), Share(1.5)),
         look: None, kit: Some("Measure the new {name} against shaft, bore and width; lip without nick, spring in place."),
         on: Some("Drive {name} square into {into}{faces}, opposite then quarter points; lip oiled."),
         off: Some("Lever {name} out without touching the shaft: it is scrap."), tools: Some(("seal driver", "seal hook")), caution: None,
     }
     ORing {
-        key: "o_ring", word: "O-ring", build: Yields, role: Role::Seal, shape: Shape::Cord, facing: None,
+        key: "o_ring", word: "O-ring", build: Yields, role: Role::Cord, shape: Shape::Cord, facing: None,
         minutes: 3.0, single_use: true, lies_in_bore: true, usual: (Mm(3.0), Share(1.15)),
         look: None, kit: Some("Lay a new {name} out and compare it with the groove."),
         on: Some("Lay {name} in from several points and back towards the start, so that no length is left over; grease holds it."),
         off: None, tools: Some(("hands", "blunt pick")), caution: None,
     }
     Ring {
-        key: "ring", word: "seal ring", build: Whole, role: Role::Seal, shape: Shape::SplitRing, facing: None,
+        key: "ring", word: "seal ring", build: Whole, role: Role::SealRing, shape: Shape::SplitRing, facing: None,
         minutes: 3.0, single_use: false, lies_in_bore: true, usual: (Mm(3.0), Share(1.15)),
         look: Some("gap, groove, edges"), kit: None, on: None, off: None, tools: None, caution: Some(Caution::SharpEdges),
     }
@@ -225,12 +286,12 @@ kinds! {
         look: Some("wear track under the lip, faces square"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Collar {
-        key: "collar", word: "thrust collar", build: Whole, role: Role::Plain, shape: Shape::Collar, facing: None,
+        key: "collar", word: "thrust collar", build: Whole, role: Role::Collar, shape: Shape::Collar, facing: None,
         minutes: 15.0, single_use: false, lies_in_bore: false, usual: (Share(0.4), Share(2.2)),
         look: Some("faces for scoring, runout, nick at the edges"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Key {
-        key: "key", word: "key", build: InSeat, role: Role::Plain, shape: Shape::Key, facing: None,
+        key: "key", word: "key", build: InSeat, role: Role::Key, shape: Shape::Key, facing: None,
         minutes: 3.0, single_use: false, lies_in_bore: false, usual: (Share(0.6), Share(1.16)),
         look: None, kit: None, on: Some("Bed {name} in its seat, chamfered corners down."),
         off: Some("Lift {name} out of its seat; mark its up side."), tools: Some(("soft drift", "soft drift")), caution: None,
@@ -256,7 +317,7 @@ kinds! {
         look: Some("teeth, bore, keyway"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Flinger {
-        key: "flinger", word: "flinger", build: Whole, role: Role::Plain, shape: Shape::Flinger, facing: Some("face"),
+        key: "flinger", word: "flinger", build: Whole, role: Role::Flinger, shape: Shape::Flinger, facing: Some("face"),
         minutes: 6.0, single_use: false, lies_in_bore: false, usual: (Share(0.5), Share(1.4)),
         look: Some("bore, groove, cracks"), kit: None, on: Some("Slide {name} in{faces} until it touches."), off: None,
         tools: None, caution: None,
@@ -288,28 +349,28 @@ kinds! {
         tools: Some(("hex key", "hex key")), caution: None,
     }
     Cover {
-        key: "cover", word: "cover", build: Whole, role: Role::Closer, shape: Shape::Cover, facing: None,
+        key: "cover", word: "cover", build: Whole, role: Role::Cover, shape: Shape::Cover, facing: None,
         minutes: 10.0, single_use: false, lies_in_bore: false, usual: (Share(0.4), Share(2.4)),
         look: Some("joint face, cracks, drain and feed holes open"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Insert {
-        key: "insert", word: "insert", build: Whole, role: Role::Closer, shape: Shape::Insert, facing: Some("face"),
+        key: "insert", word: "insert", build: Whole, role: Role::Insert, shape: Shape::Insert, facing: Some("face"),
         minutes: 10.0, single_use: false, lies_in_bore: true, usual: (Share(0.5), Share(1.4)),
         look: Some("joint face, cracks, drain and feed holes open"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Cap {
-        key: "cap", word: "cap", build: Whole, role: Role::Closer, shape: Shape::Cap, facing: None,
+        key: "cap", word: "cap", build: Whole, role: Role::Cap, shape: Shape::Cap, facing: None,
         minutes: 10.0, single_use: false, lies_in_bore: false, usual: (Share(0.4), Share(2.4)),
         look: Some("joint face, cracks, drain and feed holes open"), kit: None, on: None, off: None, tools: None, caution: None,
     }
     Expander {
-        key: "expander", word: "expander", build: Whole, role: Role::Distance, shape: Shape::Expander, facing: None,
+        key: "expander", word: "expander", build: Whole, role: Role::Expander, shape: Shape::Expander, facing: None,
         minutes: 10.0, single_use: false, lies_in_bore: true, usual: (Share(0.5), Share(1.4)),
         look: Some("faces, burrs, screws free"), kit: None, on: Some("Start the screws of {name} before the cap is pulled down."),
         off: None, tools: Some(("screwdriver", "screwdriver")), caution: None,
     }
     ShoeSet {
-        key: "shoe_set", word: "shoe set", build: Whole, role: Role::Bearing, shape: Shape::Shoes, facing: Some("face"),
+        key: "shoe_set", word: "shoe set", build: Whole, role: Role::Shoes, shape: Shape::Shoes, facing: Some("face"),
         minutes: 15.0, single_use: false, lies_in_bore: true, usual: (Share(0.5), Share(1.4)),
         look: Some("white metal wiped or white, edges rounded on both sides, no nick"),
         kit: Some("Measure every shoe of {name}: all within the limit, both edges rounded."),
@@ -317,7 +378,7 @@ kinds! {
         off: Some("Lift the shoes of {name} out one by one and lay them in their order."), tools: Some(("hands", "hands")), caution: None,
     }
     BaseRing {
-        key: "base_ring", word: "base ring", build: Whole, role: Role::Bearing, shape: Shape::BaseRing, facing: None,
+        key: "base_ring", word: "base ring", build: Whole, role: Role::BaseRing, shape: Shape::BaseRing, facing: None,
         minutes: 10.0, single_use: false, lies_in_bore: true, usual: (Share(0.5), Share(1.4)),
         look: Some("levelling plates whole and interlocked"), kit: None,
         on: Some("Set {name} with its levelling plates interlocked and free."), off: None, tools: Some(("hands", "hands")), caution: None,
@@ -329,19 +390,19 @@ kinds! {
         off: Some("Unscrew {name} and lay its wire aside."), tools: Some(("wrench", "wrench")), caution: None,
     }
     Bush {
-        key: "bush", word: "bush", build: Whole, role: Role::Bearing, shape: Shape::Bush, facing: None,
+        key: "bush", word: "bush", build: Whole, role: Role::Bush, shape: Shape::Bush, facing: None,
         minutes: 12.0, single_use: false, lies_in_bore: true, usual: (Share(0.5), Share(1.4)),
         look: Some("bore for scoring and size, both alike"),
         kit: Some("Measure bore, outside and length of {name}; pair it with its hole."), on: None, off: None, tools: None, caution: None,
     }
     Gasket {
-        key: "gasket", word: "gasket", build: Whole, role: Role::Seal, shape: Shape::Gasket, facing: None,
+        key: "gasket", word: "gasket", build: Whole, role: Role::Gasket, shape: Shape::Gasket, facing: None,
         minutes: 3.0, single_use: true, lies_in_bore: false, usual: (Mm(2.0), Share(1.4)),
         look: None, kit: Some("Lay a new {name} on its face: holes open, the same thickness."),
         on: None, off: None, tools: None, caution: None,
     }
     Plate {
-        key: "plate", word: "plate", build: Whole, role: Role::Plain, shape: Shape::Plate, facing: None,
+        key: "plate", word: "plate", build: Whole, role: Role::Plate, shape: Shape::Plate, facing: None,
         minutes: 10.0, single_use: false, lies_in_bore: false, usual: (Share(0.4), Share(2.4)),
         look: Some("faces for scoring, nick at the edges"), kit: None, on: None, off: None, tools: None, caution: None,
     }
@@ -404,7 +465,7 @@ impl PartKind {
     /// Holds a hot ring home while it cools: it goes on and is nipped before that is cold.
     #[must_use]
     pub fn holds_home(self) -> bool {
-        matches!(self.role(), Role::Nut | Role::TabWasher | Role::Distance)
+        self.role().sets_distance() || matches!(self.role(), Role::Nut | Role::TabWasher)
     }
     /// Sits in a bore at the bench before its carrier goes over the shaft.
     #[must_use]

@@ -41,7 +41,7 @@ impl Anatomy {
     /// Field `lands`, `parts`, `housings` or `seats`, with the id in the sentence.
     pub fn check(self) -> Result<Self> {
         let a = self.check_words()?;
-        for p in a.parts.iter().filter(|p| p.kind == PartKind::Bearing) {
+        for p in a.parts.iter().filter(|p| p.kind.role() == Role::Rolling) {
             let (b, land) = (a.bearing(p)?, a.land(&p.land).map_or(0.0, |l| l.d_mm.0));
             expect(
                 (b.d.0 - land).abs() < 0.5,
@@ -113,6 +113,7 @@ impl Anatomy {
     }
 
     /// Everything that one thing says of another leads somewhere.
+    #[expect(clippy::too_many_lines, reason = "every list that names another one, once")]
     fn references(&self) -> Result<()> {
         let most =
             [("lands", self.lands.len(), 300), ("parts", self.parts.len(), 600), ("housings", self.housings.len(), 60)];

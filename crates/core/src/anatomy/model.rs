@@ -284,7 +284,7 @@ impl Part {
         let read = || self.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok());
         use crate::fit::designation::BearingType::{AngularContact, TaperRoller};
         let plain =
-            self.kind == PartKind::Bearing && read().is_none_or(|b| !matches!(b.kind, AngularContact | TaperRoller));
+            self.kind.role() == Role::Rolling && read().is_none_or(|b| !matches!(b.kind, AngularContact | TaperRoller));
         if plain { "marked side" } else { self.kind.facing_word() }
     }
 }

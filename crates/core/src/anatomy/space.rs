@@ -2,7 +2,7 @@
 
 pub use super::body::Space;
 use super::body::{Bodies, Body, What};
-use super::kinds::{Build, PartKind};
+use super::kinds::{Build, Role};
 use super::{Anatomy, facing};
 use crate::terms::End;
 
@@ -39,7 +39,7 @@ fn yielding(a: &Anatomy, b: &Body) -> f64 {
         return 0.0;
     }
     let (r0, r1) = b.radii();
-    let lip = matches!(b.what, What::Part(k) if a.parts[k].kind == PartKind::Seal);
+    let lip = matches!(b.what, What::Part(k) if a.parts[k].kind.role() == Role::Lip);
     if lip { ((r1 - r0) / 2.0).min(LIP) } else { (r1 - r0) / 2.0 }
 }
 
@@ -49,9 +49,8 @@ fn mates(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
     if p.0 >= q.1 || q.0 >= p.1 {
         return false;
     }
-    let taper = |i: usize, kind: PartKind| all.part(a, i).is_some_and(|p| p.kind == kind);
-    let pair = (taper(x, PartKind::TaperCone) && taper(y, PartKind::Cup))
-        || (taper(x, PartKind::Cup) && taper(y, PartKind::TaperCone));
+    let taper = |i: usize, role: Role| all.part(a, i).is_some_and(|p| p.kind.role() == role);
+    let pair = (taper(x, Role::Cone) && taper(y, Role::Cup)) || (taper(x, Role::Cup) && taper(y, Role::Cone));
     let pieces = all.list[x].what == all.list[y].what && facing::is_taper(all.part(a, x));
     pair || pieces
 }
@@ -85,7 +84,7 @@ pub fn in_way(a: &Anatomy, all: &Bodies, mover: usize, from: End, standing: usiz
     }
     if paired {
         // The cone goes in at the cup's thin side, whichever of the two moves.
-        let cup_moves = all.part(a, mover).is_some_and(|p| p.kind == PartKind::Cup) || m.id.ends_with(".outer");
+        let cup_moves = all.part(a, mover).is_some_and(|p| p.kind.role() == Role::Cup) || m.id.ends_with(".outer");
         let cup = if cup_moves { mover } else { standing };
         let back = all.part(a, cup).and_then(facing::cup_back)?;
         let blocked = if cup_moves { back != from } else { back == from };
@@ -109,7 +108,7 @@ pub fn in_way(a: &Anatomy, all: &Bodies, mover: usize, from: End, standing: usiz
 }
 
 fn screw(a: &Anatomy, b: &Body) -> bool {
-    matches!(b.what, What::Part(k) if a.parts[k].kind == PartKind::SetScrew)
+    matches!(b.what, What::Part(k) if a.parts[k].kind.role() == Role::Screw)
 }
 
 /// Interference at a seat: a few thousandths of the size, a tenth at least.
@@ -163,7 +162,7 @@ fn nested(m: &Body, o: &Body) -> Option<Meeting> {
 pub fn overlap(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> Option<Meeting> {
     let (m, o) = (&all.list[x], &all.list[y]);
     let soft = |b: &Body| b.build != Build::Whole;
-    let leaf = |i: usize| all.part(a, i).is_some_and(|p| p.kind == PartKind::Shim && p.split);
+    let leaf = |i: usize| all.part(a, i).is_some_and(|p| p.kind.role() == Role::Shim && p.split);
     // Caps are the upper side of what is open or parted below them.
     let cap = |i: usize, h: usize| {
         let lower = all.open(a, h) || all.list[h].split && matches!(all.list[h].what, What::Housing(_));

@@ -313,6 +313,7 @@ impl Event {
 
     /// As the ledger says it: acts, seats and questions by their names in this machine.
     #[must_use]
+    #[expect(clippy::too_many_lines, reason = "a phrase book: an arm an event")]
     pub fn say(&self, s: &State, units: Units) -> String {
         let a = &s.kind.anatomy;
         let seat = |id: &str| a.seat(id).map_or(id.to_owned(), |x| x.name.clone());

@@ -1,9 +1,9 @@
-//! What a rebuild knows of the sheet of an act: fields that need not be typed, from the anatomy, from what was found and
-//! from the seat.
+//! What a rebuild knows of the sheet of an act: fields that need not be typed, from the anatomy, from what was found
+//! and from the seat.
 
 use super::State;
 use crate::anatomy::acts::Act;
-use crate::anatomy::{Anatomy, Hold, Part, PartKind};
+use crate::anatomy::{Anatomy, Hold, Part, Role};
 use crate::fasten::lock_step;
 use crate::fit::designation;
 use crate::inspect::{On, on_land};
@@ -78,11 +78,11 @@ pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
     let of_part = match sheet.name {
         "journal.grid" | "land.marks" | "seal.track" => land.is_none_or(|on| on == On::Land),
         "key.clearance" => land.is_none_or(|on| on == On::Keyway),
-        "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind == PartKind::Bush),
+        "bush.closing" | "bush.closed" | "pairs.match" => part.is_none_or(|p| p.kind.role() == Role::Bush),
         // Under a cap that an expander fills against, and at the expander itself.
         "plain.expander" => part.is_some_and(|p| {
-            p.kind == PartKind::Expander
-                || p.kind == PartKind::Cap && s.anatomy().parts.iter().any(|x| x.kind == PartKind::Expander)
+            p.kind.role() == Role::Expander
+                || p.kind.role() == Role::Cap && s.anatomy().parts.iter().any(|x| x.kind.role() == Role::Expander)
         }),
         "hydraulic.driven" => part.is_some_and(|p| p.fit == Hold::Oil),
         "press.trace" => part.is_none_or(|p| matches!(p.fit, Hold::Press | Hold::Shrink)),
@@ -92,6 +92,7 @@ pub fn suits(s: &State, act: &Act, sheet: &Declared) -> bool {
     of_part && id.is_some_and(|id| sheet.belongs(&id))
 }
 
+#[expect(clippy::too_many_lines, reason = "an arm a sheet")]
 fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
     let a = s.anatomy();
     let Some(id) = ActId::of(&act.id) else { return Vec::new() };
@@ -174,10 +175,10 @@ fn of_machine(s: &State, act: &Act, name: &str) -> Vec<(&'static str, Value)> {
             vec![("d_mm", json!(land.map(|l| l.d_mm.0))), ("width_mm", json!(width.map(|w| w.0)))]
         }
         "removal.ways" => {
-            let stuck = match part.map(|p| p.kind) {
-                Some(PartKind::Bush) => "bush",
-                Some(PartKind::Seal) => "seal",
-                Some(PartKind::Bearing) => "whole_bearing",
+            let stuck = match part.map(|p| p.kind.role()) {
+                Some(Role::Bush) => "bush",
+                Some(Role::Lip) => "seal",
+                Some(Role::Rolling) => "whole_bearing",
                 _ => "collar",
             };
             let tight = if matches!(stuck, "bush" | "seal") { "housing" } else { "shaft" };

@@ -201,6 +201,7 @@ pub fn solve(tasks: &[Task], people: u64, means: &[u64], seconds: f64, seed: u64
     search(tasks, people, means, &Budget { seconds, end: Some(end) }, seed)
 }
 
+#[expect(clippy::too_many_lines, reason = "one search: its bounds share all of its state")]
 fn search(tasks: &[Task], people: u64, means: &[u64], budget: &Budget, seed: u64) -> Result<Plan> {
     let n = tasks.len();
     expect(n <= 5000, "tasks", "at most 5000 tasks are taken")?;

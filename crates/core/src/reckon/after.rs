@@ -1,5 +1,5 @@
-//! Computations on what was read once it was done: bushes that are in, collars that were driven up, parts that are pulled,
-//! split rings, lands with marks.
+//! Computations on what was read once it was done: bushes that are in, collars that were driven up, parts that are
+//! pulled, split rings, lands with marks.
 
 use super::Entry;
 use super::declare::{List, NotNegative, Number, Numbers, Positive, computation, takes};
@@ -353,7 +353,8 @@ mod tests {
         v.as_f64().is_some_and(|v| (v - wanted).abs() < 1e-6)
     }
 
-    /// 20.000 read at 19.978, 19.981, 19.979, 19.982: the mean is 19.980, it closed by 20 µm of 28; 20.0105 is the middle.
+    /// 20.000 read at 19.978, 19.981, 19.979, 19.982: the mean is 19.980, it closed by 20 µm of 28; 20.0105 is the
+    /// middle.
     #[test]
     fn a_bush_that_is_in_says_how_it_closed_and_what_is_reamed() {
         let bush = |after: Value, wanted: (f64, f64)| {

@@ -247,7 +247,8 @@ mod tests {
         reckon(name, &input.to_string()).unwrap()
     }
 
-    /// M8 of 8.8 stands 36.6 mm² of 580 MPa, 21.2 kN; 10.75 mm of thread in aluminium strip at 0.875 pi 8 10.75 110 = 26.0 kN.
+    /// M8 of 8.8 stands 36.6 mm² of 580 MPa, 21.2 kN; 10.75 mm of thread in aluminium strip at 0.875 pi 8 10.75 110 =
+    /// 26.0 kN.
     #[test]
     fn the_weaker_of_thread_and_bolt_decides_and_what_helps_is_said() {
         let m8 = |engaged: f64, clamp: Option<f64>| {

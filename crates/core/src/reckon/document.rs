@@ -11,7 +11,7 @@ use std::fmt::Write;
 pub fn document() -> String {
     let mut out = String::from(
         "# Reckoning by name\n\n\
-         Written by the program from its registry; a test keeps it so (`UPDATE_DOCS=1` renews it). \
+         Written by the program from its registry; a test keeps it so (`UPDATE_EXPECT=1` renews it). \
          `iron-seat reckon NAME` takes one JSON object on standard input and gives one on standard output; \
          `--many` takes and gives one a line; `--schema NAME` gives the JSON Schema; `POST /api/reckon/NAME` is the same \
          over HTTP, described at `/api/openapi.json`. A bad input gives `{\"error\": {\"field\", \"message\"}}` and exit \

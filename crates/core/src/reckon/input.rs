@@ -192,10 +192,25 @@ pub(crate) fn extreme(map: &Map<String, Value>) -> String {
     most.0.into()
 }
 
+fn offset(text: &str, line: usize, column: usize) -> usize {
+    let start: usize = text.split_inclusive('\n').take(line.saturating_sub(1)).map(str::len).sum();
+    (start + column).min(text.len())
+}
+
+/// Does a number stand there that is larger than any that can be reckoned with? The reader of JSON stops at it, and its
+/// sentence is no place to ask.
+pub(crate) fn endless_at(text: &str, line: usize, column: usize) -> bool {
+    let at = offset(text, line, column);
+    let (Some(before), Some(after)) = (text.get(..at), text.get(at..)) else { return false };
+    let part = |c: char| c.is_ascii_digit() || ".eE+-".contains(c);
+    let from = before.rfind(|c| !part(c)).map_or(0, |k| k + 1);
+    let to = at + after.find(|c| !part(c)).unwrap_or(after.len());
+    text.get(from..to).and_then(|n| n.parse::<f64>().ok()).is_some_and(f64::is_infinite)
+}
+
 /// The top-level field in which a JSON text goes wrong at a line and column: the last key of depth 1 before it.
 pub(crate) fn field_at(text: &str, line: usize, column: usize) -> Option<String> {
-    let start: usize = text.split_inclusive('\n').take(line.saturating_sub(1)).map(str::len).sum();
-    let end = (start + column).min(text.len());
+    let end = offset(text, line, column);
     let (mut depth, mut string, mut escaped, mut last, mut key) = (0, false, false, String::new(), None);
     for c in text.get(..end)?.chars() {
         if string {

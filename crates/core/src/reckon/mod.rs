@@ -137,7 +137,7 @@ fn object(text: &str) -> Result<Map<String, Value>> {
     match serde_json::from_str::<Value>(text) {
         Ok(Value::Object(map)) => Ok(map),
         Ok(_) => Err(Refusal::new("input", "expected one JSON object")),
-        Err(e) if e.to_string().starts_with("number out of range") => Err(Refusal::new(
+        Err(e) if input::endless_at(text, e.line(), e.column()) => Err(Refusal::new(
             input::field_at(text, e.line(), e.column()).unwrap_or_else(|| "input".into()),
             "that number is too large: expected a finite one",
         )),

@@ -1,5 +1,5 @@
-//! The sentence of a named computation's answer: what a fitter would say of it. Numbers are rounded for the eye only, and
-//! as the figures beside them are.
+//! The sentence of a named computation's answer: what a fitter would say of it. Numbers are rounded for the eye only,
+//! and as the figures beside them are.
 
 use crate::quantity::{Units, show};
 use crate::reckon::{self, shown};

@@ -38,6 +38,7 @@ fn finish(f: Finish) -> &'static str {
 /// Fields of a computation as far as the seat knows them: from what was measured, else from the drawing's limits. None
 /// for a computation that asks nothing of a seat.
 #[must_use]
+#[expect(clippy::too_many_lines, reason = "an arm a question")]
 pub fn of_seat(name: &str, facts: &SeatFacts, fit: Option<&Fit>) -> Option<Map<String, Value>> {
     let (b, seat, inside) = (&facts.bearing, &facts.seat, facts.inside());
     let um = |v: Micrometres| tidy(v.get());

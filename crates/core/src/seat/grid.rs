@@ -67,6 +67,7 @@ pub fn judge_grid(which: Surface, facts: &SeatFacts, m: &Measured, shop: &Shop) 
     std::iter::once(call).chain(rest).collect()
 }
 
+#[expect(clippy::too_many_lines, reason = "the order of the checks is the rule")]
 fn judge_all(which: Surface, facts: &SeatFacts, m: &Measured, shop: &Shop) -> Vec<Call> {
     let (lo, hi, source) = surface_limits(which, facts);
     let rules = &shop.rules;

@@ -234,6 +234,7 @@ fn grid_of(m: Option<&Measured>, surface: Feature) -> Option<Grid> {
 ///
 /// # Errors
 /// The call that says which surface is not measured yet, or why it cannot be reckoned.
+#[expect(clippy::too_many_lines, reason = "one chain from readings to verdict: each figure rests on those above it")]
 pub fn fit(facts: &SeatFacts, surfaces: &Surfaces, shop: &Shop) -> Result<Fit, Box<Call>> {
     let (journal, bore) =
         (grid_of(surfaces.journal.as_ref(), Feature::Journal), grid_of(surfaces.ring_bore.as_ref(), Feature::Bore));

@@ -21,6 +21,7 @@ fn near_yield(part: &str, share: f64) -> Option<Call> {
 }
 
 /// The calls on a fit, worst first.
+#[expect(clippy::too_many_lines, reason = "the order of the checks is the rule")]
 pub(super) fn judge_fit(f: &Fit, facts: &SeatFacts, rules: &HouseRules) -> Vec<Call> {
     let mut calls = Vec::new();
     let small = |v: Micrometres| Amount::Small(v);

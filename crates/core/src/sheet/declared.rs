@@ -1,6 +1,6 @@
 //! Sheets that end in a computation: what is read, in the order in which hands move, what each place expects, and what
-//! of the answer belongs to the act. Each is declared once, in [`super::SHEETS`]; Bench, record, export and print follow
-//! from it, and its form, answer and drawing are those of the computation.
+//! of the answer belongs to the act. Each is declared once, in [`super::SHEETS`]; Bench, record, export and print
+//! follow from it, and its form, answer and drawing are those of the computation.
 
 use super::{Reading, slipped};
 use crate::quantity::{Millimetres, Units, parse_length};
@@ -273,8 +273,8 @@ impl Declared {
         out
     }
 
-    /// Whether what stands beside the readings may become this: once something is read, the angle of a place on a circle
-    /// and the order of bolts are what they were, and no reading is left without its place.
+    /// Whether what stands beside the readings may become this: once something is read, the angle of a place on a
+    /// circle and the order of bolts are what they were, and no reading is left without its place.
     ///
     /// # Errors
     /// `count.FIELD` or the field, with what to do instead.

@@ -20,8 +20,8 @@ impl Declared {
     /// ```
     ///
     /// # Errors
-    /// The field that no sheet can hold: readings at angles of their own, more rows than there are places for, nothing that
-    /// was read.
+    /// The field that no sheet can hold: readings at angles of their own, more rows than there are places for, nothing
+    /// that was read.
     pub fn filled(&self, input: &Map<String, Value>) -> Result<Filled> {
         let mut given = Given { fields: input.clone(), counts: BTreeMap::new() };
         let mut read = BTreeMap::new();

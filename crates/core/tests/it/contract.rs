@@ -1,5 +1,6 @@
 //! Laws of the contract that hold for every name: types, missing and unknown fields, sizes of input, no NaN.
 
+use expect_test::expect_file;
 use ironseat_core::reckon::{ASSUMED, FieldKind, Gives, Output, WARNINGS, WORDS, entries, reckon};
 use serde_json::{Map, Value, json};
 use std::time::{Duration, Instant};
@@ -248,7 +249,7 @@ fn schemas_follow_the_registry() {
 
 #[test]
 fn the_written_contract_is_current() {
-    current("docs/reckon.md", &ironseat_core::reckon::document());
+    expect_file!["../../../../docs/reckon.md"].assert_eq(&ironseat_core::reckon::document());
 }
 
 /// The worked examples of the trade are reckoned again: `name value`, with ± where a figure is rounded.
@@ -273,16 +274,4 @@ fn the_examples_of_the_trade_hold() {
             assert!(holds, "{name}: {field} is {got}, the text says {want}");
         }
     }
-}
-
-/// Compares a generated document with the file; `UPDATE_DOCS=1` writes it.
-fn current(path: &str, text: &str) {
-    let file = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..").join(path);
-    if std::env::var_os("UPDATE_DOCS").is_some() {
-        std::fs::write(&file, text).unwrap();
-    }
-    assert!(
-        std::fs::read_to_string(&file).unwrap_or_default() == text,
-        "{path} is not current: run the tests with UPDATE_DOCS=1"
-    );
 }

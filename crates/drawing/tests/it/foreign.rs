@@ -1,5 +1,5 @@
-//! A drawing as a file of its own, looked at by a renderer that shares nothing with a browser: ink on paper, not a black
-//! sheet and not an empty one.
+//! A drawing as a file of its own, looked at by a renderer that shares nothing with a browser: ink on paper, not a
+//! black sheet and not an empty one.
 
 use ironseat_core::anatomy::build_sheet;
 use ironseat_drawing::{Fitted, SectionView, half_section};

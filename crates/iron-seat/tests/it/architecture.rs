@@ -185,6 +185,46 @@ fn nothing_goes_round_in_a_circle() {
     }
 }
 
+/// `bin/test` tries a crate's tests again when that crate, the documents, the demo's machines or the compiled program
+/// have changed. That is enough as long as its tests read nothing else; what reads other crates has its place here.
+#[test]
+fn tests_read_their_own_crate_documents_and_demo_machines_alone() {
+    let crates = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+    for name in ["core", "drawing", "report", "store", "web"] {
+        for (path, text) in sources(&crates.join(name)) {
+            let compiled_in = |l: &str| ["include_str!(", "#[path = ", "expect_file!["].iter().any(|w| l.contains(w));
+            for line in text.lines().filter(|l| !l.trim_start().starts_with("//") && !compiled_in(l)) {
+                let allowed = line.replace("../store/demo", "").replace("../../docs/", "");
+                let out = allowed.contains("\"..\"") || allowed.contains("/../") || allowed.contains("\"../");
+                let hostile = ["/etc", "/assets/../", "../../x"].iter().any(|w| line.contains(w));
+                assert!(!out || hostile, "{}: {line}", path.display());
+            }
+        }
+    }
+}
+
+/// What a part does is its role: no code but the table names a kind, so that a new row of the table is all of a new
+/// kind.
+#[test]
+fn only_the_table_of_kinds_names_a_kind() {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
+    for name in ["core", "drawing", "iron-seat", "store", "web"] {
+        for (path, text) in sources(&root.join(name).join("src")) {
+            if path.ends_with("anatomy/kinds.rs") || path.file_stem().is_some_and(|n| n == "tests") {
+                continue;
+            }
+            let code = text.split("#[cfg(test)]").next().unwrap();
+            for line in code.lines().filter(|l| !l.trim_start().starts_with("//")) {
+                let named = line.match_indices("PartKind::").any(|(k, p)| {
+                    let mut name = line[k + p.len()..].chars();
+                    name.next().is_some_and(char::is_uppercase) && name.next().is_some_and(char::is_lowercase)
+                });
+                assert!(!named, "{}: {}", path.display(), line.trim());
+            }
+        }
+    }
+}
+
 /// Floors of a crate, the lowest first: each takes from those below it alone.
 fn floors(name: &str, floors: &[&str]) -> Vec<Module> {
     let all = modules(name);

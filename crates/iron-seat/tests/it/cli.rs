@@ -111,3 +111,20 @@ fn what_comes_off_and_whether_an_order_holds_is_answered() {
     let error = &json(&wrong)["error"];
     assert!(error["act"].is_string() && error["words"].as_str().unwrap().starts_with("First: "), "{error}");
 }
+
+#[test]
+fn shells_complete_it_and_man_knows_it() {
+    let bash = iron_seat(&["completion", "bash"], "");
+    let script = String::from_utf8(bash.stdout).unwrap();
+    assert!(script.contains("--first-run-code") && script.contains("reckon"));
+    // The shell itself says whether it is a script.
+    let read = Command::new("bash").args(["-n", "-c", &script]).output().unwrap();
+    assert!(read.status.success(), "{}", String::from_utf8_lossy(&read.stderr));
+    let folder = std::env::temp_dir().join(format!("iron-seat-man-{}", std::process::id()));
+    std::fs::create_dir_all(&folder).unwrap();
+    assert!(iron_seat(&["man", folder.to_str().unwrap()], "").status.success());
+    let page = std::fs::read_to_string(folder.join("iron-seat-verify.1")).unwrap();
+    assert!(page.contains(".TH") && page.contains("against"), "{page}");
+    std::fs::remove_dir_all(&folder).unwrap();
+    assert_eq!(iron_seat(&["man", "/no/such/folder"], "").status.code(), Some(1));
+}

@@ -1,5 +1,5 @@
 //! Papers, read back by another program. One program, so that it is linked once.
 
-#![allow(clippy::unwrap_used, clippy::panic, missing_docs)]
+#![allow(clippy::too_many_lines, clippy::unwrap_used, clippy::panic, missing_docs)]
 
 mod papers;

@@ -1,5 +1,5 @@
-//! What an archive holds, as it is written: types of its own, so that a column here changes no file elsewhere. Whoever changes
-//! one counts [`FORMAT`] up, says how the older one reads, and puts one as it is written now beside those of
+//! What an archive holds, as it is written: types of its own, so that a column here changes no file elsewhere. Whoever
+//! changes one counts [`FORMAT`] up, says how the older one reads, and puts one as it is written now beside those of
 //! `tests/golden/archives`.
 
 use crate::rows::shop::Instrument;

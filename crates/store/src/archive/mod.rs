@@ -1,5 +1,6 @@
-//! A rebuild as it leaves the house and comes into another: every row of it, who wrote in it, with what it was measured,
-//! its pictures and its record. What was taken in is what was given out, row by row, so its chain stands there too.
+//! A rebuild as it leaves the house and comes into another: every row of it, who wrote in it, with what it was
+//! measured, its pictures and its record. What was taken in is what was given out, row by row, so its chain stands
+//! there too.
 
 mod document;
 mod rows;

@@ -56,8 +56,8 @@ fn internal(e: impl std::fmt::Display) -> StoreError {
     StoreError::Internal(e.to_string())
 }
 
-/// Brings the schema up to date, and then has `renew` bring old rows up to date, before anybody else comes in. Returns how
-/// many migrations ran.
+/// Brings the schema up to date, and then has `renew` bring old rows up to date, before anybody else comes in. Returns
+/// how many migrations ran.
 ///
 /// # Errors
 /// Held for a database of a newer program, one that is damaged, or one that somebody else is bringing up to date.

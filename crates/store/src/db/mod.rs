@@ -1,4 +1,5 @@
-//! The database: its pool, transactions, migrations, backups, and what is kept as a document. It knows no table's meaning.
+//! The database: its pool, transactions, migrations, backups, and what is kept as a document. It knows no table's
+//! meaning.
 
 pub mod backup;
 pub mod cache;

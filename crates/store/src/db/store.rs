@@ -4,6 +4,7 @@ use super::{Result, StoreError, pool};
 use deadpool::managed::Pool;
 use diesel::MysqlConnection;
 use diesel::connection::SimpleConnection as _;
+use std::any::Any;
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
@@ -21,6 +22,10 @@ impl std::fmt::Debug for Store {
         f.write_str("Store")
     }
 }
+
+/// What is asked, and what is answered, whatever its type.
+type Work = Box<dyn FnMut(&mut MysqlConnection) -> Result<Answer> + Send>;
+type Answer = Box<dyn Any + Send>;
 
 /// Work that met somebody else's on the same rows is done again, so often.
 const TRIES: u32 = 6;
@@ -53,8 +58,14 @@ impl Store {
     /// says.
     pub async fn run<T: Send + 'static>(
         &self,
-        work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static,
+        mut work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static,
     ) -> Result<T> {
+        // What is asked and answered loses its type here, so that the machinery is compiled once and not for every question.
+        let answer = self.asked(Box::new(move |c| work(c).map(|t| Box::new(t) as Answer))).await?;
+        answer.downcast().map(|t| *t).map_err(|_| StoreError::Internal("the answer has another type".into()))
+    }
+
+    async fn asked(&self, work: Work) -> Result<Answer> {
         let done = match self.patience {
             None => self.run_on(work).await,
             Some(p) => {
@@ -68,10 +79,7 @@ impl Store {
         done
     }
 
-    async fn run_on<T: Send + 'static>(
-        &self,
-        work: impl FnMut(&mut MysqlConnection) -> Result<T> + Send + 'static,
-    ) -> Result<T> {
+    async fn run_on(&self, work: Work) -> Result<Answer> {
         let connection = self.pool.get().await.map_err(|e| StoreError::Unavailable(e.to_string()))?;
         let patient = self.patience.is_some();
         // A task of its own: whoever gives up leaves the work to its end, and the connection to this task.
@@ -120,7 +128,7 @@ impl Store {
 }
 
 /// Does work until it meets nobody else's, a few times, with a wait that grows and differs.
-fn again<T>(c: &mut MysqlConnection, mut work: impl FnMut(&mut MysqlConnection) -> Result<T>) -> Result<T> {
+fn again(c: &mut MysqlConnection, mut work: Work) -> Result<Answer> {
     for n in 1.. {
         match work(c) {
             Err(StoreError::Clash) if n < TRIES => {

@@ -17,8 +17,8 @@ const END: &str = "RELEASE SAVEPOINT whole; COMMIT; SET autocommit = 1";
 /// Does work as one transaction, or as a part of the one that is open.
 ///
 /// # Errors
-/// What `work` says; [`StoreError::Clash`] when the transaction lost against another, or was lost: all of it may be done
-/// again.
+/// What `work` says; [`StoreError::Clash`] when the transaction lost against another, or was lost: all of it may be
+/// done again.
 pub fn transaction<T>(c: &mut MysqlConnection, work: impl FnOnce(&mut MysqlConnection) -> Result<T>) -> Result<T> {
     let manager = <MysqlConnection as diesel::Connection>::TransactionManager::transaction_manager_status_mut(c);
     if manager.transaction_depth()?.is_some() {

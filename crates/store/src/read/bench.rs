@@ -70,9 +70,9 @@ struct Known {
     sheets: Arc<Vec<ActSheet>>,
 }
 
-/// What is known of a rebuild by the head of its own record and the stand of the shop's, whose names stand in it: nothing
-/// that rooms show changes without one of them changing, whichever process wrote it. For pages alone: who decides
-/// reads the records.
+/// What is known of a rebuild by the head of its own record and the stand of the shop's, whose names stand in it:
+/// nothing that rooms show changes without one of them changing, whichever process wrote it. For pages alone: who
+/// decides reads the records.
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 struct Seen {
     stand: Revision,
@@ -320,6 +320,7 @@ struct AnswerRow {
 }
 
 /// What of the records every room shows. Six queries.
+#[expect(clippy::too_many_lines, reason = "one question a table, joined once")]
 fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildId, Facts>> {
     let mut out: HashMap<RebuildId, Facts> = HashMap::new();
     let rows: Vec<TickRow> = ticks::table

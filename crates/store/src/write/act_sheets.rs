@@ -1,5 +1,5 @@
-//! Sheets of acts: readings taken at an act of the trail, ending in a computation of core. A reading is a row like those
-//! of a seat's sheets; what a person typed beside them stands with the sheet.
+//! Sheets of acts: readings taken at an act of the trail, ending in a computation of core. A reading is a row like
+//! those of a seat's sheets; what a person typed beside them stands with the sheet.
 
 use crate::db::schema::sheets;
 use crate::db::stored;
@@ -207,8 +207,8 @@ fn give_one(
     Ok(true)
 }
 
-/// A question that was asked whole becomes the sheet of an act: what stands beside the readings, and each of them as if it
-/// had been typed there. All of it or nothing.
+/// A question that was asked whole becomes the sheet of an act: what stands beside the readings, and each of them as if
+/// it had been typed there. All of it or nothing.
 ///
 /// # Errors
 /// The field that no sheet holds; a reading that asks whether it is right; a conflict when somebody has read there

@@ -283,6 +283,7 @@ impl Into<'_> {
         }
     }
 
+    #[expect(clippy::too_many_lines, reason = "what a row may be, in the order in which it is told apart")]
     fn of_sheet(
         &mut self,
         c: &mut MysqlConnection,

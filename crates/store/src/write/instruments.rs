@@ -1,5 +1,5 @@
-//! Instruments of the shop: put in, calibrated anew, put away. What took a reading stays as it was when it took it: a new
-//! calibration is another row, so that no certificate changes behind its signature.
+//! Instruments of the shop: put in, calibrated anew, put away. What took a reading stays as it was when it took it: a
+//! new calibration is another row, so that no certificate changes behind its signature.
 
 use crate::chain::digests::Chain;
 use crate::chain::shop::changed;

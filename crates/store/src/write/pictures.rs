@@ -31,7 +31,8 @@ pub struct NewPicture {
 /// Keeps a picture beside a question. Repeating the id changes nothing.
 ///
 /// # Errors
-/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is finished.
+/// `picture` when there are [`MOST`] already; not found for a question that is not asked; held when the rebuild is
+/// finished.
 pub fn add(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, question: &str, new: &NewPicture) -> Result<()> {
     transaction(c, |c| {
         let mut locked = chain::rebuild::open(c, rebuild)?;

@@ -30,7 +30,8 @@ fn hashed(secret: &str) -> String {
 /// Makes a key; what is given back is shown once and kept nowhere. Repeating the id makes no second one.
 ///
 /// # Errors
-/// `token_name`, `scopes`; a conflict when it is made already; held for a customer's viewer, for a scope that the person may not use, and beyond [`MOST`].
+/// `token_name`, `scopes`; a conflict when it is made already; held for a customer's viewer, for a scope that the
+/// person may not use, and beyond [`MOST`].
 pub fn make(c: &mut MysqlConnection, who: &Person, id: TokenId, name: &str, scopes: &[String]) -> Result<String> {
     let name = name.trim();
     if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {

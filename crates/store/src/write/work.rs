@@ -82,6 +82,7 @@ fn decided(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, command: &
 }
 
 /// Keeps what an entry says in the tables that rooms read.
+#[expect(clippy::too_many_lines, reason = "an arm an event: what is kept of it")]
 pub(crate) fn keep(c: &mut MysqlConnection, b: &Bench, who: &Person, event: &Event) -> Result<()> {
     let rebuild = b.rebuild.id;
     let now = crate::now();

@@ -203,8 +203,8 @@ async fn what_rests_on_something_is_read_once_it_is_there_and_leaves_the_number_
     assert!(matches!(r, Err(StoreError::Held(_))));
 }
 
-/// Removal force and press trace rest on the fit of a seat: bench, API, ledger and papers, which read the rebuild in two
-/// ways, work them out as the sheet's own room does.
+/// Removal force and press trace rest on the fit of a seat: bench, API, ledger and papers, which read the rebuild in
+/// two ways, work them out as the sheet's own room does.
 #[tokio::test]
 async fn what_a_seat_knows_of_a_sheet_is_known_in_every_room() {
     let f = Fresh::demo().await;
@@ -267,7 +267,8 @@ async fn every_sheet_can_be_begun_at_any_act() {
     assert!(Declared::of("judge").is_none());
 }
 
-/// What was foreseen is counted over all rebuilds; enough traces make the shop's own friction, which presses then go by.
+/// What was foreseen is counted over all rebuilds; enough traces make the shop's own friction, which presses then go
+/// by.
 #[tokio::test]
 async fn forecasts_are_held_against_what_came_and_presses_teach_their_friction() {
     let f = Fresh::demo().await;

@@ -1,6 +1,7 @@
 //! A rebuild that leaves one shop and comes into another.
 
 use crate::support::Fresh;
+use expect_test::expect_file;
 use ironseat_store::archive::{self, Archive, SCHEMA};
 use ironseat_store::chain::digests::Chain;
 use ironseat_store::read::{self, drafts, forecasts, readings_export, roster};
@@ -33,11 +34,7 @@ fn with_picture(f: &Fresh) -> Archive {
 async fn the_schema_of_an_archive_is_what_the_file_says() {
     let f = Fresh::empty().await;
     let now = format!("{}\n", serde_json::to_string_pretty(&archive::schema(&mut f.connection()).unwrap()).unwrap());
-    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/archive.schema.json");
-    if std::env::var("UPDATE_GOLDEN").is_ok() {
-        std::fs::write(file, &now).unwrap();
-    }
-    assert_eq!(now, std::fs::read_to_string(file).unwrap(), "UPDATE_GOLDEN=1 writes the file anew");
+    expect_file!["../../archive.schema.json"].assert_eq(&now);
     assert!(SCHEMA.contains("\"readings\""));
 }
 
@@ -204,18 +201,19 @@ async fn a_record_that_is_not_whole_does_not_go_out() {
     assert_eq!(held.len(), 1, "the one that was edited, and no other");
 }
 
-/// An archive that was ever written comes in for ever. `UPDATE_GOLDEN=1` writes the one of today, where there is none yet.
+/// An archive that was ever written comes in for ever. `UPDATE_EXPECT=1` writes the one of today, where there is none
+/// yet.
 #[tokio::test(flavor = "multi_thread")]
 async fn archives_of_every_version_still_come_in() {
     let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/golden/archives");
     let today = folder.join(format!("{}.json", archive::FORMAT));
-    if std::env::var("UPDATE_GOLDEN").is_ok() && !today.exists() {
+    if std::env::var("UPDATE_EXPECT").is_ok() && !today.exists() {
         let home = Fresh::demo().await;
         let sent = archive::collect(&mut home.connection(), home.rebuild("R-0409")).unwrap();
         std::fs::create_dir_all(&folder).unwrap();
         std::fs::write(&today, serde_json::to_string(&sent.document).unwrap() + "\n").unwrap();
     }
-    assert!(today.exists(), "UPDATE_GOLDEN=1 writes {}", today.display());
+    assert!(today.exists(), "UPDATE_EXPECT=1 writes {}", today.display());
     for file in std::fs::read_dir(&folder).unwrap() {
         let path = file.unwrap().path();
         let document: archive::Document = serde_json::from_str(&std::fs::read_to_string(&path).unwrap()).unwrap();

@@ -1,9 +1,10 @@
 //! What is written to the record keeps its text: the same work writes the same entries as ever. The golden file was
-//! made before decisions moved into core; `UPDATE_GOLDEN=1` writes it anew, which only a change of format with a reader
+//! made before decisions moved into core; `UPDATE_EXPECT=1` writes it anew, which only a change of format with a reader
 //! may do.
 
 use crate::support::hands::{begin, state, work_before};
 use crate::support::{Fresh, hands as trail};
+use expect_test::expect_file;
 use ironseat_core::decide::{AnswerState, Command, Ticking};
 use ironseat_core::sheet::{Given, SheetKind};
 use ironseat_core::terms::{ActId, StepKind, Surface};
@@ -137,13 +138,5 @@ async fn the_same_work_writes_the_same_record() {
             text.push_str(&format!("{number}\t{}\t{}\t{}\n", e.seq, e.kind, plain(&e.body, &mut ids)));
         }
     }
-    let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/golden/record.tsv");
-    if std::env::var_os("UPDATE_GOLDEN").is_some() {
-        std::fs::write(&path, &text).unwrap();
-    }
-    let golden = std::fs::read_to_string(&path).unwrap();
-    for (n, (is, was)) in text.lines().zip(golden.lines()).enumerate() {
-        assert_eq!(is, was, "line {}", n + 1);
-    }
-    assert_eq!(text.lines().count(), golden.lines().count());
+    expect_file!["../golden/record.tsv"].assert_eq(&text);
 }

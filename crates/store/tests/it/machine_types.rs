@@ -37,6 +37,17 @@ fn each_is_whole() {
     }
 }
 
+/// In a list of what was found every question has a short name of its own, and no tick stands for two acts.
+#[test]
+fn no_two_questions_or_acts_of_a_machine_share_a_name() {
+    for (a, d, all) in types() {
+        let short: BTreeSet<&str> = d.questions.iter().map(|q| q.short.as_str()).collect();
+        assert_eq!(short.len(), d.questions.len(), "{}: {short:?}", a.name);
+        let ids: BTreeSet<&str> = all.iter().map(|s| s.id.as_str()).collect();
+        assert_eq!(ids.len(), all.len(), "{}", a.name);
+    }
+}
+
 /// One for each kind of machine, by what makes it that kind.
 #[test]
 fn every_kind_of_machine_is_there() {

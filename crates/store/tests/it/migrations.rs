@@ -4,6 +4,7 @@
 use crate::support::Fresh;
 use diesel::MysqlConnection;
 use diesel::connection::SimpleConnection as _;
+use expect_test::expect_file;
 use ironseat_store::chain;
 use ironseat_store::db::migrate::{self, Schema};
 
@@ -64,11 +65,7 @@ async fn the_schema_is_what_the_file_says() {
     // A schema that is another than the file is refused, after it was made: what it is now is compared below.
     let _ = f.store.migrate().await;
     let c = &mut f.connection();
-    let (now, file) = (migrate::written(c).unwrap(), concat!(env!("CARGO_MANIFEST_DIR"), "/schema.txt"));
-    if std::env::var("UPDATE_GOLDEN").is_ok() {
-        std::fs::write(file, &now).unwrap();
-    }
-    assert_eq!(now, std::fs::read_to_string(file).unwrap(), "UPDATE_GOLDEN=1 writes the file anew");
+    expect_file!["../../schema.txt"].assert_eq(&migrate::written(c).unwrap());
 }
 
 #[tokio::test(flavor = "multi_thread")]

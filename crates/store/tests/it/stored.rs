@@ -1,6 +1,6 @@
 //! Documents in columns are read for ever: one of each kind in each format there was stands in `golden/stored`, as the
-//! program of its day wrote it. A change that would read one of them as something else, or lose a part of it, fails here
-//! and needs a new format.
+//! program of its day wrote it. A change that would read one of them as something else, or lose a part of it, fails
+//! here and needs a new format.
 
 use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::acts::Round;

@@ -1,8 +1,9 @@
-// Around every answer that htmx puts into the page: what may be touched meanwhile, what stays open, what is said when it fails.
+// Around every answer that htmx puts into the page: what may be touched meanwhile, what stays open, what is said when
+// it fails.
 import { $, $$, parsed, say } from "./dom.js";
 
-// While the board's answer is on its way nothing can be typed into what it will replace, and nothing else is asked of it:
-// typed into the old form it would be lost, and a second answer would find its place taken.
+// While the board's answer is on its way nothing can be typed into what it will replace, and nothing else is asked of
+// it: typed into the old form it would be lost, and a second answer would find its place taken.
 let onTheWay = null;
 document.addEventListener("htmx:beforeRequest", e => {
   const root = e.detail.target;
@@ -27,7 +28,8 @@ document.addEventListener("htmx:beforeSwap", e => {
   if (e.detail.target === onTheWay) onTheWay.inert = false;
 }); // so that it can have the focus
 
-// What somebody opened while an answer was on its way stays open under it; what was open before closes as the answer says.
+// What somebody opened while an answer was on its way stays open under it; what was open before closes as the answer
+// says.
 const opened = root => new Set($$("details[open] > summary", root).map(s => s.textContent));
 let before = new Set(),
   since = new Set();

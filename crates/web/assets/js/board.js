@@ -1,5 +1,6 @@
 // The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys.
 import { on } from "./dom.js";
+import { redone } from "./keymap.js";
 
 const board = () => document.querySelector(".board");
 function look(query) {
@@ -148,9 +149,8 @@ const letGo = e => {
 document.addEventListener("pointerup", letGo);
 document.addEventListener("pointercancel", letGo);
 document.addEventListener("keydown", e => {
-  if (!board() || !(e.ctrlKey || e.metaKey) || e.target.closest("input,textarea,select")) return;
-  const key = e.key.toLowerCase();
-  const op = key === "z" && !e.shiftKey ? "undo" : key === "y" || (key === "z" && e.shiftKey) ? "redo" : null;
+  if (!board() || e.target.closest("input,textarea,select")) return;
+  const op = redone(e);
   if (op) {
     e.preventDefault();
     send({ op });

@@ -118,8 +118,8 @@ document.addEventListener("submit", e => {
   take(form, e.submitter?.name === "text" ? e.submitter.value : (form.elements.namedItem("text")?.value ?? ""));
 });
 
-// The entry stays where the person is: in the cell being typed into, else in the next one that is neither read nor on its way. The
-// server does not know yet what waits in this page.
+// The entry stays where the person is: in the cell being typed into, else in the next one that is neither read nor on
+// its way. The server does not know yet what waits in this page.
 on("swapped", e => {
   const was = e.detail,
     live = $("#live"),

@@ -1,5 +1,5 @@
-// A sentence that stands beside a field belongs to it: whoever does not see it hears it with the field, and what is typed
-// next goes there.
+// A sentence that stands beside a field belongs to it: whoever does not see it hears it with the field, and what is
+// typed next goes there.
 import { $, $$, on } from "./dom.js";
 
 const free = () => document.activeElement === document.body || document.activeElement?.hasAttribute("autofocus");

@@ -1,33 +1,14 @@
 // Keys, and what a click anywhere does.
 import { $, $$ } from "./dom.js";
+import { meant } from "./keymap.js";
 
-// Keys. Plain digits are never shortcuts: they go into the entry, also from a gauge that types and sends Enter.
 const typing = t => t.matches?.("input, textarea, select, [contenteditable]");
 document.addEventListener("keydown", e => {
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
   const t = e.target,
     dialog = $("#key-help");
   if (dialog.open) return;
-  if (t.id === "text" && e.key === "Enter" && e.shiftKey) {
-    e.preventDefault();
-    const rows = $$("tr[data-cell]"),
-      at = rows.findIndex(r => r.classList.contains("active"));
-    const back = rows[at > 0 ? at - 1 : 0];
-    if (back) $("a", back).click();
-    return;
-  }
-  if (typing(t)) {
-    if (e.key === "Escape") t.blur();
-    return;
-  }
   const entry = $("#text") ?? $("[data-in-hand] [data-entry]");
-  if (entry && /^[0-9.,+\-−]$/.test(e.key)) {
-    e.preventDefault();
-    entry.focus();
-    entry.value += e.key;
-    entry.dispatchEvent(new Event("input", { bubbles: true }));
-    return;
-  }
+  const what = meant(e, { entry: t.id === "text", typing: typing(t), digits: !!entry });
   const go = el => {
     if (el) {
       e.preventDefault();
@@ -36,12 +17,29 @@ document.addEventListener("keydown", e => {
   };
   const steps = $$(".trail-list details[open] li a"),
     here = steps.findIndex(a => a.getAttribute("aria-current"));
-  switch (e.key) {
-    case "?":
+  switch (what) {
+    case "cell before": {
+      e.preventDefault();
+      const rows = $$("tr[data-cell]"),
+        at = rows.findIndex(r => r.classList.contains("active"));
+      const back = rows[at > 0 ? at - 1 : 0];
+      if (back) $("a", back).click();
+      break;
+    }
+    case "leave":
+      t.blur();
+      break;
+    case "digit":
+      e.preventDefault();
+      entry.focus();
+      entry.value += e.key;
+      entry.dispatchEvent(new Event("input", { bubbles: true }));
+      break;
+    case "help":
       e.preventDefault();
       dialog.showModal();
       break;
-    case "/": {
+    case "find": {
       const f = $('[data-key="/"]');
       if (f) {
         e.preventDefault();
@@ -49,33 +47,33 @@ document.addEventListener("keydown", e => {
       } else location.href = "/";
       break;
     }
-    case "u":
+    case "undo":
       go($('[data-key="u"]'));
       break;
-    case "c":
+    case "clocks":
       $("#clocks a")?.focus();
       break;
-    case "n":
+    case "next":
       if ($(".bench-grid")) {
         e.preventDefault();
         location.href = location.pathname;
       }
       break;
-    case "j":
+    case "below":
       go(steps[here + 1]);
       break;
-    case "k":
+    case "above":
       go(steps[here - 1]);
       break;
-    case "b":
+    case "back":
       go($("[data-back]"));
       break;
-    case "s": {
+    case "seat": {
       const seats = $$("[data-seat-link]");
       go(seats[(seats.findIndex(a => a.getAttribute("aria-current")) + 1) % seats.length]);
       break;
     }
-    case "Enter":
+    case "go on":
       if (t === document.body) go($("[data-primary]"));
       break;
   }

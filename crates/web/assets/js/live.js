@@ -14,7 +14,8 @@ export function swap(html, keepTyping = true) {
   if (!live || !fresh) return;
   const typed = $$("[data-keep], textarea, input[type=password]", live).filter(e => e.value);
   const kept = new Map(typed.map(e => [e.name, e.value]));
-  // What stands beside a sheet's readings is one form as long as the page is: what is typed there stays until it is kept.
+  // What stands beside a sheet's readings is one form as long as the page is: what is typed there stays until it is
+  // kept.
   const beside = new Map(
     $$("[data-beside] :is(input, select, textarea)", live)
       .filter(touched)
@@ -45,7 +46,8 @@ export function swap(html, keepTyping = true) {
   }
 }
 
-// A part swapped while an answer of htmx is under way would leave that answer nowhere to go, so nothing else swaps until then.
+// A part swapped while an answer of htmx is under way would leave that answer nowhere to go, so nothing else swaps
+// until then.
 document.addEventListener("htmx:beforeRequest", e => {
   if (asked.under++) asked.again = true; // of two at once the later answer finds its place taken
   e.detail.xhr.addEventListener("loadend", () => {
@@ -103,8 +105,8 @@ export async function refresh() {
   }
 }
 
-// A sentence that stands beside an entry, or what is being typed, is not swept away by what somebody else does: only the parts that
-// the page names are brought up to date then.
+// A sentence that stands beside an entry, or what is being typed, is not swept away by what somebody else does: only
+// the parts that the page names are brought up to date then.
 function show(html) {
   const parts = $("#live")?.dataset.meanwhile;
   if (!parts || !inHand()) return swap(html);

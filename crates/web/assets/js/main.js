@@ -1,4 +1,5 @@
-// Iron Seat in the browser. Every page works without this; with it nothing that was typed is lost, and nobody waits for a page.
+// Iron Seat in the browser. Every page works without this; with it nothing that was typed is lost, and nobody waits for
+// a page.
 import "./clocks.js";
 import "./busy.js";
 import "./errors.js";

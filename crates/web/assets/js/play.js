@@ -1,6 +1,7 @@
 // The procedure played in the half section: what comes off and goes on, where the tool reaches, what is tight, and what
 // stands in the way when an act is tried out of its order.
-"use strict";
+import { standing } from "./played.js";
+
 (() => {
   const box = document.querySelector(".play"),
     holder = document.querySelector("[data-zoom]"),
@@ -30,23 +31,6 @@
   svg.classList.add("played");
   let k = 0,
     timer = 0;
-  const parted = new Set(acts.filter(a => a.half).flatMap(a => a.moves));
-
-  // What has come off after `k` acts, each with the way it left; halves of housings by themselves.
-  const state = k => {
-    const out = new Map(),
-      tight = new Map();
-    for (const a of acts.slice(0, k)) {
-      for (const id of a.moves) {
-        const key = a.half ? id + " half" : id;
-        if (a.off) out.set(key, a.way);
-        else out.delete(key);
-        if (!a.half && a.off && parted.has(id)) out.set(id + " half", 0);
-      }
-      if (a.stack.length) tight.set(a.stack.at(-1), a.tight ? a.stack : null);
-    }
-    return { out, tight: new Set([...tight.values()].filter(Boolean).flat()) };
-  };
   const place = (e, way, gone, low) => {
     const move = gone ? `translate(${way * width * 0.5}px, ${way ? 0 : (low ? 1 : -1) * height * 0.5}px)` : "";
     e.style.transform = move;
@@ -91,7 +75,7 @@
   const show = to => {
     k = Math.max(0, Math.min(n, to));
     const now = acts[k - 1],
-      { out, tight } = state(k);
+      { out, tight } = standing(acts, k);
     for (const id of ids) {
       const gone = out.has(id),
         half = out.has(id + " half");
@@ -160,8 +144,8 @@
   });
   if (still) svg.classList.add("still");
 
-  // Tried out of order: act `from` just before act `to`, or after it when it is dragged down. What stands against it says so,
-  // and the two bodies light up.
+  // Tried out of order: act `from` just before act `to`, or after it when it is dragged down. What stands against it
+  // says so, and the two bodies light up.
   let asked = 0;
   const attempt = async (from, to) => {
     stop();

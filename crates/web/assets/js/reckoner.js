@@ -1,4 +1,5 @@
-// The Reckoner: the answer comes while the question is typed, and stands in the address. Enter goes on to the next field.
+// The Reckoner: the answer comes while the question is typed, and stands in the address. Enter goes on to the next
+// field.
 import { begin, end } from "./busy.js";
 import { $, $$, on, parsed, scripted } from "./dom.js";
 

@@ -1,6 +1,6 @@
-// The queue of readings: kept in this browser until the server has acknowledged each, one key for each, so that two tabs never
-// write over each other's. A reading belongs to who typed it: it waits for that person, whoever signs in meanwhile. No page here:
-// tried by itself in waiting.test.js.
+// The queue of readings: kept in this browser until the server has acknowledged each, one key for each, so that two
+// tabs never write over each other's. A reading belongs to who typed it: it waits for that person, whoever signs in
+// meanwhile. No page here: tried by itself in waiting.test.js.
 
 const KEY = "iron-seat-waiting:";
 /** Where an older page kept all of them under one key. */

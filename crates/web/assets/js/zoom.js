@@ -1,5 +1,6 @@
 // A drawing that can be brought nearer: wheel, two fingers, drag, and + - 0 and the arrows when it has the focus.
 import { on } from "./dom.js";
+import { KEYS, moved, scaled, within } from "./view_box.js";
 
 const views = new Map();
 const boxOf = svg => svg.viewBox.baseVal;
@@ -23,24 +24,15 @@ function whole(svg) {
 }
 function show(holder, box) {
   const svg = holder.querySelector("svg"),
-    [x, y, w, h] = whole(svg);
-  const width = Math.min(w, Math.max(w / 12, box[2])),
-    height = (width * h) / w;
-  const next = [Math.min(x + w - width, Math.max(x, box[0])), Math.min(y + h - height, Math.max(y, box[1])), width, height];
+    all = whole(svg),
+    next = within(all, box);
   svg.setAttribute("viewBox", next.map(v => v.toFixed(2)).join(" "));
-  holder.classList.toggle("moved", width < w - 1);
+  holder.classList.toggle("moved", next[2] < all[2] - 1);
   if (holder.dataset.zoom !== "off") views.set(location.pathname, next);
 }
-function zoom(holder, by, cx = 0.5, cy = 0.5) {
-  const b = boxOf(holder.querySelector("svg")),
-    w = b.width * by,
-    h = b.height * by;
-  show(holder, [b.x + (b.width - w) * cx, b.y + (b.height - h) * cy, w, h]);
-}
-function pan(holder, dx, dy) {
-  const b = boxOf(holder.querySelector("svg"));
-  show(holder, [b.x + dx * b.width, b.y + dy * b.height, b.width, b.height]);
-}
+const shown = holder => (({ x, y, width, height }) => [x, y, width, height])(boxOf(holder.querySelector("svg")));
+const zoom = (holder, by, cx, cy) => show(holder, scaled(shown(holder), by, cx, cy));
+const pan = (holder, dx, dy) => show(holder, moved(shown(holder), dx, dy));
 // Holders whose wheel and fingers are listened to already: a page that is brought up to date keeps its elements.
 const known = new WeakSet();
 function ready(root) {
@@ -106,21 +98,12 @@ function ready(root) {
     );
     holder.addEventListener("keydown", e => {
       if (e.target !== holder) return;
-      const act = {
-        "+": () => zoom(holder, 0.7),
-        "=": () => zoom(holder, 0.7),
-        "-": () => zoom(holder, 1 / 0.7),
-        0: () => zoom(holder, 99),
-        ArrowLeft: () => pan(holder, -0.15, 0),
-        ArrowRight: () => pan(holder, 0.15, 0),
-        ArrowUp: () => pan(holder, 0, -0.15),
-        ArrowDown: () => pan(holder, 0, 0.15),
-      }[e.key];
-      if (act) {
-        e.preventDefault();
-        e.stopPropagation();
-        act();
-      }
+      const [by, dx, dy] = KEYS[e.key] ?? [];
+      if (!by) return;
+      e.preventDefault();
+      e.stopPropagation();
+      if (by === 1) pan(holder, dx, dy);
+      else zoom(holder, by);
     });
   });
 }

@@ -138,6 +138,7 @@ pub async fn load(app: &App, id: RebuildId) -> WebResult<Loaded> {
     Ok(app.store.run(read).await?)
 }
 
+#[expect(clippy::too_many_lines, reason = "a certificate from its head to its foot")]
 pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
     let (b, records, verdict, settings, signs) = (&l.bench, &l.records, &l.verdict, &l.settings, &l.signs);
     let (units, id) = (reader.person.units, b.rebuild.id);

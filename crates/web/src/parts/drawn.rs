@@ -282,6 +282,7 @@ fn speeds(plan: &[run_in::Planned], at: Option<usize>) -> String {
 }
 
 /// The drawing of an answer; none where a drawing would say nothing that the figures do not.
+#[expect(clippy::too_many_lines, reason = "an arm a drawing")]
 pub fn drawn(name: &str, input: &Map<String, Value>, answer: &Map<String, Value>, units: Units) -> Option<String> {
     let q = AskedAnswered { input, answer, units };
     match name {

@@ -64,6 +64,7 @@ pub struct FitView {
 
 impl FitView {
     /// Builds it.
+    #[expect(clippy::too_many_lines, reason = "the lines of a fit in their order")]
     pub fn of(f: &Fit, facts: &SeatFacts, units: Units, rebuild: RebuildId) -> Self {
         let um = |v: Micrometres| show::join(show::signed(v, units));
         let push = f.push();

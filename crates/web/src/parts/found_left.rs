@@ -69,7 +69,7 @@ pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
                 && !left.is_empty()
                 && t.answers.get(&q.id).is_some_and(|x| x.state == AnswerState::Recorded && x.value != left);
             Some(FoundLeft {
-                what: subject(&q.words),
+                what: q.short.clone(),
                 words: q.unit.is_none() && q.ask != Ask::Facing,
                 found,
                 left,
@@ -113,35 +113,4 @@ fn set(t: &State, s: &Act, units: Units) -> Option<FoundLeft> {
         note: tick.reason.clone(),
         ..FoundLeft::default()
     })
-}
-
-/// What a question is about, without what is asked: `Lock nut: how far does its face stand …` becomes `Lock nut,
-/// stand-out`.
-pub fn subject(words: &str) -> String {
-    let (name, rest) = words.split_once(": ").unwrap_or((words, ""));
-    let short = [
-        ("which way", ""),
-        ("how far does its face", "stand-out"),
-        ("is there a match mark", "match mark"),
-        ("match mark, and", "match mark and tab"),
-        ("match marks of its halves", "halves"),
-        ("how thick", "thickness"),
-        ("where did it lie", "place"),
-        ("how deep", "depth"),
-        ("wire number", "wire"),
-        ("how many ohms", "resistance"),
-        ("which shoe", "order of the shoes"),
-        ("at which angle", "angle"),
-        ("how is it clocked", "angle"),
-        ("which pipe", "pipe"),
-    ];
-    match short.iter().find(|(begin, _)| rest.starts_with(begin)) {
-        Some((_, word)) if !word.is_empty() => format!("{name}, {word}"),
-        _ if rest.starts_with("which way") => {
-            let thing =
-                rest.trim_start_matches("which way does the ").trim_end_matches(" face?").trim_end_matches(" look?");
-            format!("{name}, {thing}")
-        }
-        _ => name.to_owned(),
-    }
 }

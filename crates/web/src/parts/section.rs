@@ -1,5 +1,5 @@
-//! Half sections that were drawn before: one machine type with the same parts on, the same marks and the same size is the
-//! same drawing.
+//! Half sections that were drawn before: one machine type with the same parts on, the same marks and the same size is
+//! the same drawing.
 
 use crate::parts::seat_marks::marks;
 use ironseat_core::anatomy::MachineType;

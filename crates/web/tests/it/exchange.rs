@@ -1,4 +1,5 @@
-//! What leaves the house and comes into it, from outside: archives, readings and stock as files, keys for other programs.
+//! What leaves the house and comes into it, from outside: archives, readings and stock as files, keys for other
+//! programs.
 
 use crate::browser::{Answer, Browser, shop};
 use crate::support::Fresh;

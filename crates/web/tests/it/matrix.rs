@@ -1,4 +1,5 @@
-//! Who may do what: every route and way of asking, for every kind of person. A route that is not in this table fails the test.
+//! Who may do what: every route and way of asking, for every kind of person. A route that is not in this table fails
+//! the test.
 
 use crate::browser::Browser;
 use For::*;

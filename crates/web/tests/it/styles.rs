@@ -1,5 +1,7 @@
 //! Style sheets: colours and sizes of type have names, and the names stand in one place.
 
+use ironseat_core::terms::Verdict;
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 
 /// Style sheets below a folder, without their comments.
@@ -40,4 +42,21 @@ fn colours_and_sizes_of_type_are_named_in_one_place() {
             }
         }
     }
+}
+
+/// A verdict is told by its shape before its colour: each has one of its own, and a style.
+#[test]
+fn every_verdict_has_a_shape_of_its_own() {
+    let (marks, ground) = (include_str!("../../src/ground/_mark.html"), include_str!("../../src/ground/ground.css"));
+    let all = [Verdict::Go, Verdict::Undecided, Verdict::LookAgain, Verdict::Stop];
+    let shapes: BTreeSet<String> = all
+        .map(|v| {
+            let from = marks.split(&format!("key == \"{}\"", v.key())).nth(1).unwrap_or_else(|| panic!("{v:?}"));
+            let shape = from.split("{% else").next().unwrap();
+            assert!(shape.contains(&format!("m-{}", v.key())), "{v:?} is drawn by its own class");
+            assert!(ground.contains(&format!(".m-{}", v.key())), "{v:?} has a style");
+            shape.replace(v.key(), "")
+        })
+        .into();
+    assert_eq!(shapes.len(), all.len());
 }

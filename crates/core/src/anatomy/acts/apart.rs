@@ -1,6 +1,6 @@
 //! Taking apart: the same laws with the present state. What is asked comes before what would destroy the answer.
 
-use super::super::as_found::{Ask, Question};
+use super::super::as_found::{Ask, Question, Topic};
 use super::super::body::What;
 use super::super::kinds::Role;
 use super::super::{Anatomy, LandKind, LockedBy, space};
@@ -103,6 +103,7 @@ fn off(w: &mut Work, i: usize) {
 }
 
 /// Unlock, loosen, take off.
+#[expect(clippy::too_many_lines, reason = "one way of holding after the other, in the order of the hands")]
 fn loosen(w: &mut Work, k: usize) {
     let t = w.tighteners[k].clone();
     let (id, name) = (w.id(t.body).to_owned(), w.name(t.body).to_owned());
@@ -237,12 +238,15 @@ fn screws(w: &mut Work) {
     }
 }
 
+#[expect(clippy::too_many_lines, reason = "one look after the other, as they come on the bench")]
 fn inspect(w: &mut Work) {
     let on_land = |a: &Anatomy, land: &str| {
         a.parts
             .iter()
             .find(|p| {
-                p.land == land && !p.solid && matches!(p.kind.role(), Role::Bearing | Role::TaperRing | Role::Seal)
+                p.land == land
+                    && !p.solid
+                    && (p.kind.role().bears() || p.kind.role().taper_ring() || p.kind.role().seals())
             })
             .map(|p| p.name.clone())
     };
@@ -272,7 +276,7 @@ fn inspect(w: &mut Work) {
     for p in w.a.parts.iter().filter(|p| !p.solid) {
         if let Some(look) = p.kind.row().look {
             let id = ActId::look(&p.id).text();
-            let bearing = p.kind.role() == Role::Bearing;
+            let bearing = p.kind.role().bears();
             let act = Act::new(
                 &id,
                 Verb::Inspect,
@@ -349,7 +353,7 @@ fn ask(w: &mut Work, questions: &[Question]) {
             act = act.careful(Caution::Measuring);
         }
         // One pushes and reads, the other turns at the coupling.
-        if q.id.starts_with("float.") {
+        if q.topic == Topic::Float {
             act = act.hands(2);
         }
         w.g.add(act);
@@ -394,7 +398,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
             if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }
         }));
     }
-    if q.id.ends_with(".mark") || q.id.ends_with(".standout") || q.id.ends_with(".hand") {
+    if q.topic.of_locked_nut() {
         // Which tab lies in which slot is lost when it is straightened.
         let nut = w.all.number(&q.about);
         for t in w.tighteners.iter().filter(|t| Some(t.body) == nut) {

@@ -2,7 +2,7 @@
 
 use super::Law;
 use crate::anatomy::body::{Bodies, Way, What};
-use crate::anatomy::kinds::{Build, PartKind};
+use crate::anatomy::kinds::{Build, Role};
 use crate::anatomy::space::{self, Meeting};
 use crate::anatomy::text::{Text, mm};
 use crate::anatomy::{Anatomy, Finding, FindingKind};
@@ -198,7 +198,7 @@ pub fn relations(a: &Anatomy, all: &Bodies) -> (Vec<Relation>, Vec<Finding>) {
 /// A cap is bolted down on the open housing under it: over the shaft that lies in that already.
 fn capped(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
     let caps = (1..all.list.len())
-        .filter(|c| all.part(a, *c).is_some_and(|p| p.kind == PartKind::Cap) && all.list[*c].way == Way::Sideways);
+        .filter(|c| all.part(a, *c).is_some_and(|p| p.kind.role() == Role::Cap) && all.list[*c].way == Way::Sideways);
     for c in caps {
         let (x0, x1) = all.list[c].reach();
         let under = |h: usize| all.list[h].rings.iter().any(|r| r.x1.min(x1) - r.x0.max(x0) > (x1 - x0) / 2.0);

@@ -1,7 +1,7 @@
 //! Mounting: measuring what goes on, heating, placing, proving home, and the moves that belong to one part.
 
 use super::super::body::What;
-use super::super::kinds::{PartKind, Role};
+use super::super::kinds::Role;
 use super::super::text::{mm, um};
 use super::super::{Anatomy, Hold, Lubricant, Part, space};
 use super::graph::needed;
@@ -63,7 +63,7 @@ fn parts_check(w: &mut Work, p: &Part) {
                 .with("micrometer", 4.0),
         );
     }
-    if p.kind == PartKind::Key {
+    if p.kind.role() == Role::Key {
         let words = format!(
             "Measure {} and both keyways before it is bedded: clearance over the key, never interference.",
             p.name
@@ -80,7 +80,7 @@ fn parts_check(w: &mut Work, p: &Part) {
             .with("electronic gauge", 6.0);
         w.g.add(act.sets("height over its fellow", Unit::Um, (None, None), ""));
     }
-    if p.kind == PartKind::Bush && p.fit.tight() {
+    if p.kind.role() == Role::Bush && p.fit.tight() {
         let (words, tool) = match hole_of(w, id) {
             Some(hole) => (
                 format!(
@@ -105,6 +105,7 @@ fn hole_of<'a>(w: &'a Work, bush: &str) -> Option<&'a str> {
 }
 
 /// Placing a body, with heating before it where it goes on hot.
+#[expect(clippy::too_many_lines, reason = "all that goes with putting one body on")]
 fn place(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
     let b = &all.list[i];
@@ -130,7 +131,7 @@ fn place(w: &mut Work, i: usize) {
         })
     };
     let stage = match part.map(|p| p.kind.role()) {
-        Some(Role::Closer | Role::Sensor) => Stage::CloseUp,
+        Some(r) if r.closes() || r == Role::Sensor => Stage::CloseUp,
         _ => Stage::FitAndMount,
     };
     let mut words = words::on(a, all, i, hot);
@@ -212,15 +213,11 @@ fn given(a: &Anatomy, b: &super::super::body::Body, p: Option<&Part>) -> Vec<Str
         out.push(format!("{}.faces", p.id));
     }
     match p.kind.role() {
-        Role::Distance if p.kind == PartKind::Shim => {
-            out.extend([format!("{}.thickness", p.id), format!("{}.place", p.id)])
-        }
+        Role::Shim => out.extend([format!("{}.thickness", p.id), format!("{}.place", p.id)]),
         Role::Sensor => out.push(format!("{}.wire", p.id)),
-        Role::Seal if p.kind == PartKind::Seal => out.push(format!("{}.depth", p.id)),
+        Role::Lip => out.push(format!("{}.depth", p.id)),
+        Role::Shoes => out.push(format!("{}.order", p.id)),
         _ => {}
-    }
-    if p.kind == PartKind::ShoeSet {
-        out.push(format!("{}.order", p.id));
     }
     out
 }
@@ -253,16 +250,15 @@ fn close(w: &mut Work, i: usize) {
 /// Proving home what is tight, before it is hidden.
 fn home(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
-    let Some(p) = all
-        .part(a, i)
-        .filter(|p| p.fit.tight() && !matches!(p.kind.role(), Role::Seal | Role::Screw | Role::Clip | Role::Sensor))
-    else {
+    let Some(p) = all.part(a, i).filter(|p| {
+        p.fit.tight() && !(p.kind.role().seals() || matches!(p.kind.role(), Role::Screw | Role::Clip | Role::Sensor))
+    }) else {
         return;
     };
     let b = &all.list[i];
     let on = ActId::on(&b.id).text();
     let id = ActId::home(&b.id).text();
-    let (words, tool) = if p.kind == PartKind::Bush && hole_of(w, &p.id).is_some() {
+    let (words, tool) = if p.kind.role() == Role::Bush && hole_of(w, &p.id).is_some() {
         (
             format!(
                 "Measure the bore of {} after pressing, at both ends and across; ream in line where it is under.",
@@ -315,12 +311,13 @@ fn home(w: &mut Work, i: usize) {
 }
 
 /// Moves that belong to one part.
+#[expect(clippy::too_many_lines, reason = "a role a move: read as a list")]
 fn moves(w: &mut Work, i: usize) {
     let (a, all) = (w.a, w.all);
     let Some(p) = all.part(a, i) else { return };
     let (id, on) = (all.list[i].id.clone(), ActId::on(&all.list[i].id).text());
-    match p.kind {
-        PartKind::Flinger => {
+    match p.kind.role() {
+        Role::Flinger => {
             let by = p.back_off_mm.map_or_else(|| "the stated amount".to_owned(), |b| mm(b.0));
             let words = format!("Back {} off by {by} from where it touches; turn by hand: no rub.", p.name);
             let limits = p.back_off_mm.map_or((None, None), |b| (Some(b.0 * 0.8), Some(b.0 * 1.2)));
@@ -336,7 +333,7 @@ fn moves(w: &mut Work, i: usize) {
                 let across =
                     all.list[o].radii().0 < all.list[i].radii().1 && all.list[o].radii().1 > all.list[i].radii().0;
                 let fixed = matches!(all.list[o].what, What::Housing(_))
-                    || all.part(a, o).is_some_and(|q| q.kind.role() == Role::Closer);
+                    || all.part(a, o).is_some_and(|q| q.kind.role().closes());
                 if near && across && fixed {
                     let first = w.step(w.hides(o));
                     w.g.edge(
@@ -347,8 +344,8 @@ fn moves(w: &mut Work, i: usize) {
                 }
             }
         }
-        PartKind::SetScrew => {
-            let nuts = p.locks.iter().filter(|l| a.part(l).is_some_and(|n| n.kind == PartKind::Nut)).count();
+        Role::Screw => {
+            let nuts = p.locks.iter().filter(|l| a.part(l).is_some_and(|n| n.kind.role() == Role::Nut)).count();
             let words = if nuts > 0 {
                 format!("Turn {} down on its soft pad until it grips: it locks, it does not dent the thread.", p.name)
             } else {
@@ -383,7 +380,7 @@ fn moves(w: &mut Work, i: usize) {
                 w.room(&act, i, "hex key", &ray, &held);
             }
         }
-        PartKind::Ring if p.split => {
+        Role::SealRing if p.split => {
             let words =
                 format!("Turn the shaft by hand: {} must turn freely, else it is pinched: out and again.", p.name);
             w.g.add(
@@ -409,9 +406,9 @@ fn moves(w: &mut Work, i: usize) {
                 }
             }
         }
-        PartKind::Probe => probe(w, i, p),
-        PartKind::Seal => tilt(w, i, p),
-        PartKind::Cap if p.adjusted => {
+        Role::Sensor => probe(w, i, p),
+        Role::Lip => tilt(w, i, p),
+        Role::Cap if p.adjusted => {
             let d = a.land(&p.land).map_or(a.bore_of(p), |l| l.d_mm);
             let (lo, hi) = running_clearance(d);
             let words = format!(
@@ -444,7 +441,7 @@ fn moves(w: &mut Work, i: usize) {
                 Because::Reads { what: "the lift".into(), needs: i, how: ", drawn down" },
             );
         }
-        _ if p.adjusted && p.kind != PartKind::Nut => {
+        _ if p.adjusted && p.kind.role() != Role::Nut => {
             let words = format!("Screw {} to contact, a quarter turn back, lock it, try again.", p.name);
             w.g.add(
                 Act::new(ActId::adjust(&id).text(), Verb::Set, Phase::Mount, Stage::SetAxially, &id, words)
@@ -455,7 +452,7 @@ fn moves(w: &mut Work, i: usize) {
         _ => {}
     }
     extras(w, i, p);
-    if matches!(p.kind.role(), Role::Bearing) {
+    if p.kind.role().bears() {
         grease(w, i, p);
     }
 }

@@ -2,7 +2,7 @@
 //! what it is read against is fixed.
 
 use super::super::body::{Way, What};
-use super::super::kinds::{PartKind, Role};
+use super::super::kinds::Role;
 use super::super::text::{mm, um};
 use super::super::{Anatomy, Condition, FloatOf, clamp, facing, space};
 use super::laws::{Because, plain};
@@ -55,8 +55,8 @@ fn supports(w: &Work) -> BTreeSet<usize> {
     (1..w.all.list.len())
         .filter(|i| {
             w.all.part(w.a, *i).is_some_and(|p| {
-                matches!(p.kind, PartKind::Bearing | PartKind::TaperCone | PartKind::Cup)
-                    || p.kind == PartKind::Bush
+                matches!(p.kind.role(), Role::Rolling | Role::Cone | Role::Cup)
+                    || p.kind.role() == Role::Bush
                         && (w.a.bore_of(p).0 - w.a.land(&p.land).map_or(0.0, |l| l.d_mm.0)).abs() < 1.0
             })
         })
@@ -68,7 +68,7 @@ fn axial(w: &Work) -> BTreeSet<usize> {
     let kinds = |i: usize| {
         w.all
             .part(w.a, i)
-            .is_some_and(|p| matches!(p.kind.role(), Role::Bearing | Role::TaperRing) || p.kind == PartKind::Collar)
+            .is_some_and(|p| p.kind.role().bears() || p.kind.role().taper_ring() || p.kind.role() == Role::Collar)
     };
     (1..w.all.list.len()).filter(|i| kinds(*i)).collect()
 }
@@ -77,7 +77,7 @@ fn axial(w: &Work) -> BTreeSet<usize> {
 /// between.
 fn housings_of(w: &Work, list: &BTreeSet<usize>) -> BTreeSet<usize> {
     let held_in = |b: usize, h: usize| {
-        w.all.part(w.a, b).is_some_and(|p| p.kind == PartKind::Bush) && space::around(w.a, w.all, b, h).is_some()
+        w.all.part(w.a, b).is_some_and(|p| p.kind.role() == Role::Bush) && space::around(w.a, w.all, b, h).is_some()
     };
     (1..w.all.list.len())
         .filter(|h| matches!(w.all.list[*h].what, What::Housing(_)))
@@ -323,9 +323,7 @@ fn two_covers(w: &mut Work) {
             .tighteners
             .iter()
             .filter(|t| t.how == How::Bolts && matches!(w.all.list[t.body].way, Way::Axial(_)))
-            .filter(|t| {
-                t.stack.members.iter().any(|m| w.all.part(w.a, *m).is_some_and(|p| p.kind.role() == Role::Bearing))
-            })
+            .filter(|t| t.stack.members.iter().any(|m| w.all.part(w.a, *m).is_some_and(|p| p.kind.role().bears())))
             .filter(|t| f.after.is_empty() || f.after.iter().any(|x| *x == w.all.list[t.body].id))
             .map(|t| t.tight.clone())
             .collect();

@@ -1,8 +1,8 @@
 //! Repairs that void a mark: what rests on a face that was machined is asked for again.
 
-use super::super::as_found::{self, Question};
+use super::super::as_found::{self, Question, Topic};
 use super::super::body::Bodies;
-use super::super::{Anatomy, PartKind, clamp, measure};
+use super::super::{Anatomy, Role, clamp};
 use super::{Act, Before, Law, Phase, Stage, Verb};
 use crate::anatomy::text::Text;
 use crate::terms::ActId;
@@ -19,7 +19,7 @@ pub fn voided_by(a: &Anatomy, part: &str) -> Vec<String> {
     if p.clocked {
         out.push(format!("{part}.clock"));
     }
-    for n in a.parts.iter().filter(|n| n.kind == PartKind::Nut) {
+    for n in a.parts.iter().filter(|n| n.kind.role() == Role::Nut) {
         let Some(i) = all.number(&n.id) else { continue };
         let stack = clamp::stack(a, &all, i, n.from.other());
         if n.id == part || own.iter().any(|k| stack.members.contains(k)) {
@@ -52,10 +52,10 @@ pub fn asked_again(a: &Anatomy, repaired: &[String]) -> Vec<Question> {
     let void: BTreeSet<String> = repaired.iter().flat_map(|p| voided_by(a, p)).collect();
     as_found::questions(a)
         .into_iter()
-        .filter(|q| void.contains(&q.id) && !q.id.ends_with(".standout"))
+        .filter(|q| void.contains(&q.id) && q.topic != Topic::StandOut)
         .map(|q| {
             let name = a.name_of(&q.about);
-            let words = if q.id.ends_with(".clock") {
+            let words = if q.topic == Topic::Clocking {
                 format!("{name}: its old mark is void. Set the new one and write down its angle.")
             } else {
                 format!(
@@ -95,9 +95,9 @@ pub fn after_repairs(a: &Anatomy, repaired: &[String], acts: &mut Vec<Act>) {
         }
     }
     for q in asked_again(a, repaired) {
-        let clock = q.id.ends_with(".clock");
+        let clock = q.topic == Topic::Clocking;
         let stage = if clock { Stage::CloseUp } else { Stage::TorqueAndLock };
-        let tool = if q.unit == Some(measure::Unit::Degree) { "scriber and clock drawing" } else { "scriber" };
+        let tool = if clock { "scriber and clock drawing" } else { "scriber" };
         let mut act =
             Act::new(ActId::ask(&q.id).text(), Verb::Ask, Phase::Mount, stage, &q.about, q.words).with(tool, 3.0);
         let first = [ActId::torque(&q.about).text(), ActId::set(&q.about).text(), ActId::on(&q.about).text()];

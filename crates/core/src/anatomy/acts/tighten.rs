@@ -2,7 +2,7 @@
 
 use super::super::body::{Way, What};
 use super::super::clamp::{self, Stack};
-use super::super::kinds::{PartKind, Role};
+use super::super::kinds::Role;
 use super::super::text::{mm, nm};
 use super::super::{LockedBy, Part, TurnedBy, space};
 use super::laws::{Because, plain};
@@ -251,9 +251,9 @@ fn adjust(w: &Work, p: &Part, id: &str, step: Option<f64>, pitch: Option<f64>, w
 fn lock(w: &mut Work, i: usize, p: &Part, tight: &str, locks: &[usize], room: &[space::Space], step: Option<f64>) {
     let id = &p.id;
     for k in locks {
-        let q = w.all.part(w.a, *k).map_or(PartKind::SetScrew, |q| q.kind);
+        let q = w.all.part(w.a, *k).map_or(Role::Screw, |q| q.kind.role());
         let washer = w.id(*k).to_owned();
-        if q.role() == Role::TabWasher {
+        if q == Role::TabWasher {
             let words = format!(
                 "Bend a tab of {} that was never bent into the slot that stands over it; never turn {} back for it.",
                 w.name(*k),

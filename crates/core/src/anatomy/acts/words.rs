@@ -1,7 +1,7 @@
 //! How a body goes on and comes off, as said.
 
 use super::super::body::{Bodies, Piece, Way, What};
-use super::super::kinds::{PartKind, Role};
+use super::super::kinds::Role;
 use super::super::{Anatomy, Hold, HoleKind, LandKind, Part};
 use super::laws::Step;
 use crate::caution::Caution;
@@ -22,7 +22,7 @@ pub(super) fn end_word(e: End) -> &'static str {
 pub(super) fn pushed(a: &Anatomy, all: &Bodies, i: usize) -> &'static str {
     let b = &all.list[i];
     let Some(p) = all.part(a, i) else { return "" };
-    if p.kind != PartKind::Bearing || b.piece != Piece::Whole {
+    if p.kind.role() != Role::Rolling || b.piece != Piece::Whole {
         return "";
     }
     let housing = tight_in_housing(a, p);
@@ -48,13 +48,13 @@ fn faces(a: &Anatomy, all: &Bodies, i: usize) -> String {
     let piece = all.list[i].piece;
     all.part(a, i).and_then(|p| Some((p, p.faces?))).map_or_else(String::new, |(p, e)| {
         // Of a taper the sheet says where the cup's thick wall looks; the cone's large rib looks the other way.
-        let (word, end) = match (p.kind, piece) {
-            (PartKind::Bearing, Piece::Inner) => ("large rib", e.other()),
-            (PartKind::Bearing, Piece::Outer) => ("thick wall", e),
-            (PartKind::Bush, _) => ("marked end", e),
+        let (word, end) = match (p.kind.role(), piece) {
+            (Role::Rolling, Piece::Inner) => ("large rib", e.other()),
+            (Role::Rolling, Piece::Outer) => ("thick wall", e),
+            (Role::Bush, _) => ("marked end", e),
             _ => (p.facing_word(), e),
         };
-        if p.kind == PartKind::Bearing && piece != Piece::Whole && !super::super::facing::is_taper(Some(p)) {
+        if p.kind.role() == Role::Rolling && piece != Piece::Whole && !super::super::facing::is_taper(Some(p)) {
             return String::new();
         }
         format!(", {word} to {}", end_word(end))
@@ -86,14 +86,14 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
             carrier.unwrap_or("its housing")
         );
     }
-    if p.kind == PartKind::Seal && carrier.is_none() {
+    if p.kind.role() == Role::Lip && carrier.is_none() {
         return format!(
             "Slide {name} over its land{facing}, lip oiled: it is driven into its pocket once that is around it."
         );
     }
     if let Some(words) = p.kind.row().on {
         let mut said = fill(words, name, &facing, carrier.unwrap_or("its pocket"), from);
-        if p.kind == PartKind::Nut {
+        if p.kind.role() == Role::Nut {
             said = nut_on(p, &said);
         }
         return said;
@@ -123,20 +123,20 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
 }
 
 fn slide_on(p: &Part, sideways: bool, name: &str, facing: &str, carrier: Option<&str>, from: &str) -> String {
-    match (p.kind, sideways, carrier) {
-        (PartKind::Bush, true, _) => {
+    match (p.kind.role(), sideways, carrier) {
+        (Role::Bush, true, _) => {
             format!("Roll the shells of {name} in{facing}, marks together, oiled; feed hole to feed hole.")
         }
-        (PartKind::Bush, false, Some(c)) => {
+        (Role::Bush, false, Some(c)) => {
             format!("Slide {name} into {c} by hand, oiled: it floats and turns freely.")
         }
-        (PartKind::Ring, true, Some(c)) => {
+        (Role::SealRing, true, Some(c)) => {
             format!("Lay {name} into {c} ring by ring, cut square, gaps staggered a quarter turn.")
         }
-        (PartKind::Ring, _, _) if p.split => {
+        (Role::SealRing, _, _) if p.split => {
             format!("Open {name} only as far as the land, oil under it, gaps staggered.")
         }
-        (PartKind::Shim, true, _) => format!("Lay the leaves of {name} in the joint, thick outside, thin inside."),
+        (Role::Shim, true, _) => format!("Lay the leaves of {name} in the joint, thick outside, thin inside."),
         (_, true, _) => format!("Lay the halves of {name} on{facing}, marks together."),
         (_, false, Some(c)) => format!("Slide {name} into {c}{facing}."),
         (_, false, None) => format!("Slide {name} on from {from}{facing}."),
@@ -172,7 +172,7 @@ fn housing_on(a: &Anatomy, all: &Bodies, i: usize, h: usize) -> String {
         .into_iter()
         .filter(|k| all.list[*k].parent.is_none())
         .filter_map(|k| {
-            all.part(a, k).filter(|p| p.kind == PartKind::Bearing && tight_in_housing(a, p)).map(|p| p.name.as_str())
+            all.part(a, k).filter(|p| p.kind.role() == Role::Rolling && tight_in_housing(a, p)).map(|p| p.name.as_str())
         })
         .collect();
     let how = if tight.is_empty() {
@@ -208,7 +208,7 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
     if b.captive {
         return format!("Take {name} out of {} at its open side.", carrier.unwrap_or("its housing"));
     }
-    if p.kind == PartKind::Nut {
+    if p.kind.role() == Role::Nut {
         return format!("Turn {name} off by hand; count the turns.");
     }
     if let Some(words) = p.kind.row().off {
@@ -221,7 +221,7 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         (Hold::Press | Hold::Shrink, Some(c)) => {
             format!("Press {name} out of {c}, supported close by{}.", pushed(a, all, i))
         }
-        (Hold::Shrink, None) if b.piece == Piece::Inner || p.kind != PartKind::Bearing => {
+        (Hold::Shrink, None) if b.piece == Piece::Inner || p.kind.role() != Role::Rolling => {
             format!("Warm {name} quickly and draw it off towards {from} before the shaft warms.")
         }
         (Hold::Press | Hold::Shrink, None) if p.through_balls => {
@@ -280,7 +280,7 @@ pub(super) fn hole(a: &Anatomy, h: &super::super::Hole) -> String {
 pub(super) fn lip_guard(a: &Anatomy, all: &Bodies, mover: usize) -> Option<String> {
     let Way::Axial(from) = all.list[all.root(mover)].way else { return None };
     for g in all.group(mover) {
-        if all.part(a, g).is_none_or(|p| p.kind.role() != Role::Seal || p.kind != PartKind::Seal) {
+        if all.part(a, g).is_none_or(|p| p.kind.role() != Role::Lip) {
             continue;
         }
         let (x0, x1) = all.list[g].reach();

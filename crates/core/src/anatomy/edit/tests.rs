@@ -161,6 +161,7 @@ fn a_machine_set_item_by_item_is_the_one_that_was_typed() {
 }
 
 #[test]
+#[expect(clippy::too_many_lines, reason = "a row a refusal")]
 fn items_are_refused_with_the_field_and_what_was_expected() {
     use super::super::{GapOf, Hole, HoleKind, PairOf, Rule, RunoutOf, ThrustSet};
     let m = machine();

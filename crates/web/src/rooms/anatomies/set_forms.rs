@@ -7,7 +7,7 @@ use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{
     Anatomy, BoltRing, Bore, Condition, Depth, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind,
-    LockedBy, Lubricant, PairOf, Part, PartKind, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
+    LockedBy, Lubricant, PairOf, Part, Role, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
@@ -168,6 +168,7 @@ fn title(a: &Anatomy, item: &Item) -> String {
 }
 
 /// An empty one of a list, to be filled in; none when the drawing has nothing it could be about.
+#[expect(clippy::too_many_lines, reason = "an arm a list")]
 fn fresh(a: &Anatomy, list: List) -> Option<Item> {
     let (zero, text) = (Millimetres::default(), String::new);
     let part = |of: &dyn Fn(&Part) -> bool| a.parts.iter().find(|p| of(p)).map(|p| p.id.clone());
@@ -237,7 +238,7 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
         List::Seats => Item::Seat(Box::new(Seat {
             id: text(),
             name: text(),
-            part: part(&|p| p.kind == PartKind::Bearing && !a.seats.iter().any(|s| s.part == p.id))?,
+            part: part(&|p| p.kind.role() == Role::Rolling && !a.seats.iter().any(|s| s.part == p.id))?,
             housing: a.housings.first()?.id.clone(),
             shaft_class: "k5".into(),
             housing_class: "H6".into(),
@@ -258,21 +259,22 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
 }
 
 fn paired(p: &Part) -> bool {
-    matches!(p.kind, PartKind::Bearing | PartKind::TaperCone)
+    matches!(p.kind.role(), Role::Rolling | Role::Cone)
 }
 fn thrusts(p: &Part) -> bool {
-    matches!(p.kind, PartKind::ThrustWasher | PartKind::Plate | PartKind::Collar | PartKind::Ring)
+    matches!(p.kind.role(), Role::ThrustWasher | Role::Plate | Role::Collar | Role::SealRing)
 }
 
 fn blank(v: f64) -> String {
     if v == 0.0 { String::new() } else { num(v) }
 }
 
+#[expect(clippy::too_many_lines, reason = "an arm a list")]
 fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
     let all = m.all();
     let done = match item {
         Item::Float(x) => {
-            let shims = with_none(m.parts(|p| matches!(p.kind, PartKind::Shim | PartKind::Spacer | PartKind::Ring)));
+            let shims = with_none(m.parts(|p| matches!(p.kind.role(), Role::Shim | Role::Spacer | Role::SealRing)));
             m.text("name", "What floats", x.name.clone())
                 .text("lo", "At least, mm", blank(x.lo_mm.get()))
                 .text("hi", "At most, mm", blank(x.hi_mm.get()))
@@ -322,7 +324,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
             .pick("then", "Then", with_none(all), &x.then)
             .text("reason", "Because", x.reason.clone()),
         Item::Pair(x) => {
-            let (rings, spacers) = (m.parts(paired), m.parts(|p| p.kind == PartKind::Spacer));
+            let (rings, spacers) = (m.parts(paired), m.parts(|p| p.kind.role() == Role::Spacer));
             let m = m.pick("a", "One", rings.clone(), &x.a).pick("b", "The other", rings, &x.b).pick(
                 "arrangement",
                 "Meant",
@@ -341,7 +343,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
             )
         }
         Item::Seat(x) => {
-            let (rings, cases) = (m.parts(|p| p.kind == PartKind::Bearing), m.cases());
+            let (rings, cases) = (m.parts(|p| p.kind.role() == Role::Rolling), m.cases());
             m.text("name", "Name", x.name.clone())
                 .pick("of", "Bearing", rings, &x.part)
                 .pick("case", "In", cases, &x.housing)
@@ -461,8 +463,8 @@ pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
 
 /// What a part has beyond its size: only what its kind can have.
 pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
-    let k = p.kind;
-    let nut = k == PartKind::Nut;
+    let role = p.kind.role();
+    let nut = role == Role::Nut;
     form(
         a,
         said,
@@ -470,7 +472,7 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
         |m| {
             let others: Vec<(String, String)> = m.all().into_iter().filter(|o| o.0 != p.id).collect();
             let mut m = m;
-            if k == PartKind::Seal {
+            if role == Role::Lip {
                 m = m.pick(
                     "keeps",
                     "Keeps in what lies towards",
@@ -495,16 +497,16 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
                     .text("compound", "On the thread", p.compound.clone().unwrap_or_default())
                     .text("cure", "cures, minutes", p.cure_min.map_or(String::new(), num));
             }
-            if k == PartKind::Probe {
+            if role == Role::Sensor {
                 m = m.text("gap_volts", "Gap voltage, V", p.gap_volts.map_or(String::new(), num));
             }
             if p.carried_by.is_some() {
                 m = m.tick("in_place", "fitted where its carrier stands", p.fitted == Fitted::InPlace);
             }
-            if k == PartKind::Flinger {
+            if role == Role::Flinger {
                 m = m.text("back_off", "Backed off by, mm", p.back_off_mm.map_or(String::new(), |v| num(v.get())));
             }
-            if k == PartKind::TabWasher {
+            if role == Role::TabWasher {
                 m = m.text("tab_bent", "Times its tab was bent", p.tab_bent.to_string());
             }
             m = m.tick("clocked", "stands at an angle that is kept", p.clocked);
@@ -663,6 +665,7 @@ pub fn bores(text: &str) -> Result<Vec<Bore>> {
 }
 
 /// The change that one of these forms asks for; none when it is another form.
+#[expect(clippy::too_many_lines, reason = "an arm a form")]
 pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
     let t = Typed(&f.more);
     let gone = || Refusal::new("board", "this is not there any more: somebody changed it");
@@ -763,6 +766,7 @@ fn condition(t: &Typed<'_>) -> Condition {
     if t.on("nipped") { Condition::Nipped } else { Condition::Tight }
 }
 
+#[expect(clippy::too_many_lines, reason = "an arm a form")]
 fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
     let id = String::new;
     Ok(match list {

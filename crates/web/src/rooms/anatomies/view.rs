@@ -10,7 +10,7 @@ use crate::state::App;
 use askama::Template;
 use ironseat_core::anatomy::acts::{Law, Stage, Verb};
 use ironseat_core::anatomy::body::whole;
-use ironseat_core::anatomy::{Anatomy, Derived, Hold, Part, PartKind, derive};
+use ironseat_core::anatomy::{Anatomy, Derived, Hold, Part, PartKind, Role, derive};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::Units;
 use ironseat_core::terms::End;
@@ -409,16 +409,16 @@ fn part_form(a: &Anatomy, p: &Part, typed: Option<&EditForm>) -> PartForm {
         outside: text(format!("{}", p.outside_mm.get()), |f| &f.outside),
         bore: text(p.bore_mm.map_or(String::new(), |b| format!("{}", b.get())), |f| &f.bore),
         designation: text(p.designation.clone().unwrap_or_default(), |f| &f.designation),
-        bearing: p.kind == PartKind::Bearing,
+        bearing: p.kind.role() == Role::Rolling,
         facing: p.kind.has_facing().then(|| p.facing_word()),
         from: end(Some(p.from)).split_off(1),
         faces: end(p.faces),
         fits: Hold::ALL.iter().map(|(h, w)| ((*w).to_owned(), (*w).to_owned(), *h == p.fit)).collect(),
         split: p.split,
-        nut: p.kind == PartKind::Nut,
+        nut: p.kind.role() == Role::Nut,
         hands: hand(p.hand),
         locks: others(&|id| p.locks.iter().any(|l| l == id), &|_| true, false),
-        keys: others(&|id| p.key.as_deref() == Some(id), &|o| o.kind == PartKind::Key, false),
+        keys: others(&|id| p.key.as_deref() == Some(id), &|o| o.kind.role() == Role::Key, false),
         carriers: others(&|id| p.carried_by.as_deref() == Some(id), &|o| !o.kind.lies_in_bore(), true),
         inside: others(&|id| p.inside.as_deref() == Some(id), &|_| false, true),
     }

@@ -247,8 +247,8 @@ fn became(u: &Understood) -> Value {
     })
 }
 
-/// `POST /api/rebuilds/{id}/readings`: readings in. All rows or none; with `look=true` nothing is kept, with `partly=true`
-/// what can be kept is.
+/// `POST /api/rebuilds/{id}/readings`: readings in. All rows or none; with `look=true` nothing is kept, with
+/// `partly=true` what can be kept is.
 pub async fn readings_in(
     State(app): State<App>,
     headers: HeaderMap,

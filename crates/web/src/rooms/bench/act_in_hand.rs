@@ -414,6 +414,7 @@ fn seat_hand(b: &Bench, seat: &str, step: StepKind, facts: &SeatFacts, who: &Who
 }
 
 /// The act as the middle of the room shows it.
+#[expect(clippy::too_many_lines, reason = "what the act in hand shows, from top to bottom")]
 pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Person) -> HandView {
     let (who, zone) = (&person.who(), person.zone);
     let units = who.units;

@@ -337,6 +337,7 @@ fn open_calls(b: &Bench, beside: Option<(&str, &str)>, units: Units) -> Vec<Open
 }
 
 /// What follows the record, as it stands.
+#[expect(clippy::too_many_lines, reason = "what the bench shows, from top to bottom")]
 pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
     let Room { bench: b, newer, act, off } = l;
     let s = &b.state;

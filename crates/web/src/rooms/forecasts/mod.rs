@@ -1,5 +1,5 @@
-//! How good the shop's forecasts are by their kind, which of them were off by more than the others, and the friction that
-//! its own presses say.
+//! How good the shop's forecasts are by their kind, which of them were off by more than the others, and the friction
+//! that its own presses say.
 
 use crate::ground::address::encode;
 use crate::ground::error::{WebError, WebResult, refused};

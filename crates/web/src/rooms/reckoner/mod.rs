@@ -1,5 +1,5 @@
-//! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What is
-//! typed stands in the address, so that a colleague sees the same.
+//! The Reckoner: every named computation as a form, made from its declaration, found by the question it answers. What
+//! is typed stands in the address, so that a colleague sees the same.
 
 pub mod as_sheet;
 pub mod pinned;
@@ -144,6 +144,7 @@ pub async fn show(
 }
 
 /// The page of a question, with what is wrong with pinning its answer.
+#[expect(clippy::too_many_lines, reason = "what the page shows, from top to bottom")]
 async fn page_for(
     app: &App,
     reader: &Reader,

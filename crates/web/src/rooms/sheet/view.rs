@@ -135,6 +135,7 @@ pub fn place_of(cell: &str) -> Option<(usize, usize)> {
 }
 
 /// What a person sees of one sheet; `cell` is where the entry stands, else the first empty one.
+#[expect(clippy::too_many_lines, reason = "what the sheet shows, from top to bottom")]
 pub(super) fn build(
     reader: &Reader,
     r: &Rebuild,

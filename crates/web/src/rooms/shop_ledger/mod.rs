@@ -1,4 +1,5 @@
-//! What was changed of the shop itself, by whom: people, rules, stores, machine types, customers, and which rebuilds there are.
+//! What was changed of the shop itself, by whom: people, rules, stores, machine types, customers, and which rebuilds
+//! there are.
 
 use crate::ground::error::{WebError, WebResult};
 use crate::ground::extract::Reader;

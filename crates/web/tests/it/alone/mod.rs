@@ -2,7 +2,6 @@
 
 mod archive_files;
 mod assets;
-mod found_left;
 mod pictures;
 mod set_forms;
 mod sheet_view;
