@@ -498,11 +498,7 @@ pub fn mass(a: &Anatomy, all: &Bodies, i: usize) -> f64 {
             match b.what {
                 What::Part(p) => a.parts[p].mass_kg.unwrap_or_else(|| {
                     let role = a.parts[p].kind.role();
-                    let full = if role == Role::Rotor || role.closes() {
-                        0.5
-                    } else {
-                        0.85
-                    };
+                    let full = if role == Role::Rotor || role.closes() { 0.5 } else { 0.85 };
                     full * 7.85e-6 * volume
                 }),
                 What::Housing(h) => {

@@ -5,5 +5,6 @@ pub mod assets;
 pub mod auth;
 pub mod error;
 pub mod extract;
+pub mod pieces;
 pub mod telemetry;
 pub mod view;

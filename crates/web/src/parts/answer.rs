@@ -1,5 +1,6 @@
 //! A question of the Reckoner and its answer, wherever they are shown.
 
+use askama::Template;
 use ironseat_core::Refusal;
 use ironseat_core::fit::Material;
 use ironseat_core::quantity::{Units, show};
@@ -335,4 +336,53 @@ pub fn one_result(o: &Output, v: &Value, units: Units, out: &mut AnswerView) {
             out.figures.push(FigureView { name: o.name, figure: false, label, number, unit: "", other: String::new() });
         }
     }
+}
+
+/// An answer, told: its verdict, drawing, figures and tables.
+#[derive(Template)]
+#[template(path = "parts/_answer.html")]
+pub struct Told<'a> {
+    a: &'a AnswerView,
+}
+
+/// See [`Told`].
+pub fn told(a: &AnswerView) -> Told<'_> {
+    Told { a }
+}
+
+/// A field of a question, a group of them, or rows.
+#[derive(Template)]
+#[template(path = "parts/_reckon_field.html")]
+pub struct AnyField<'a> {
+    f: &'a FieldView,
+}
+
+/// See [`AnyField`].
+pub fn any_field(f: &FieldView) -> AnyField<'_> {
+    AnyField { f }
+}
+
+/// A field or rows.
+#[derive(Template)]
+#[template(path = "parts/_reckon_one.html")]
+pub struct OneField<'a> {
+    f: &'a FieldView,
+}
+
+/// See [`OneField`].
+pub fn one(f: &FieldView) -> OneField<'_> {
+    OneField { f }
+}
+
+/// What is typed into or chosen from.
+#[derive(Template)]
+#[template(path = "parts/_reckon_control.html")]
+pub struct Control<'a> {
+    f: &'a FieldView,
+    label: String,
+}
+
+/// Of a field, by a name of its own where no label stands beside it.
+pub fn control(f: &FieldView, label: impl ToString) -> Control<'_> {
+    Control { f, label: label.to_string() }
 }

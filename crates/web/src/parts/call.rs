@@ -1,5 +1,6 @@
 //! A call, ready to be shown: shape, word, figure, limit, reason, action.
 
+use askama::Template;
 use ironseat_core::anatomy::acts::Act;
 use ironseat_core::call::{Amount, Call};
 use ironseat_core::decide::{Called, State};
@@ -116,4 +117,16 @@ impl CallView {
             ..Self::default()
         })
     }
+}
+
+/// The panel of a call.
+#[derive(Template)]
+#[template(path = "parts/_call.html")]
+pub struct Panel<'a> {
+    call: &'a CallView,
+}
+
+/// See [`Panel`].
+pub fn panel(call: &CallView) -> Panel<'_> {
+    Panel { call }
 }

@@ -1,6 +1,7 @@
 //! The fit of a seat, ready to be shown: interference, force, heat, clearance, tools, ways to put it on.
 
 use crate::parts::call::why_of_seat;
+use askama::Template;
 use ironseat_core::anatomy::SeatFacts;
 use ironseat_core::fit::tooling::{ForceThrough, WhyNot};
 use ironseat_core::quantity::{Micrometres, Millimetres, Units, show};
@@ -207,4 +208,16 @@ impl FitView {
             estimated: f.estimated.join("; "),
         }
     }
+}
+
+/// The figures of a fit.
+#[derive(Template)]
+#[template(path = "parts/_fit.html")]
+pub struct Figures<'a> {
+    f: &'a FitView,
+}
+
+/// See [`Figures`].
+pub fn figures(f: &FitView) -> Figures<'_> {
+    Figures { f }
 }

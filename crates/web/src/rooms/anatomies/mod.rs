@@ -9,11 +9,10 @@ use crate::ground::error::{WebError, WebResult, refused};
 use crate::ground::extract::{Form, Lead, Reader, wants_fragment};
 use crate::ground::view::{page, page_as};
 use crate::state::App;
-use askama::Template as _;
 use axum::Json;
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
-use axum::response::{Html, IntoResponse as _, Redirect, Response};
+use axum::response::{IntoResponse as _, Redirect, Response};
 use form::EditForm;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::blank;
@@ -183,7 +182,7 @@ pub async fn draft(
 ) -> WebResult {
     let d = app.store.run(move |c| read::drafts::draft(c, id)).await?;
     let p = DraftPage::build(&app, &reader, &d, hand, None).await?;
-    if wants_fragment(&headers) { Ok(Html(p.as_board().render()?).into_response()) } else { page(&p) }
+    if wants_fragment(&headers) { page(&p) } else { page(&p.whole()) }
 }
 
 /// Changes a draft; the board comes back with what follows from it.
@@ -229,7 +228,7 @@ pub async fn change(
         }
     };
     let p = DraftPage::build(&app, &reader, &d, hand, said).await?;
-    if fragment { Ok((status, Html(p.as_board().render()?)).into_response()) } else { page_as(status, &p) }
+    if fragment { page_as(status, &p) } else { page_as(status, &p.whole()) }
 }
 
 /// Keeps a draft as the next version.

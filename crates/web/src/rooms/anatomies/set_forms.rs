@@ -2,6 +2,7 @@
 //! housing has beyond its size. Each form knows its fields; what comes back is turned into one change.
 
 use crate::rooms::anatomies::form::{EditForm, end, mm, some};
+use askama::Template;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
@@ -878,3 +879,73 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
 
 /// A choice of a form: (value, word, chosen).
 pub type Choice = (String, String, bool);
+
+/// A field of the board that is chosen from a list.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/_pick.html")]
+pub struct PickLine<'a> {
+    name: &'a str,
+    word: &'a str,
+    choices: &'a [(String, String, bool)],
+}
+
+/// See [`PickLine`].
+pub fn pick<'a>(name: &'a str, word: &'a str, choices: &'a [(String, String, bool)]) -> PickLine<'a> {
+    PickLine { name, word, choices }
+}
+
+/// A field of the board that is typed into.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/_line.html")]
+pub struct TypedLine<'a> {
+    name: &'a str,
+    word: &'a str,
+    value: &'a str,
+    field: &'a str,
+    error: &'a str,
+}
+
+/// See [`TypedLine`].
+pub fn line<'a>(name: &'a str, word: &'a str, value: &'a str, field: &'a str, error: &'a str) -> TypedLine<'a> {
+    TypedLine { name, word, value, field, error }
+}
+
+/// A field of what is put in anew; `here` when it is this form that was refused.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/_fresh.html")]
+pub struct FreshLine<'a> {
+    name: &'a str,
+    word: &'a str,
+    value: &'a str,
+    here: bool,
+    field: &'a str,
+    error: &'a str,
+}
+
+/// See [`FreshLine`].
+pub fn fresh_line<'a>(
+    name: &'a str,
+    word: &'a str,
+    value: &'a str,
+    here: &bool,
+    field: &'a str,
+    error: &'a str,
+) -> FreshLine<'a> {
+    FreshLine { name, word, value, here: *here, field, error }
+}
+
+/// A form of the board, folded.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/_set_form.html")]
+pub struct Shown<'a> {
+    f: &'a SetForm,
+    id: &'a str,
+    csrf: &'a str,
+    seen: i32,
+    hand: &'a str,
+}
+
+/// Of the draft `id` as it was seen; `hand` keeps what is in hand.
+pub fn shown<'a>(f: &'a SetForm, id: &'a str, csrf: &'a str, seen: &i32, hand: &'a str) -> Shown<'a> {
+    Shown { f, id, csrf, seen: *seen, hand }
+}

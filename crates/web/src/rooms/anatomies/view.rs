@@ -4,7 +4,7 @@ use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use crate::ground::view::Shell;
 use crate::rooms::anatomies::form::{EditForm, LAND_KINDS};
-use crate::rooms::anatomies::set_forms::{self, Choice, Group, InputKind, SetForm};
+use crate::rooms::anatomies::set_forms::{self, Choice, Group, SetForm};
 use crate::rooms::anatomies::{InHand, play};
 use crate::state::App;
 use askama::Template;
@@ -263,7 +263,7 @@ pub struct PartForm {
 }
 
 #[derive(Template)]
-#[template(path = "rooms/anatomies/draft.html", blocks = ["board"])]
+#[template(path = "rooms/anatomies/_board.html")]
 pub struct DraftPage {
     shell: Shell,
     id: String,
@@ -421,5 +421,20 @@ fn part_form(a: &Anatomy, p: &Part, typed: Option<&EditForm>) -> PartForm {
         keys: others(&|id| p.key.as_deref() == Some(id), &|o| o.kind.role() == Role::Key, false),
         carriers: others(&|id| p.carried_by.as_deref() == Some(id), &|o| !o.kind.lies_in_bore(), true),
         inside: others(&|id| p.inside.as_deref() == Some(id), &|_| false, true),
+    }
+}
+
+/// The drawing board with the page around it.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/draft.html")]
+pub struct Whole<'a> {
+    shell: &'a Shell,
+    board: &'a DraftPage,
+}
+
+impl DraftPage {
+    /// With the page around it.
+    pub fn whole(&self) -> Whole<'_> {
+        Whole { shell: &self.shell, board: self }
     }
 }

@@ -35,7 +35,7 @@ pub async fn show(
     let kind = kind_of(&kind)?;
     let (r, s, k) = load(&app, id, seat).await?;
     let p = build(&reader, &r, &s, &k, kind, &q);
-    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+    if wants_fragment(&headers) { page(&p) } else { page(&p.whole()) }
 }
 
 /// The call as it would be with what stands in the entry: nothing is stored.
@@ -110,7 +110,7 @@ pub async fn record(
     let mut p = build(&reader, &r, &s, &k, kind, &answer.params);
     p.ask = answer.ask.as_ref().map(|a| slip::of_seat(a, reader.person.units));
     answer.put(&mut p, &f);
-    let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
+    let body = if wants_fragment(&headers) { p.render()? } else { p.whole().render()? };
     Ok((answer.status, Html(body)).into_response())
 }
 
@@ -203,5 +203,5 @@ pub async fn instrument(
         return Ok(Redirect::to(&format!("/rebuilds/{id}/seats/{seat}/sheets/{kind_text}")).into_response());
     }
     let (r, s, k) = load(&app, id, seat).await?;
-    Ok(Html(build(&reader, &r, &s, &k, kind, &SheetParams::default()).as_live().render()?).into_response())
+    Ok(Html(build(&reader, &r, &s, &k, kind, &SheetParams::default()).render()?).into_response())
 }

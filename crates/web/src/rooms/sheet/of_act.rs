@@ -327,7 +327,7 @@ pub async fn show(
 ) -> WebResult {
     let (room, declared) = load(&app, &at).await?;
     let p = build(&reader, &room, declared, &q, None, None);
-    if wants_fragment(&headers) { Ok(Html(p.as_live().render()?).into_response()) } else { page(&p) }
+    if wants_fragment(&headers) { page(&p) } else { page(&p.whole()) }
 }
 
 /// The answer as it would be with what stands in the entry: nothing is stored.
@@ -375,7 +375,7 @@ pub async fn record(
         p.ask = place.map(|place| slip::of_act(a, place.field, reader.person.units));
     }
     answer.put(&mut p, &f);
-    let body = if wants_fragment(&headers) { p.as_live().render()? } else { p.render()? };
+    let body = if wants_fragment(&headers) { p.render()? } else { p.whole().render()? };
     Ok((answer.status, Html(body)).into_response())
 }
 
@@ -425,5 +425,5 @@ pub async fn instrument(
         return Ok(Redirect::to(&address(at.0, &at.1, &at.2)).into_response());
     }
     let (room, declared) = load(&app, &at).await?;
-    Ok(Html(build(&reader, &room, declared, &SheetParams::default(), None, None).as_live().render()?).into_response())
+    Ok(Html(build(&reader, &room, declared, &SheetParams::default(), None, None).render()?).into_response())
 }

@@ -50,7 +50,7 @@ pub(super) struct InstrumentView {
 }
 
 #[derive(Template)]
-#[template(path = "rooms/sheet/sheet.html", blocks = ["live", "judged"])]
+#[template(path = "rooms/sheet/_live.html", blocks = ["judged"])]
 pub(super) struct SheetPage {
     pub(super) shell: Shell,
     /// How far the record had come when this was read.
@@ -434,4 +434,34 @@ pub(crate) struct ActPart {
     pub answer: Option<AnswerView>,
     /// The same question in the Reckoner.
     pub why: String,
+}
+
+/// A sheet with the page around it.
+#[derive(Template)]
+#[template(path = "rooms/sheet/sheet.html")]
+pub(super) struct Whole<'a> {
+    shell: &'a Shell,
+    live: &'a SheetPage,
+}
+
+impl SheetPage {
+    /// With the page around it.
+    pub(super) fn whole(&self) -> Whole<'_> {
+        Whole { shell: &self.shell, live: self }
+    }
+}
+
+/// What stands beside the readings of a sheet of an act.
+#[derive(Template)]
+#[template(path = "rooms/sheet/_sheet_head.html")]
+pub(super) struct Given<'a> {
+    x: &'a ActPart,
+    base: &'a str,
+    csrf: &'a str,
+    may: bool,
+}
+
+/// See [`Given`]; who may not write reads it.
+pub(super) fn given<'a>(x: &'a ActPart, base: &'a str, csrf: &'a str, may: bool) -> Given<'a> {
+    Given { x, base, csrf, may }
 }
