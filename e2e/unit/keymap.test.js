@@ -15,7 +15,18 @@ test("digits, signs and both decimal marks go into the entry, and are no shortcu
 });
 
 test("letters mean something on the page alone, never in a field, and never with Ctrl, Alt or Meta", () => {
-  const names = { "?": "help", "/": "find", u: "undo", c: "clocks", n: "next", j: "below", k: "above", b: "back", s: "seat", Enter: "go on" };
+  const names = {
+    "?": "help",
+    "/": "find",
+    u: "undo",
+    c: "clocks",
+    n: "next",
+    j: "below",
+    k: "above",
+    b: "back",
+    s: "seat",
+    Enter: "go on",
+  };
   for (const [k, name] of Object.entries(names)) {
     assert.equal(meant(key(k), page), name);
     assert.equal(meant(key(k), { ...page, typing: true }), null);

@@ -6,7 +6,12 @@ import { standing } from "../../crates/web/assets/js/played.js";
 const act = (moves, more = {}) => ({ moves, off: true, way: 0, half: false, stack: [], tight: false, ...more });
 
 test("what came off is off with its way until it goes on again", () => {
-  const acts = [act(["cover"], { way: 1 }), act(["nut", "washer"], { way: 1 }), act(["washer"], { off: false }), act(["nut"], { off: false })];
+  const acts = [
+    act(["cover"], { way: 1 }),
+    act(["nut", "washer"], { way: 1 }),
+    act(["washer"], { off: false }),
+    act(["nut"], { off: false }),
+  ];
   assert.deepEqual([...standing(acts, 0).out], []);
   assert.deepEqual([...standing(acts, 2).out.keys()], ["cover", "nut", "washer"]);
   assert.equal(standing(acts, 2).out.get("cover"), 1);
