@@ -351,7 +351,7 @@ fn answers_are_read_by_their_kind() {
     assert!(q("seal.faces").read("left", Units::Metric).unwrap_err().message.contains("touch the part"));
     assert_eq!(q("b1.faces").words, "Bearing B1: which way does the marked side face?");
     let short: Vec<&str> = ["nut.standout", "seal.faces", "b1.faces"].map(|id| q(id).short.as_str()).to_vec();
-    assert_eq!(short, ["Lock nut, stand-out", "Seal, lip", "Bearing B1, marked side"]);
+    assert_eq!(short, ["Lock nut, stand-out", "Inner seal, lip", "Bearing B1, marked side"]);
     let mut m = machine();
     m.parts[2].designation = Some("7208 25".into());
     assert!(as_found::questions(&m).iter().any(|q| q.words == "Bearing B1: which way does the thick side face?"));
