@@ -334,14 +334,14 @@ async fn crew(store: &Store, what: PeopleCommand) -> Result<ExitCode, StoreError
         PeopleCommand::Add { handle, name, role } => {
             let role: Role = role.parse()?;
             let code = store.run(move |c| write::roster::invite(c, None, &handle, &name, role, None)).await?;
-            println!("Code, for seven days: {code}");
+            println!("Code, for {} days: {code}", write::roster::CODE_DAYS);
         }
         PeopleCommand::Reset { handle } => {
             let Some(p) = list.into_iter().find(|p| p.handle == handle) else {
                 return Err(ironseat_core::Refusal::new("handle", "nobody goes by this sign-in name").into());
             };
             let code = store.run(move |c| write::roster::reset(c, None, p.id)).await?;
-            println!("Code, for seven days: {code}");
+            println!("Code, for {} days: {code}", write::roster::CODE_DAYS);
         }
     }
     Ok(ExitCode::SUCCESS)

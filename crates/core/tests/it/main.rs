@@ -7,6 +7,7 @@ mod contract;
 #[allow(dead_code)]
 mod demo;
 mod fuzz;
+mod kinds;
 mod laws;
 mod planning;
 mod pressing;

@@ -256,3 +256,31 @@ fn rooms_know_what_is_below_them_and_no_other_room() {
         }
     }
 }
+
+/// Documents that say where a thing stands say it as it is today.
+#[test]
+fn places_that_documents_name_are_there() {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let mut from: Vec<PathBuf> = vec![root.clone(), root.join("crates"), root.join("e2e"), root.join("docs")];
+    for name in ["core", "drawing", "iron-seat", "report", "store", "web"] {
+        let one = root.join("crates").join(name);
+        from.extend([one.join("src"), one.join("tests"), one]);
+    }
+    let made = ["var/", "target/", "/", "http", "api/"];
+    let mut seen = 0;
+    for file in ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/decisions.md"] {
+        let text = std::fs::read_to_string(root.join(file)).unwrap();
+        for word in text.split('`').skip(1).step_by(2) {
+            let path = word.split("::").next().unwrap();
+            let plain = path.chars().all(|c| c.is_ascii_alphanumeric() || "/._-".contains(c));
+            let stands_for = ["NAME", "SUBJECT", "DATE"].iter().any(|w| path.contains(w));
+            let a_file = [".rs", ".md", ".html", ".css", ".js", ".toml", ".txt", "/"].iter().any(|e| path.ends_with(e));
+            if !path.contains('/') || !plain || stands_for || made.iter().any(|m| path.starts_with(m)) || !a_file {
+                continue;
+            }
+            seen += 1;
+            assert!(from.iter().any(|f| f.join(path).exists()), "{file} names `{word}`, which is not there");
+        }
+    }
+    assert!(seen > 40, "{seen}");
+}

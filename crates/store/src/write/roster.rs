@@ -7,7 +7,7 @@ use crate::db::schema::{people, tokens};
 use crate::read::roster::{Listed, list};
 use crate::rows::person::{NO_PASSWORD, Person, Role};
 use crate::write::people::{good_name, unit_key};
-use crate::write::secrets::{Trial, good_password, good_pin, hash, tried, try_code, try_own};
+use crate::write::secrets::{Trial, good_password, good_pin, hash, pin_digits, tried, try_code, try_own};
 use crate::{CustomerId, PersonId, Result, StoreError};
 use chrono::{Duration, NaiveDateTime};
 use diesel::prelude::*;
@@ -16,7 +16,7 @@ use ironseat_core::quantity::Units;
 use rand::Rng as _;
 
 /// A code counts for so many days.
-const CODE_DAYS: i64 = 7;
+pub const CODE_DAYS: i64 = 7;
 
 /// A code to be read out and typed once: twelve letters and digits that are not mistaken for each other.
 #[must_use]
@@ -241,7 +241,7 @@ pub(crate) fn after_code(
         .into());
     };
     if pin.is_none() && p.role > Role::Viewer {
-        return Err(Refusal::new("pin", "expected a PIN of 4 to 8 digits: you sign with it").into());
+        return Err(Refusal::new("pin", format!("expected a PIN of {}: you sign with it", pin_digits())).into());
     }
     changed(c, Chain::People, Some(&p), &format!("{} set password and PIN.", p.name), |c| {
         diesel::update(people::table.find(p.id))

@@ -70,12 +70,21 @@ pub(crate) fn good_password(password: &str, handle: &str, name: &str) -> Result<
     Ok(())
 }
 
-/// Four to eight digits, and not those that are tried first.
+/// How many digits a PIN has.
+const PIN: std::ops::RangeInclusive<usize> = 4..=8;
+
+/// How many digits a PIN has, in words: `4 to 8 digits`.
+#[must_use]
+pub fn pin_digits() -> String {
+    format!("{} to {} digits", PIN.start(), PIN.end())
+}
+
+/// As many digits as there must be, and not those that are tried first.
 pub(crate) fn good_pin(pin: &str) -> Result<()> {
     let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("pin", message)));
     let digits: Vec<i32> = pin.bytes().filter(u8::is_ascii_digit).map(|b| i32::from(b - b'0')).collect();
-    if !(4..=8).contains(&pin.len()) || digits.len() != pin.len() {
-        return refuse("expected a PIN of 4 to 8 digits");
+    if !PIN.contains(&pin.len()) || digits.len() != pin.len() {
+        return refuse(&format!("expected a PIN of {}", pin_digits()));
     }
     let steps: Vec<i32> = digits.windows(2).map(|w| w[1] - w[0]).collect();
     if steps.iter().all(|s| *s == 0) || steps.iter().all(|s| *s == 1) || steps.iter().all(|s| *s == -1) {
