@@ -143,9 +143,12 @@ impl Question {
     /// blanks.
     ///
     /// ```
-    /// # use ironseat_core::{anatomy::{Unit, as_found::{Ask, Question}}, quantity::Units};
-    /// let q = Question { id: "gap.g".into(), about: String::new(), words: String::new(), ask: Ask::Points, unit: Some(Unit::Mm), before_off: vec![], before_loosen: false };
-    /// assert_eq!(q.read("0.40; 0.45; 0.38; 0.41", Units::Metric)?, [0.40, 0.45, 0.38, 0.41]);
+    /// # use ironseat_core::{anatomy::{PartKind, as_found::questions, edit::{Edit, blank}}, quantity::Units};
+    /// let nut = Edit::AddPart { kind: PartKind::Nut, land: "land-1".into(), into: None }.apply(&blank("k", "Machine"))?;
+    /// let stand_out = &questions(&nut)[0];
+    /// assert_eq!(stand_out.short, "Nut, stand-out");
+    /// assert_eq!(stand_out.read("3.25 mm", Units::Metric)?, [3.25]);
+    /// assert!(stand_out.read("about three", Units::Metric).is_err());
     /// # Ok::<(), ironseat_core::Refusal>(())
     /// ```
     ///

@@ -286,6 +286,7 @@ mod tests {
             let e = read(&text).unwrap_err();
             assert!(e.field == "sheet" && e.message.len() > 10 && e.message.len() < 4000, "{}", e.message.len());
         }
-        assert!(begun.elapsed() < std::time::Duration::from_secs(2), "{:?}", begun.elapsed());
+        // What grows with the square of such a text takes minutes; a slow machine takes two seconds.
+        assert!(begun.elapsed() < std::time::Duration::from_secs(15), "{:?}", begun.elapsed());
     }
 }
