@@ -37,7 +37,6 @@ function mark() {
   const q = waiting.own(),
     theirs = waiting.others(),
     waits = q.some(i => i.tried);
-  refused = refused.filter(i => !$(`tr[data-cell="${CSS.escape(i.cell)}"]`)?.dataset.reading);
   box.hidden = !waits && refused.length === 0 && theirs.length === 0;
   box.replaceChildren();
   for (const i of refused) {
@@ -73,6 +72,8 @@ async function send() {
     elsewhere: refresh,
     kept: mark,
     final(item, answer, html) {
+      // What was refused is in sight until its place is read by this person.
+      if (answer.ok) refused = refused.filter(i => i.base !== item.base || i.cell !== item.cell);
       if ($("#live")?.dataset.sheet === item.base) {
         const more = asked.under || waiting.own().some(i => i.base === item.base);
         // A correction is done: the address names its cell no longer, so that a refresh goes on as well.
@@ -106,7 +107,10 @@ function take(form, text) {
     at = rows.findIndex(r => r.dataset.cell === v("cell"));
   const onTheWay = c => waiting.own().some(i => i.base === base && i.cell === c);
   const next = [...rows.slice(at + 1), ...rows.slice(0, at)].find(r => !r.dataset.reading && !onTheWay(r.dataset.cell));
-  if (isEntry(form) && next) aim(form, rows, next, "");
+  // An answered question is done with as soon as it is pressed: hands are at the next place already.
+  const going = isEntry(form) ? form : $("#entry");
+  if (going && next) aim(going, rows, next, "");
+  if (!isEntry(form)) form.closest(".ask")?.remove();
   const entry = $("#text"); // of an answered question too: its text is sent now
   if (entry) entry.value = "";
   send();
@@ -120,9 +124,8 @@ document.addEventListener("submit", e => {
 
 // The entry stays where the person is: in the cell being typed into, else in the next one that is neither read nor on
 // its way. The server does not know yet what waits in this page.
-on("swapped", e => {
-  const was = e.detail,
-    live = $("#live"),
+function stay(was) {
+  const live = $("#live"),
     form = live && $("#entry", live);
   if (was?.keepTyping && form) {
     const cell = form.elements.namedItem("cell").value,
@@ -136,19 +139,21 @@ on("swapped", e => {
     if (entry && was.text) entry.value = was.text;
   }
   mark();
-});
+}
+on("swapped", e => stay(e.detail));
 on("back", send);
 addEventListener("storage", e => {
   if (Waiting.has(e.key)) mark();
 });
 // A chosen instrument hands the keys back to the entry, with what was typed while it was being chosen.
-let typed = "";
-document.addEventListener("htmx:beforeSwap", () => (typed = $("#entry #text")?.value ?? ""));
+let typed = null;
+document.addEventListener("htmx:beforeSwap", () => {
+  const value = name => $("#entry")?.elements.namedItem(name)?.value ?? "";
+  typed = { text: value("text"), cell: value("cell"), over: value("over"), keepTyping: true };
+});
 document.addEventListener("htmx:afterSwap", () => {
-  const entry = $("#entry #text");
-  if (entry && entry.value === "") entry.value = typed;
-  entry?.focus();
-  mark();
+  stay(typed);
+  $("#entry #text")?.focus();
 });
 
 // The call forms while typing.
