@@ -3,6 +3,7 @@
 use crate::fit::{Friction, lame::Finish};
 use crate::quantity::{Celsius, Seconds, Units};
 use crate::refusal::{Result, expect};
+use crate::terms::text;
 use serde::{Deserialize, Serialize};
 
 /// Which rule gives the interference that is really there.
@@ -139,6 +140,8 @@ impl HouseRules {
             "sealed_cap_reason",
             "a cap above 80 °C needs a reason on record",
         )?;
+        text::RULE
+            .read("sealed_cap_reason", &self.sealed_cap_reason, |range| format!("expected a reason with {range}"))?;
         expect(within(self.form_share, 0.1, 1.0), "form_share", "expected a share between 0.1 and 1")?;
         expect(within(self.press_share, 0.1, 1.0), "press_share", "expected a share between 0.1 and 1; 0.8 is usual")?;
         expect(within(self.hands_s, 1.0, 600.0), "hands_s", "expected between 1 and 600 seconds")?;

@@ -204,7 +204,7 @@ fn as_found(t: &State, question: &str) -> (AnswerState, String, String) {
     let (about, what) = question.rsplit_once('.').unwrap_or((question, ""));
     let found = |value: String| (AnswerState::Recorded, value, String::new());
     let number = a.parts.iter().position(|p| p.id == q.about).unwrap_or(0);
-    match (q.ask, what) {
+    match (q.topic.ask(), what) {
         (Ask::Facing, _) => {
             found(format!("end {}", a.part(&q.about).and_then(|p| p.faces).unwrap_or_default().letter()))
         }

@@ -61,7 +61,9 @@ pub enum Topic {
 }
 
 impl Topic {
-    fn ask(self) -> Ask {
+    /// What kind of answer.
+    #[must_use]
+    pub fn ask(self) -> Ask {
         match self {
             Self::Float | Self::Runout => Ask::Reading,
             Self::Gap => Ask::Points,
@@ -74,8 +76,9 @@ impl Topic {
             Self::MatchMark | Self::Place | Self::Wire | Self::Order | Self::Halves | Self::Port => Ask::Text,
         }
     }
-    /// A runout is spoken of in micrometres, a play in millimetres.
-    fn unit(self) -> Option<Unit> {
+    /// Unit of its number; none for words. A runout is spoken of in micrometres, a play in millimetres.
+    #[must_use]
+    pub fn unit(self) -> Option<Unit> {
         match self.ask() {
             Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => None,
             Ask::Angle => Some(Unit::Degree),
@@ -85,7 +88,8 @@ impl Topic {
         }
     }
     /// Lost as soon as anything that locates is loosened.
-    fn before_loosen(self) -> bool {
+    #[must_use]
+    pub fn before_loosen(self) -> bool {
         matches!(self, Self::Float | Self::Runout)
     }
     /// Read on a locked nut, of which straightening its tab takes half away.
@@ -128,14 +132,8 @@ pub struct Question {
     pub words: String,
     /// In a list of what was found: `Lock nut, stand-out`.
     pub short: String,
-    /// What kind of answer.
-    pub ask: Ask,
-    /// Unit of its number; none for words.
-    pub unit: Option<Unit>,
     /// Taking any of these off destroys the evidence.
     pub before_off: Vec<String>,
-    /// Loosening anything that locates destroys it, too.
-    pub before_loosen: bool,
 }
 
 impl Question {
@@ -157,7 +155,7 @@ impl Question {
     pub fn read(&self, text: &str, units: Units) -> Result<Vec<f64>> {
         let text = text.trim();
         expect(!text.is_empty(), "value", "expected what was found; or say that it cannot be told, or is not there")?;
-        match (self.ask, self.unit) {
+        match (self.topic.ask(), self.topic.unit()) {
             (Ask::Facing, _) => {
                 expect(
                     ["end A", "end B"].contains(&text),
@@ -221,10 +219,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
             topic,
             words: capital(&format!("{name}: {asked}")),
             short: capital(&topic.short(a.part(about)).map_or_else(|| name.to_owned(), |s| format!("{name}, {s}"))),
-            ask: topic.ask(),
-            unit: topic.unit(),
             before_off: before,
-            before_loosen: topic.before_loosen(),
         });
     };
     for f in &a.floats {
@@ -317,7 +312,7 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
 #[must_use]
 pub fn contradicts(a: &Anatomy, q: &Question, answer: &str) -> Option<String> {
     let p = a.part(&q.about)?;
-    match q.ask {
+    match q.topic.ask() {
         Ask::Facing => {
             let sheet = p.faces?;
             let found = match answer.trim() {

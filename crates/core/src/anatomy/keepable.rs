@@ -2,27 +2,13 @@
 
 use super::Anatomy;
 use crate::refusal::{Refusal, Result, expect};
+use crate::terms::text::{self, Text, unseen};
 use serde_json::Value;
 
-/// Longest id of anything: acts are named after it.
-pub const LONGEST_ID: usize = 40;
-/// Longest key of a machine type.
-pub const LONGEST_KEY: usize = 60;
-/// Longest name.
-const LONGEST_NAME: usize = 120;
-/// Longest of any other text.
-const LONGEST_TEXT: usize = 400;
-
-/// Signs that nobody sees and that turn a line of writing round.
-fn unseen(c: char) -> bool {
-    c.is_control() && c != '\n'
-        || matches!(c, '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2060}'..='\u{2069}' | '\u{feff}' | '\u{fffd}')
-}
-
-fn plain_id(id: &str, longest: usize) -> bool {
+fn plain_id(id: &str, as_long: Text) -> bool {
     let mut c = id.chars();
     let first = c.next().is_some_and(|c| c.is_ascii_alphanumeric());
-    first && id.len() <= longest && c.all(|c| c.is_ascii_alphanumeric() || matches!(c, '-' | '_'))
+    first && id.len() <= as_long.most && c.all(|c| c.is_ascii_alphanumeric() || matches!(c, '-' | '_'))
 }
 
 /// Refuses ids that no act, address or column can carry, and texts that cannot be shown as they are.
@@ -31,9 +17,9 @@ fn plain_id(id: &str, longest: usize) -> bool {
 /// The list that it stands in, or `key` or `name`.
 pub(super) fn keepable(a: &Anatomy) -> Result<()> {
     expect(
-        plain_id(&a.key, LONGEST_KEY),
+        plain_id(&a.key, text::KEY),
         "key",
-        format!("expected a key of up to {LONGEST_KEY} plain letters, digits and hyphens, such as brine-pump"),
+        format!("expected a key of up to {} plain letters, digits and hyphens, such as brine-pump", text::KEY.most),
     )?;
     let whole = serde_json::to_value(a).map_err(|e| Refusal::new("sheet", e.to_string()))?;
     for (list, v) in whole.as_object().into_iter().flatten() {
@@ -48,15 +34,17 @@ fn texts(list: &str, at: &str, v: &Value) -> Result<()> {
             let shown: String = s.chars().filter(|c| !unseen(*c)).take(40).collect();
             expect(!s.chars().any(unseen), list, format!("“{shown}” holds signs that cannot be seen: write it again"))?;
             let longest = match at {
-                "name" => LONGEST_NAME,
-                _ => LONGEST_TEXT,
+                "name" => text::SHEET_NAME.most,
+                _ => text::SHEET_TEXT.most,
             };
             let n = s.chars().count();
             expect(n <= longest, list, format!("“{shown}…” has {n} characters, at most {longest} are taken"))?;
             let id = at == "id";
-            let words =
-                format!("the id “{shown}”: expected up to {LONGEST_ID} plain letters, digits, hyphens and underscores");
-            expect(!id || plain_id(s, LONGEST_ID), list, words)
+            let words = format!(
+                "the id “{shown}”: expected up to {} plain letters, digits, hyphens and underscores",
+                text::ID.most
+            );
+            expect(!id || plain_id(s, text::ID), list, words)
         }
         Value::Array(all) => all.iter().try_for_each(|x| texts(list, at, x)),
         Value::Object(o) => o.iter().try_for_each(|(k, x)| texts(list, k, x)),
@@ -80,9 +68,9 @@ mod tests {
             ("a b", false),
             ("<b>", false),
         ] {
-            assert_eq!(plain_id(id, LONGEST_ID), good, "{id}");
+            assert_eq!(plain_id(id, text::ID), good, "{id}");
         }
-        assert!(!plain_id(&"x".repeat(41), LONGEST_ID));
+        assert!(!plain_id(&"x".repeat(41), text::ID));
         for (text, good) in [
             ("Lagerbock, größer", true),
             ("two\nlines", true),

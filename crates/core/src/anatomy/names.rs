@@ -1,6 +1,7 @@
 //! Names and ids of what is drawn.
 
-use crate::refusal::{Result, expect};
+use crate::refusal::Result;
+use crate::terms::text;
 
 /// An id made from a name, not taken yet; `otherwise` when the name has neither letter nor digit.
 ///
@@ -18,8 +19,5 @@ pub fn free_id(name: &str, longest: usize, otherwise: &str, taken: impl Fn(&str)
 }
 
 pub(crate) fn named(name: &str) -> Result<String> {
-    let name = name.trim();
-    let n = name.chars().count();
-    expect((1..=80).contains(&n), "name", "expected a name of 1 to 80 characters")?;
-    Ok(name.to_owned())
+    text::DRAWN.read("name", name, |range| format!("expected a name of {range}"))
 }

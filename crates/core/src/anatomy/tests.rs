@@ -359,7 +359,7 @@ fn answers_are_read_by_their_kind() {
         q("nut.mark").read("third tab", Units::Metric).unwrap().is_empty()
             && q("nut.mark").read(" ", Units::Metric).is_err()
     );
-    let gap = as_found::Question { ask: as_found::Ask::Points, ..q("nut.standout").clone() };
+    let gap = as_found::Question { topic: as_found::Topic::Gap, ..q("nut.standout").clone() };
     assert_eq!(gap.read("0.4 0.5 0.4", Units::Metric).unwrap().len(), 3);
     assert_eq!(gap.read("0.4 mm; 16 thou", Units::Metric).unwrap().len(), 2);
     assert!(

@@ -463,7 +463,7 @@ fn degrees(detail: &str, units: Units) -> String {
 fn shown(s: &State, question: &str, value: &str, units: Units) -> String {
     let read = s
         .question(question)
-        .and_then(|q| Some((q.unit?, q.read(value, Units::Metric).ok().filter(|l| !l.is_empty())?)));
+        .and_then(|q| Some((q.topic.unit()?, q.read(value, Units::Metric).ok().filter(|l| !l.is_empty())?)));
     read.map_or_else(
         || value.to_owned(),
         |(unit, list)| list.iter().map(|v| unit.show(*v, units)).collect::<Vec<_>>().join(", "),

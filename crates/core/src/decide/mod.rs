@@ -26,6 +26,7 @@ use crate::terms::End;
 use crate::terms::Method;
 use crate::terms::StepKind;
 use crate::terms::Verdict;
+use crate::terms::text;
 use std::collections::BTreeSet;
 
 /// Who does it.
@@ -286,12 +287,10 @@ fn decided(s: &State, who: &Who, command: &Command) -> Decision {
         }
         Command::Dispose { part, fate, reason, marks } => dispose(s, who, part, *fate, reason, marks),
         Command::Explain { of, about, what } => {
-            let what = what.trim();
-            if !(5..=300).contains(&what.chars().count()) {
-                let words = "expected what happened, in 5 to 300 characters: “dial slipped”, “chip under the ring”";
-                return Err(Refusal::new("what", words).into());
-            }
-            Ok(vec![Event::Explained { of: of.clone(), about: about.clone(), what: what.to_owned() }])
+            let what = text::HAPPENED.read("what", what, |range| {
+                format!("expected what happened, in {range}: “dial slipped”, “chip under the ring”")
+            })?;
+            Ok(vec![Event::Explained { of: of.clone(), about: about.clone(), what }])
         }
         Command::BackOut { part } => back_out(s, part),
         Command::Release { reason } => release(s, who, reason),
@@ -330,17 +329,20 @@ fn tick(s: &State, who: &Who, id: &str, said: &Ticking) -> Decision {
     if let Some((seat, step)) = &act.seat {
         return seats::tick(s, who, seat, *step, said);
     }
-    let second = said.second.trim();
-    if act.people > 1 && !(2..=80).contains(&second.chars().count()) {
-        return Err(Refusal::new("second", "two people do this: expected the other one's name").into());
-    }
+    let second = if act.people > 1 {
+        text::SECOND.read("second", &said.second, |range| {
+            format!("two people do this: expected the other one's name, {range}")
+        })?
+    } else {
+        String::new()
+    };
     let mut number = measured(s, act, who, said)?;
     if number.value.is_none() {
         number = facing(s, act, said)?;
     }
     let mut out = vec![Event::Ticked(Ticked {
         step: id.to_owned(),
-        second: if act.people > 1 { second.to_owned() } else { String::new() },
+        second,
         value: number.value,
         unit: number.unit,
         reason: number.reason,
@@ -403,16 +405,13 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Ticking) -> std::result::Res
     } else {
         "set it and measure again, or say below why it may stay so"
     };
-    let reason = said.reason.trim();
-    match reason.chars().count() {
-        0 => Err(Refusal::new("value", format!("{wrong}: {mend}")).wants("reason").into()),
-        1..10 => {
-            Err(Refusal::new("reason", "expected a reason that another fitter understands, of ten letters or more")
-                .into())
-        }
-        10..=400 => Ok(kept(reason, false)),
-        _ => Err(Refusal::new("reason", "expected at most 400 characters").into()),
+    if said.reason.trim().is_empty() {
+        return Err(Refusal::new("value", format!("{wrong}: {mend}")).wants("reason").into());
     }
+    let reason = text::AGAINST.read("reason", &said.reason, |range| {
+        format!("expected a reason that another fitter understands, of {range}")
+    })?;
+    Ok(kept(&reason, false))
 }
 
 /// Which way the part was put in, in the fitter's word: against the build sheet only with a reason.
@@ -427,15 +426,14 @@ fn facing(s: &State, act: &Act, said: &Ticking) -> std::result::Result<Number, D
         "" => return Ok(Number::default()),
         text => End::of(text).ok_or_else(|| Refusal::new("faces", "expected the end that it faces, A or B"))?,
     };
-    let reason = said.reason.trim();
-    if end != sheet && !(10..=400).contains(&reason.chars().count()) {
-        let words = format!(
-            "the build sheet has it facing end {}: turn it round, or say in ten letters or more why it is so",
-            sheet.letter()
-        );
-        return Err(Refusal::new("faces", words).into());
-    }
-    let reason = if end == sheet { String::new() } else { reason.to_owned() };
+    let reason = if end == sheet {
+        String::new()
+    } else {
+        text::AGAINST.read("faces", &said.reason, |range| {
+            let letter = sheet.letter();
+            format!("the build sheet has it facing end {letter}: turn it round, or say in {range} why it is so")
+        })?
+    };
     Ok(Number { faces: Some(end), reason: Some(reason), ..Number::default() })
 }
 
@@ -499,14 +497,9 @@ fn wait_over(s: &State, id: &str) -> Decision {
 }
 
 fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Decision {
-    let reason = reason.trim();
-    if !(5..=400).contains(&reason.chars().count()) {
-        return Err(Refusal::new(
-            "reason",
-            "expected the reason in a sentence, 5 to 400 characters: it stands on the certificate",
-        )
-        .into());
-    }
+    let reason = text::OVERRULE.read("reason", reason, |range| {
+        format!("expected the reason in a sentence, {range}: it stands on the certificate")
+    })?;
     let critical = s.anatomy().seat(seat).ok_or(Denied::NotThere)?.critical;
     if who.apprentice {
         return held("an apprentice does not overrule: ask somebody who signs alone");
@@ -524,19 +517,15 @@ fn overrule(s: &State, who: &Who, seat: &str, topic: &str, reason: &str) -> Deci
     Ok(vec![Event::Overruled {
         seat: seat.to_owned(),
         topic: topic.to_owned(),
-        reason: reason.to_owned(),
+        reason,
         critical,
         role: who.role.to_owned(),
     }])
 }
 
 fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str, note: &str) -> Decision {
-    let (value, note) = (value.trim(), note.trim());
-    for (field, text, longest) in [("value", value, 200), ("note", note, 400)] {
-        if text.chars().count() > longest {
-            return Err(Refusal::new(field, format!("expected at most {longest} characters")).into());
-        }
-    }
+    let value = &text::FOUND.read("value", value, |range| format!("expected what was found, {range}"))?;
+    let note = text::NOTE.read("note", note, |range| format!("expected what there is to say, {range}"))?;
     let q = s.question(question).ok_or(Denied::NotThere)?;
     let id = ActId::Ask(question.to_owned()).to_string();
     // What is still hidden was not found, and a new mark can only be written down once it is made. That something
@@ -546,7 +535,7 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
         free(s, who, act)?;
     }
     let same = |old: &Answer, value: &str| old.state == state && old.value == value && old.note == note;
-    let value = match (state, q.unit) {
+    let value = match (state, q.topic.unit()) {
         (AnswerState::Recorded, None) => {
             q.read(value, who.units)?;
             value.to_owned()
@@ -568,7 +557,7 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
         // Pressed twice it is said once.
         return Ok(Vec::new());
     }
-    let mut out = vec![Event::AsFound { question: question.to_owned(), state, value, note: note.to_owned() }];
+    let mut out = vec![Event::AsFound { question: question.to_owned(), state, value, note }];
     // How a ring is closed decides its heat: what was signed on the other word is signed again.
     let seat = s.anatomy().seats.iter().find(|x| closure_of(&x.id) == question && s.under_signature(&x.id));
     out.extend(
@@ -581,10 +570,9 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
 }
 
 fn repair(s: &State, part: &str, what: &str) -> Decision {
-    let what = what.trim();
-    if !(3..=200).contains(&what.chars().count()) {
-        return Err(Refusal::new("what", "expected what was done to it, such as “A face ground 0.05 mm”").into());
-    }
+    let what = text::REPAIR.read("what", what, |range| {
+        format!("expected what was done to it, in {range}, such as “A face ground 0.05 mm”")
+    })?;
     let a = s.anatomy();
     let name = &a.part(part).ok_or_else(|| Refusal::new("part", "choose the part that was machined"))?.name;
     let void = acts::voided_by(a, part);
@@ -594,7 +582,7 @@ fn repair(s: &State, part: &str, what: &str) -> Decision {
     if s.is_done(&ActId::On(part.to_owned()).to_string()) {
         return held(format!("{name} is on: back it out first, then say what was done to it"));
     }
-    Ok(vec![Event::Repaired { part: part.to_owned(), what: what.to_owned(), void }])
+    Ok(vec![Event::Repaired { part: part.to_owned(), what, void }])
 }
 
 /// What becomes of a part; looked at with it, where that is what it waited for.
@@ -612,12 +600,9 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
         return held(format!("{} is on: back it out first, then say what becomes of it", a.name_of(part)));
     }
     let fate = fate.ok_or_else(|| Refusal::new("fate", "choose what becomes of it"))?;
-    let reason = reason.trim();
-    let n = reason.chars().count();
-    if fate.wants_reason() && !(5..=300).contains(&n) || n > 300 {
-        let what = Fate::ALL.iter().find(|f| f.0 == fate).map_or("", |f| f.3);
-        return Err(Refusal::new("reason", format!("expected {what}, in 5 to 300 characters")).into());
-    }
+    let what = Fate::ALL.iter().find(|f| f.0 == fate).map_or("", |f| f.3);
+    let rule = text::Text { least: if fate.wants_reason() { text::FATE.least } else { 0 }, ..text::FATE };
+    let reason = rule.read("reason", reason, |_| format!("expected {what}, in {}", text::FATE.range()))?;
     let asked = inspect::on_part(a, part);
     let mut seen: Vec<String> = Vec::new();
     for m in marks {
@@ -629,17 +614,18 @@ fn dispose(s: &State, who: &Who, part: &str, fate: Option<Fate>, reason: &str, m
         }
     }
     let ends = seen.iter().filter_map(|m| inspect::mark(m)).find(|m| m.ends);
-    if let Some(m) = ends.filter(|_| matches!(fate, Fate::Reuse | Fate::Dress) && n < 10) {
+    if let Some(m) = ends.filter(|_| matches!(fate, Fate::Reuse | Fate::Dress) && !text::AGAINST.fits(&reason)) {
         let words = format!(
-            "{} means that it is done for: replace it, or say in ten letters or more why it goes on again",
-            m.seen.to_lowercase()
+            "{} means that it is done for: replace it, or say in {} letters or more why it goes on again",
+            m.seen.to_lowercase(),
+            text::AGAINST.least
         );
         return Err(Refusal::new("fate", words).into());
     }
     let same = |d: &Disposition| d.fate == fate && d.reason == reason && d.marks == seen;
     let mut out = Vec::new();
     if s.disposed.get(part).is_none_or(|d| !same(d)) {
-        out.push(Event::Disposed { part: part.to_owned(), fate, reason: reason.to_owned(), marks: seen });
+        out.push(Event::Disposed { part: part.to_owned(), fate, reason, marks: seen });
     }
     if let Some(act) = look {
         out.extend(decided(s, who, &Command::Tick { act: act.id.clone(), said: Ticking::default() })?);
@@ -671,18 +657,18 @@ fn release(s: &State, who: &Who, reason: &str) -> Decision {
         return held(format!("not signed yet: {}", open.join(", ")));
     }
     let (done, all) = s.progress();
-    let reason = reason.trim();
-    let said = match (all - done, reason.chars().count()) {
-        (0, _) => "released".to_owned(),
-        (n, 10..=300) => format!("released with {n} steps of the trail open: {reason}"),
-        (n, _) => {
+    let said = match all - done {
+        0 => "released".to_owned(),
+        n => {
             let left = if n == 1 {
                 "one step of the trail is open".to_owned()
             } else {
                 format!("{n} steps of the trail are open")
             };
-            let words = format!("{left}: work them, or say in 10 to 300 characters why it is released like this");
-            return Err(Refusal::new("reason", words).into());
+            let reason = text::RELEASE.read("reason", reason, |range| {
+                format!("{left}: work them, or say in {range} why it is released like this")
+            })?;
+            format!("released with {n} steps of the trail open: {reason}")
         }
     };
     Ok(vec![Event::Finished { role: who.role.to_owned(), said }])

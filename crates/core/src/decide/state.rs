@@ -341,7 +341,7 @@ impl State {
     #[must_use]
     pub fn facing(&self, act: &Act) -> Option<End> {
         let faces = self.anatomy().part(&act.body).and_then(|p| p.faces).filter(|_| act.verb == Verb::Place);
-        faces.filter(|_| self.questions.iter().any(|q| q.ask == Ask::Facing && q.about == act.body))
+        faces.filter(|_| self.questions.iter().any(|q| q.topic.ask() == Ask::Facing && q.about == act.body))
     }
     /// Which way a part was left facing: the word of whoever put it in, never the build sheet's.
     #[must_use]

@@ -3,6 +3,7 @@
 
 use crate::quantity::Newtons;
 use crate::refusal::{Result, expect};
+use crate::terms::text;
 use serde::{Deserialize, Serialize};
 
 /// Where the bolts of a cover stand, mm from anywhere, seen from their heads: x to the right, y up.
@@ -25,11 +26,9 @@ impl Pattern {
     /// # Errors
     /// `name` when empty or over 80 characters; `bolts` as [`drawn_order`].
     pub fn new(name: &str, bolts: Vec<(f64, f64)>) -> Result<Self> {
-        let name = name.trim();
-        let plain = !name.is_empty() && name.chars().count() <= 80 && !name.chars().any(char::is_control);
-        expect(plain, "name", "expected a name with up to 80 characters")?;
+        let name = text::DRAWN.read("name", name, |range| format!("expected a name with {range}"))?;
         check(&bolts)?;
-        Ok(Self { name: name.to_owned(), bolts })
+        Ok(Self { name, bolts })
     }
     /// Its name.
     #[must_use]

@@ -2,9 +2,7 @@
 
 use super::{Celsius, Millimetres};
 use crate::refusal::{Refusal, Result};
-
-/// Longest text that is looked at: no size is written in more characters.
-const LONGEST: usize = 60;
+use crate::terms::text::FIGURE;
 
 /// A length as typed, understood.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -117,7 +115,7 @@ fn clip(s: &str) -> String {
 
 /// Sign (if written), magnitude and unit word of a text.
 fn split(text: &str) -> Result<(Option<f64>, f64, String)> {
-    if text.chars().take(LONGEST + 1).count() > LONGEST {
+    if text.chars().take(FIGURE.most + 1).count() > FIGURE.most {
         return refuse("that is far longer than a size: type one number, such as 28.013 or 2-3/16 in");
     }
     // Tab and no-break space are blanks, as a table or a gauge may send them.
@@ -209,7 +207,7 @@ pub fn parse_temperature(text: &str, fahrenheit: bool) -> Result<Celsius> {
     let body = lower.trim_end_matches(|c: char| c.is_alphabetic() || c == '°' || c == ' ');
     let unit: String = lower[body.len()..].chars().filter(|c| c.is_alphabetic()).collect();
     let (negative, digits) = body.trim().strip_prefix('-').map_or((false, body.trim()), |d| (true, d.trim()));
-    if digits.is_empty() || digits.len() > LONGEST {
+    if digits.is_empty() || digits.len() > FIGURE.most {
         return refuse("expected a temperature such as 84 or 183 F");
     }
     let n = decimal(digits)? * if negative { -1.0 } else { 1.0 };

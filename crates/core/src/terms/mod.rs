@@ -6,6 +6,7 @@ mod end;
 mod method;
 mod step;
 mod surface;
+pub mod text;
 mod verdict;
 
 pub use act_id::ActId;

@@ -175,7 +175,7 @@ impl Job {
         }
         let id = act.id.clone();
         if let Some(q) = ActId::of(&id).and_then(|i| i.asks().and_then(|q| s.question(q).cloned())) {
-            let value = match (q.ask, q.unit) {
+            let value = match (q.topic.ask(), q.topic.unit()) {
                 (Ask::Facing, _) => "end A",
                 (Ask::Hand, _) => "right",
                 (Ask::Closure, _) => "sealed",

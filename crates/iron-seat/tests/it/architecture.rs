@@ -46,12 +46,17 @@ fn nothing_reads_outside_the_project() {
 
 /// Rust files below a folder, with what they say.
 fn sources(dir: &Path) -> Vec<(PathBuf, String)> {
+    files(dir, "rs")
+}
+
+/// Files of an ending below a folder, with what they say.
+fn files(dir: &Path, ending: &str) -> Vec<(PathBuf, String)> {
     let (mut dirs, mut out) = (vec![dir.to_owned()], Vec::new());
     while let Some(dir) = dirs.pop() {
         for path in std::fs::read_dir(dir).unwrap().map(|e| e.unwrap().path()) {
             if path.is_dir() {
                 dirs.push(path);
-            } else if path.extension().is_some_and(|e| e == "rs") {
+            } else if path.extension().is_some_and(|e| e == ending) {
                 let text = std::fs::read_to_string(&path).unwrap();
                 out.push((path, text));
             }
@@ -220,7 +225,7 @@ fn only_the_table_of_kinds_names_a_kind() {
             if path.ends_with("anatomy/kinds.rs") || path.file_stem().is_some_and(|n| n == "tests") {
                 continue;
             }
-            let code = text.split("#[cfg(test)]").next().unwrap();
+            let code = text.split("#[cfg(test)]\nmod tests {").next().unwrap();
             for line in code.lines().filter(|l| !l.trim_start().starts_with("//")) {
                 let named = line.match_indices("PartKind::").any(|(k, p)| {
                     let mut name = line[k + p.len()..].chars();
@@ -228,6 +233,19 @@ fn only_the_table_of_kinds_names_a_kind() {
                 });
                 assert!(!named, "{}: {}", path.display(), line.trim());
             }
+        }
+    }
+}
+
+/// How long a text may be is said in one list: forms take it from there.
+#[test]
+fn forms_take_as_much_as_checks_do() {
+    let templates = files(&Path::new(env!("CARGO_MANIFEST_DIR")).join("../web/src"), "html");
+    let longest = |text: &str| text.matches("maxlength=\"").count();
+    assert!(templates.iter().map(|(_, text)| longest(text)).sum::<usize>() > 30);
+    for (path, text) in templates {
+        for said in text.split("maxlength=\"").skip(1) {
+            assert!(said.starts_with("{{"), "{}: name it in ironseat_core::terms::text", path.display());
         }
     }
 }

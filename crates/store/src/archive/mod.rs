@@ -21,6 +21,7 @@ use diesel::prelude::*;
 use document::Row;
 use ironseat_core::Refusal;
 use ironseat_core::anatomy::Anatomy;
+use ironseat_core::terms::text::{self, Text};
 use rows::{TABLES, Table};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -172,7 +173,7 @@ fn put(c: &mut MysqlConnection, who: &Person, a: &Archive) -> Result<TakenIn> {
     }
     let known = rows::tables(c)?;
     let rebuild = check(&known, a)?;
-    let shop = name("the shop", &a.shop, 100)?;
+    let shop = name("the shop", &a.shop, text::SHOP)?;
     let mut out = TakenIn {
         rebuild,
         number: d.number.clone(),
@@ -258,13 +259,9 @@ fn check(known: &[Table], a: &Archive) -> Result<RebuildId> {
 }
 
 /// A name that may stand on a page.
-fn name(of: &str, text: &str, longest: usize) -> Result<String> {
-    let text = text.trim();
-    let plain = !text.chars().any(char::is_control);
-    if text.is_empty() || text.chars().count() > longest || !plain {
-        return Err(bad(format!("expected a name of {of} with up to {longest} signs")));
-    }
-    Ok(text.to_owned())
+fn name(of: &str, text: &str, rule: Text) -> Result<String> {
+    rule.read("archive", text, |range| format!("expected one of {range}"))
+        .map_err(|e| bad(format!("the name of {of}: {}", e.message)))
 }
 
 /// What rows name: people, a customer, instruments, the machine type. Those that are known here stay as they are.
@@ -283,7 +280,7 @@ fn referred_rows(
         people::table.filter(people::id.eq_any(ids)).select((people::id, people::name)).load(c)?.into_iter().collect();
     let mut fresh = Vec::new();
     for p in &d.people {
-        let called = name("a person", &p.name, 120)?;
+        let called = name("a person", &p.name, text::PERSON)?;
         match there.get(&p.id) {
             Some(ours) if *ours != called => out.renamed.push((called, ours.clone())),
             Some(_) => {}
@@ -316,13 +313,14 @@ fn referred_rows(
         })?;
     }
     for o in &d.customers {
-        let called = name("a customer", &o.name, 140)?;
+        let called = name("a customer", &o.name, text::CUSTOMER)?;
         if customers::table.find(o.id).select(customers::id).first::<CustomerId>(c).optional()?.is_some() {
             continue;
         }
         let taken: i64 = customers::table.filter(customers::name.eq(&called)).count().get_result(c)?;
-        let kept =
-            if taken > 0 { format!("{called} (from {})", shop.chars().take(12).collect::<String>()) } else { called };
+        let from = format!(" (from {})", shop.chars().take(12).collect::<String>());
+        let room = text::CUSTOMER.most - from.chars().count();
+        let kept = if taken > 0 { called.chars().take(room).chain(from.chars()).collect() } else { called };
         changed(c, Chain::Customers, Some(who), &said(format!("{kept} put in")), |c| {
             diesel::insert_into(customers::table)
                 .values((customers::id.eq(o.id), customers::name.eq(&kept), customers::contact.eq("")))
@@ -335,7 +333,8 @@ fn referred_rows(
         instruments::table.filter(instruments::id.eq_any(ids)).select(instruments::id).load(c)?;
     let mut fresh = Vec::new();
     for i in d.instruments.iter().filter(|i| !there.contains(&i.id)) {
-        let called = name("an instrument", &i.name, 120)?;
+        name("the serial number of an instrument", &i.serial, text::SERIAL)?;
+        let called = name("an instrument", &i.name, text::INSTRUMENT)?;
         let figures = [i.lo_mm, i.hi_mm, i.resolution_mm, i.u_mm, i.cost];
         if !figures.iter().all(|v| v.is_finite() && (0.0..1e6).contains(v)) {
             return Err(bad(format!("a figure of the {called} is none that an instrument has")));
@@ -452,9 +451,8 @@ fn settled(c: &mut MysqlConnection, rebuild: RebuildId, out: &mut TakenIn) -> Re
     out.customer.clone_from(&b.rebuild.customer);
     out.from.clone_from(&b.rebuild.origin);
     out.finished = b.rebuild.finished_at.is_some();
-    for (what, text) in [("the machine", &out.title), ("the customer", &out.customer)] {
-        name(what, text, 160)?;
-    }
+    name("the machine", &out.title, text::TITLE)?;
+    name("the customer", &out.customer, text::CUSTOMER)?;
     Ok(())
 }
 

@@ -227,7 +227,7 @@ pub fn readings(c: &mut MysqlConnection, id: RebuildId) -> Result<(Bench, Vec<Ex
             seq: 1,
             stands: true,
             value,
-            unit: q.unit.filter(|_| value.is_some()).map_or("", |u| u.word()),
+            unit: q.topic.unit().filter(|_| value.is_some()).map_or("", |u| u.word()),
             typed: if answer.value.is_empty() { answer.state.word().to_owned() } else { answer.value.clone() },
             person: person.clone(),
             at: *at,

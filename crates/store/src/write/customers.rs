@@ -8,17 +8,12 @@ use crate::rows::person::Person;
 use crate::{CustomerId, Id, Result, StoreError};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
+use ironseat_core::terms::text;
 
 fn good(name: &str, contact: &str) -> Result<(String, String)> {
     let name = name.split_whitespace().collect::<Vec<_>>().join(" ");
-    if name.is_empty() || name.chars().count() > 160 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("name", "expected the customer's name, up to 160 characters").into());
-    }
-    let contact = contact.trim().to_owned();
-    if contact.chars().count() > 400 {
-        return Err(Refusal::new("contact", "expected at most 400 characters").into());
-    }
-    Ok((name, contact))
+    let name = text::CUSTOMER.read("name", &name, |range| format!("expected the customer's name, {range}"))?;
+    Ok((name, text::CONTACT.read("contact", contact, |range| format!("expected {range}"))?))
 }
 
 /// The customer of a name, put in when nobody is called so yet.

@@ -10,6 +10,7 @@ use crate::{Id, InstrumentId, Result, StoreError};
 use chrono::{Datelike as _, NaiveDate};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
+use ironseat_core::terms::text;
 
 /// Instruments that are kept, put away ones too.
 pub const MOST: i64 = 2000;
@@ -34,13 +35,9 @@ fn until(due: NaiveDate) -> Result<()> {
 }
 
 fn check(i: &Instrument) -> Result<()> {
-    let n = i.name.trim().chars().count();
-    if !(2..=120).contains(&n) || i.name.chars().chain(i.serial.chars()).any(char::is_control) {
-        return refuse("name", "expected a name of 2 to 120 characters, such as “Outside micrometer 25–50”");
-    }
-    if i.serial.chars().count() > 60 {
-        return refuse("serial", "expected at most 60 characters");
-    }
+    text::INSTRUMENT
+        .read("name", &i.name, |range| format!("expected a name of {range}, such as “Outside micrometer 25–50”"))?;
+    text::SERIAL.read("serial", &i.serial, |range| format!("expected {range}"))?;
     if !(i.lo_mm.is_finite() && i.lo_mm >= 0.0) {
         return refuse("lo", "expected a length of 0 or more");
     }
@@ -160,10 +157,8 @@ pub fn calibrated(c: &mut MysqlConnection, who: &Person, id: InstrumentId, u_mm:
 /// Not found; a refusal of `why`; held for anyone but a lead.
 pub fn put_away(c: &mut MysqlConnection, who: &Person, id: InstrumentId, why: &str) -> Result<()> {
     lead(who)?;
-    let why = why.trim();
-    if !(3..=160).contains(&why.chars().count()) {
-        return refuse("why", "expected why, in 3 to 160 characters: “dropped”, “lent to the lock”");
-    }
+    let why =
+        &text::PUT_AWAY.read("why", why, |range| format!("expected why, in {range}: “dropped”, “lent to the lock”"))?;
     let i = get(c, id)?;
     if !i.in_use() {
         return Ok(());

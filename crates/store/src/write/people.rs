@@ -11,6 +11,7 @@ use crate::{CustomerId, Id, PersonId, Result, StoreError};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
 use ironseat_core::quantity::Units;
+use ironseat_core::terms::text;
 
 /// A person to be added.
 #[derive(Debug, Clone)]
@@ -30,15 +31,9 @@ pub struct NewPerson {
 pub(crate) fn good_name(handle: &str, name: &str) -> Result<(String, String, String)> {
     let refuse = |field: &str, message: &str| Err(StoreError::Refused(Refusal::new(field, message)));
     let (handle, name) = (handle.trim().to_lowercase(), name.split_whitespace().collect::<Vec<_>>().join(" "));
-    // Signs that turn the writing round would let one name look like another.
-    let odd = |c: char| {
-        c.is_control()
-            || matches!(c, '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | '\u{feff}')
-    };
-    if name.is_empty() || name.chars().count() > 120 || name.chars().any(odd) {
-        return refuse("name", "expected the name as it should stand on a certificate, up to 120 characters");
-    }
-    if handle.is_empty() || handle.len() > 40 || !handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
+    let name = text::PERSON
+        .read("name", &name, |range| format!("expected the name as it should stand on a certificate, {range}"))?;
+    if !text::HANDLE.fits(&handle) || !handle.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()) {
         return refuse("handle", "expected a short sign-in name of small letters and digits");
     }
     let initials =

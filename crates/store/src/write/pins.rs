@@ -8,6 +8,7 @@ use crate::rows::person::Person;
 use crate::{PinId, RebuildId, Result, StoreError, chain};
 use diesel::prelude::*;
 use ironseat_core::decide::Event;
+use ironseat_core::terms::text;
 use ironseat_core::{Refusal, reckon};
 
 /// Most sheets of one rebuild.
@@ -36,11 +37,9 @@ pub struct NewPin {
 /// rebuild is finished.
 pub fn pin(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, new: &NewPin) -> Result<()> {
     reckon::entry(&new.name)?;
-    let about = new.about.trim().to_owned();
+    let about = text::PIN_ABOUT
+        .read("about", &new.about, |range| format!("expected a few words, {range}, such as the name of a seat"))?;
     let refuse = |words: &str| Err(Refusal::new("about", words).into());
-    if about.chars().count() > 120 || about.chars().any(char::is_control) {
-        return refuse("expected a few words, up to 120 characters, such as the name of a seat");
-    }
     let document = stored::write(&new.asked)?;
     if document.len() > LARGEST {
         return refuse("this answer is too long to be kept: pin a smaller question");

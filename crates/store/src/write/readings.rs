@@ -17,6 +17,7 @@ use ironseat_core::decide::{Event, Read};
 use ironseat_core::quantity::{Millimetres, Units, show};
 use ironseat_core::sheet::{self, Cell, Reading, SheetKind, Takes};
 use ironseat_core::terms::StepKind;
+use ironseat_core::terms::text;
 
 /// A reading as it arrives.
 #[derive(Debug, Clone)]
@@ -154,11 +155,13 @@ pub(crate) fn take(
     };
     let stands = record.readings.iter().filter(|r| r.sheet_id == sheet_id && r.cell == new.cell).max_by_key(|r| r.seq);
     unseen(stands, new.over)?;
-    let reason = new.reason.trim();
-    if record.signed && !(5..=300).contains(&reason.chars().count()) {
-        let words = "this seat is signed: say in 5 to 300 characters why it is read again; it is then signed anew, and both signatures stay";
-        return Err(Refusal::new("reason", words).into());
-    }
+    let reason = if record.signed {
+        text::AGAIN.read("reason", &new.reason, |range| {
+            format!("this seat is signed: say in {range} why it is read again; it is then signed anew, and both signatures stay")
+        })?
+    } else {
+        String::new()
+    };
     let instrument = if cell.takes == Takes::Feeler {
         None
     } else {
@@ -201,7 +204,7 @@ pub(crate) fn take(
     if record.signed {
         let seat = record.facts.seat.id.clone();
         open_steps(c, locked.rebuild(), &[&seat], &[StepKind::Sign])?;
-        locked.note(who.id, &Event::SignatureOpened { seat, reason: reason.into() });
+        locked.note(who.id, &Event::SignatureOpened { seat, reason });
         record.signed = false;
     }
     record.readings.push(row);

@@ -14,6 +14,7 @@ use ironseat_core::anatomy::Anatomy;
 use ironseat_core::anatomy::acts::steps_of_seats;
 use ironseat_core::decide::Event;
 use ironseat_core::sheet::SheetKind;
+use ironseat_core::terms::text;
 
 /// Keeps a version of a machine type.
 ///
@@ -59,24 +60,16 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
     if who.role != Role::Lead {
         return Err(StoreError::Held("only a lead starts a rebuild".into()));
     }
-    for (field, text, longest) in
-        [("title", &new.title, 160), ("customer", &new.customer, 160), ("number", &new.number, 20)]
-    {
-        let n = text.trim().chars().count();
-        if n == 0 || n > longest {
-            return Err(Refusal::new(field, format!("expected 1 to {longest} characters")).into());
-        }
+    for (field, typed, rule) in [
+        ("title", &new.title, text::TITLE),
+        ("customer", &new.customer, text::CUSTOMER),
+        ("number", &new.number, text::NUMBER),
+        ("serial", &new.serial, text::SERIAL),
+    ] {
+        rule.read(field, typed, |range| format!("expected it on one line, {range}"))?;
     }
     if !(2000..2200).contains(&new.due_on.year()) {
         return Err(Refusal::new("due_on", "expected a date of this century, such as 2026-12-04").into());
-    }
-    for (field, text) in [("title", &new.title), ("customer", &new.customer), ("serial", &new.serial)] {
-        if text.chars().any(char::is_control) {
-            return Err(Refusal::new(field, "expected words on one line").into());
-        }
-    }
-    if new.serial.trim().chars().count() > 60 {
-        return Err(Refusal::new("serial", "expected at most 60 characters").into());
     }
     if !new.number.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-') {
         return Err(Refusal::new("number", "expected letters, digits and hyphens, such as R-0412").into());

@@ -10,6 +10,7 @@ use argon2::password_hash::{PasswordHash, PasswordHasher as _, PasswordVerifier 
 use argon2::{Algorithm, Argon2, Params, Version};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
+use ironseat_core::terms::text;
 
 /// Failures within this many minutes count.
 const WINDOW_MINUTES: i64 = 5;
@@ -49,8 +50,8 @@ const COMMON: [&str; 48] = [
 pub(crate) fn good_password(password: &str, handle: &str, name: &str) -> Result<()> {
     let refuse = |message: &str| Err(StoreError::Refused(Refusal::new("password", message)));
     let n = password.chars().count();
-    if n < 8 || password.len() > 200 {
-        return refuse("expected at least 8 characters");
+    if n < text::PASSWORD.least || password.len() > text::PASSWORD.most {
+        return refuse(&format!("expected at least {} characters", text::PASSWORD.least));
     }
     let different = password.chars().collect::<std::collections::BTreeSet<_>>().len();
     if different < 5 {
@@ -61,11 +62,12 @@ pub(crate) fn good_password(password: &str, handle: &str, name: &str) -> Result<
         .chain(name.split_whitespace().map(str::to_lowercase))
         .filter(|w| w.chars().count() >= 4);
     let known = COMMON.iter().map(|w| (*w).to_owned()).chain(own);
-    if n < 12
+    if n < text::PASSWORD_OF_ANY_WORDS.least
         && (plain.is_empty()
             || known.into_iter().any(|w| plain == w || plain.len() < w.len() + 3 && plain.contains(&w)))
     {
-        return refuse("this is among the first that are guessed: take twelve characters, or other words");
+        let any = text::PASSWORD_OF_ANY_WORDS.least;
+        return refuse(&format!("this is among the first that are guessed: take {any} characters, or other words"));
     }
     Ok(())
 }

@@ -12,16 +12,14 @@ use crate::{PressId, Result, StoreError, ToolId};
 use chrono_tz::Tz;
 use diesel::prelude::*;
 use ironseat_core::rules::{HouseRules, Learned};
+use ironseat_core::terms::text;
 
 /// Sets the shop up.
 ///
 /// # Errors
 /// `shop` when the name is empty; a conflict when it is set up already.
 pub fn create(c: &mut MysqlConnection, name: &str, demo: bool) -> Result<()> {
-    let name = name.trim();
-    if name.is_empty() || name.chars().count() > 120 {
-        return Err(ironseat_core::Refusal::new("shop", "expected the name of the shop, up to 120 characters").into());
-    }
+    let name = &text::SHOP.read("shop", name, |range| format!("expected the name of the shop, {range}"))?;
     changed(c, Chain::Rules, None, &format!("{name} set up, with the rules as they come."), |c| {
         diesel::insert_into(shops::table)
             .values((

@@ -11,6 +11,7 @@ use crate::{PersonId, Result, StoreError, TokenId};
 use chrono::{NaiveDateTime, TimeDelta};
 use diesel::prelude::*;
 use ironseat_core::Refusal;
+use ironseat_core::terms::text;
 use rand::Rng as _;
 use sha2::{Digest as _, Sha256};
 
@@ -33,10 +34,7 @@ fn hashed(secret: &str) -> String {
 /// `token_name`, `scopes`; a conflict when it is made already; held for a customer's viewer, for a scope that the
 /// person may not use, and beyond [`MOST`].
 pub fn make(c: &mut MysqlConnection, who: &Person, id: TokenId, name: &str, scopes: &[String]) -> Result<String> {
-    let name = name.trim();
-    if name.is_empty() || name.chars().count() > 80 || name.chars().any(char::is_control) {
-        return Err(Refusal::new("token_name", "expected what it is for, in up to 80 characters").into());
-    }
+    let name = &text::TOKEN.read("token_name", name, |range| format!("expected what it is for, in {range}"))?;
     let mut wanted: Vec<Scope> = scopes
         .iter()
         .map(|s| Scope::of(s).ok_or_else(|| Refusal::new("scopes", "expected read, measure or take_in")))

@@ -265,7 +265,7 @@ fn what_was_once_wrong_is_in_its_order() {
 fn every_question_holds_the_step_that_would_destroy_it() {
     for (a, d, _) in types() {
         for q in as_found::questions(&a) {
-            assert!(!q.before_off.is_empty() || q.before_loosen, "{}: {}", a.name, q.id);
+            assert!(!q.before_off.is_empty() || q.topic.before_loosen(), "{}: {}", a.name, q.id);
             let asked = format!("ask.{}", q.id);
             for off in q.before_off.iter().filter(|x| d.act(&format!("off.{x}")).is_some()) {
                 assert!(leads(&d, &asked, &format!("off.{off}")), "{}: off.{off} is not held by {}", a.name, q.id);

@@ -3,8 +3,10 @@
 
 use crate::support::Fresh;
 use diesel::MysqlConnection;
+use diesel::RunQueryDsl as _;
 use diesel::connection::SimpleConnection as _;
 use expect_test::expect_file;
+use ironseat_core::terms::text;
 use ironseat_store::chain;
 use ironseat_store::db::migrate::{self, Schema};
 
@@ -159,4 +161,58 @@ async fn a_backup_of_an_older_version_is_brought_up_to_date_when_it_is_put_back(
     std::fs::remove_file(&file).unwrap();
     assert_eq!(migrate::look(c).unwrap(), Schema::Ready);
     assert_eq!(ironseat_store::read::roster::list(c).unwrap().len(), 2);
+}
+
+/// What a check lets through has room in its column.
+#[tokio::test]
+async fn columns_are_as_wide_as_checks_allow() {
+    #[derive(diesel::QueryableByName)]
+    struct Column {
+        #[diesel(sql_type = diesel::sql_types::Text)]
+        name: String,
+        #[diesel(sql_type = diesel::sql_types::Unsigned<diesel::sql_types::BigInt>)]
+        wide: u64,
+    }
+    let fresh = Fresh::empty().await;
+    let widths: std::collections::BTreeMap<String, u64> = diesel::sql_query(
+        "SELECT CONCAT(table_name, '.', column_name) AS name, character_maximum_length AS wide
+           FROM information_schema.columns WHERE table_schema = DATABASE() AND data_type = 'varchar'",
+    )
+    .load::<Column>(&mut fresh.connection())
+    .unwrap()
+    .into_iter()
+    .map(|c| (c.name, c.wide))
+    .collect();
+    for (rule, columns) in [
+        (text::PERSON, "people.name shop_journal.person"),
+        (text::SECOND, "ticks.second_name"),
+        (text::HANDLE, "people.handle sign_in_failures.handle"),
+        (text::SHOP, "shops.name rebuilds.origin anatomies.origin instruments.origin"),
+        (text::ZONE, "shops.zone"),
+        (text::CUSTOMER, "customers.name rebuilds.customer"),
+        (text::CONTACT, "customers.contact"),
+        (text::TITLE, "rebuilds.title"),
+        (text::NUMBER, "rebuilds.number"),
+        (text::SERIAL, "rebuilds.serial instruments.serial"),
+        (text::INSTRUMENT, "instruments.name"),
+        (text::PUT_AWAY, "instruments.away"),
+        (text::TOKEN, "tokens.name"),
+        (text::DRAWN, "drafts.name bolt_patterns.name"),
+        (text::SHEET_NAME, "anatomies.name"),
+        (text::ID, "steps.seat sheets.seat calls.seat scrapped.part"),
+        (text::KEY, "anatomies.type_key drafts.type_key"),
+        (text::PIN_ABOUT, "pins.about"),
+        (text::FIGURE, "readings.typed"),
+        (text::FOUND, "answers.value"),
+        (text::NOTE, "answers.note"),
+        (text::REPAIR, "repairs.what"),
+        (text::OVERRULE, "calls.overrule_reason"),
+        (text::AGAINST, "ticks.reason"),
+        (text::FATE, "dispositions.reason"),
+    ] {
+        for column in columns.split(' ') {
+            let wide = widths.get(column).unwrap_or_else(|| panic!("there is no {column}"));
+            assert!(*wide >= rule.most as u64, "{column} holds {wide} of {} characters", rule.most);
+        }
+    }
 }

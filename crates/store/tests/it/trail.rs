@@ -66,7 +66,7 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
     let questions = state(c, id).questions;
     let mut hidden = 0;
     for q in questions.iter() {
-        let value = if q.ask == Ask::Facing { "end A" } else { "3.2" };
+        let value = if q.topic.ask() == Ask::Facing { "end A" } else { "3.2" };
         let t = state(c, id);
         match t.held(t.act(&format!("ask.{}", q.id)).unwrap(), Units::Metric) {
             None => work::answer(c, &yuki, id, &q.id, AnswerState::Recorded, value, "seen").unwrap(),
@@ -101,7 +101,7 @@ async fn a_trail_is_worked_out_of_order_held_answered_and_backed_out() {
             continue;
         }
         if let Some(q) = s.id.strip_prefix("ask.") {
-            let value = if t.question(q).unwrap().ask == Ask::Facing { "end A" } else { "3.2" };
+            let value = if t.question(q).unwrap().topic.ask() == Ask::Facing { "end A" } else { "3.2" };
             work::answer(c, &yuki, id, q, AnswerState::Recorded, value, "seen").unwrap();
             continue;
         }
@@ -196,7 +196,7 @@ async fn a_number_is_judged_stays_outside_only_with_a_reason_and_is_read_in_eith
         ("", "", "value", "expected 3 readings"),
         ("0.3", "", "value", "expected 3 readings"),
         ("0.3; tight; 0.3", "", "value", "tight"),
-        ("0.41;0.41;0.41", "worn", "reason", "ten letters"),
+        ("0.41;0.41;0.41", "worn", "reason", "10 to 400 characters"),
     ] {
         let (f, m) = refused(work::tick(c, &tomasz, id, "float.thrust#2", &say(value, reason)));
         assert!(f == field && m.contains(said), "{value}: {m}");

@@ -47,7 +47,7 @@ pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
             } else {
                 String::new()
             };
-            let left = match (&read, q.ask) {
+            let left = match (&read, q.topic.ask()) {
                 (Some((m, v)), _) => m.unit.show(*v, units),
                 // What the fitter said, never what the build sheet wished.
                 (None, Ask::Facing) => t.left_facing(&q.about).map_or(String::new(), |e| format!("end {}", e.letter())),
@@ -65,12 +65,12 @@ pub fn rows(b: &Bench, units: Units) -> Vec<FoundLeft> {
                 return None;
             }
             let outside = read.is_some_and(|(_, v)| limits.is_some_and(|m| !m.within(v)));
-            let turned = q.ask == Ask::Facing
+            let turned = q.topic.ask() == Ask::Facing
                 && !left.is_empty()
                 && t.answers.get(&q.id).is_some_and(|x| x.state == AnswerState::Recorded && x.value != left);
             Some(FoundLeft {
                 what: q.short.clone(),
-                words: q.unit.is_none() && q.ask != Ask::Facing,
+                words: q.topic.unit().is_none() && q.topic.ask() != Ask::Facing,
                 found,
                 left,
                 limit: limits.map_or(String::new(), |m| m.limit(units)),

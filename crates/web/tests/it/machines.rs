@@ -85,7 +85,7 @@ async fn machine_types_are_looked_at_exported_read_in_and_drawn() {
         case.body.contains("expected a place beyond the first one") && case.body.matches("role=\"alert\"").count() == 1
     );
     let title = b.post(&format!("/drafts/{id}"), "op=rename&seen=1&name=+").await;
-    assert!(title.body.contains("expected a name of 1 to 80 characters"));
+    assert!(title.body.contains("expected a name of up to 80 characters"));
     let late = b.post(&format!("/drafts/{id}"), "op=drop-part&seen=0&part=hub").await;
     assert!(late.status == StatusCode::CONFLICT && late.body.contains("somebody changed this drawing"));
     let turned = b.post(&format!("/drafts/{id}"), "op=flip-part&seen=1&part=cvAi").await;

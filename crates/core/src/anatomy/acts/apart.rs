@@ -336,8 +336,8 @@ fn inspect(w: &mut Work) {
 /// Questions: after what hides, before what moves, loosens or hides.
 fn ask(w: &mut Work, questions: &[Question]) {
     // How a ring is closed is asked of the one that goes on.
-    for q in questions.iter().filter(|q| q.ask != Ask::Closure) {
-        let tool = match q.ask {
+    for q in questions.iter().filter(|q| q.topic.ask() != Ask::Closure) {
+        let tool = match q.topic.ask() {
             Ask::Reading => "dial indicator",
             Ask::Points => "feelers",
             Ask::Ohms => "ohmmeter",
@@ -345,7 +345,7 @@ fn ask(w: &mut Work, questions: &[Question]) {
             Ask::Angle => "scriber and clock drawing",
             Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => "eyes, camera",
         };
-        let reading = matches!(q.ask, Ask::Reading | Ask::Points);
+        let reading = matches!(q.topic.ask(), Ask::Reading | Ask::Points);
         let id = ActId::ask(&q.id).text();
         let mut act = Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone())
             .with(tool, if reading { 6.0 } else { 2.0 });
@@ -370,7 +370,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
     let take = |i: usize| {
         let root = w.all.root(i);
         let mut list = vec![ActId::off(w.id(i)).text()];
-        if matches!(q.ask, Ask::Reading | Ask::Points) || w.all.list[i].captive {
+        if matches!(q.topic.ask(), Ask::Reading | Ask::Points) || w.all.list[i].captive {
             list.push(ActId::off(w.id(root)).text());
         }
         list
@@ -392,7 +392,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
             );
         }
     }
-    if q.before_loosen {
+    if q.topic.before_loosen() {
         // Play and runout are lost as soon as anything that locates is loosened.
         out.extend(w.tighteners.iter().map(|t| {
             if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }
@@ -418,7 +418,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
 /// A hidden thing is not answered: what hides it is off first. What its own carrier hides is seen once that lies on the
 /// bench.
 fn sight(w: &mut Work, q: &Question, id: &str) {
-    if q.about.is_empty() || q.before_loosen {
+    if q.about.is_empty() || q.topic.before_loosen() {
         return;
     }
     let Some(i) = w.all.pieces_of(&q.about).into_iter().next() else { return };

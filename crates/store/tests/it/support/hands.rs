@@ -142,7 +142,7 @@ fn work_while(f: &Fresh, c: &mut MysqlConnection, id: RebuildId, wanted: impl Fn
             break;
         };
         if let Some(q) = ActId::of(&s.id).as_ref().and_then(ActId::asks) {
-            let ask = t.question(q).unwrap().ask;
+            let ask = t.question(q).unwrap().topic.ask();
             let value = match ask {
                 Ask::Facing => "end A",
                 Ask::Hand => "right",

@@ -247,7 +247,7 @@ pub fn facing(s: &State, q: &Question, found: &str) -> Option<End> {
 fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units, zone: Tz) -> AskForm {
     let s = &b.state;
     let a = s.answers.get(&q.id);
-    let kind = match q.ask {
+    let kind = match q.topic.ask() {
         Ask::Facing => "facing",
         Ask::Angle => "angle",
         Ask::Text => "words",
@@ -259,16 +259,16 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units, zone: Tz)
     let side = facing(s, q, &query.found);
     let drawn = s.anatomy().part(&q.about).and_then(|p| p.faces).unwrap_or_default();
     let recorded = a.map_or(String::new(), |a| a.value.clone());
-    let value = match (q.ask, side) {
+    let value = match (q.topic.ask(), side) {
         (Ask::Facing, Some(e)) => format!("end {}", e.letter()),
         (Ask::Angle, _) if !query.found.is_empty() => query.found.clone(),
         _ => recorded,
     };
-    let face = if q.ask == Ask::Angle {
+    let face = if q.topic.ask() == Ask::Angle {
         let others: Vec<(String, f64)> = s
             .questions
             .iter()
-            .filter(|o| o.ask == Ask::Angle && o.id != q.id)
+            .filter(|o| o.topic.ask() == Ask::Angle && o.id != q.id)
             .filter_map(|o| Some((s.anatomy().name_of(&o.about).to_owned(), s.found(&o.id)?[0])))
             .collect();
         clock_face(&ClockFace {
@@ -284,7 +284,7 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units, zone: Tz)
     AskForm {
         question: q.id.clone(),
         kind,
-        hint: q.unit.map_or("", |u| u.hint(units)),
+        hint: q.topic.unit().map_or("", |u| u.hint(units)),
         state: a.map_or("", |a| a.state.word()),
         value,
         note: a.map_or(String::new(), |a| a.note.clone()),

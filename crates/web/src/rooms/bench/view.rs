@@ -232,7 +232,7 @@ fn lying(s: &State, current: Option<&Act>, query: &BenchQuery) -> Option<Anatomy
     let faces: Vec<(String, End)> = s
         .questions
         .iter()
-        .filter(|q| q.ask == Ask::Facing)
+        .filter(|q| q.topic.ask() == Ask::Facing)
         .filter_map(|q| {
             let being_said = current.is_some_and(|x| x.id == ActId::Ask(q.id.clone()).to_string());
             Some((q.about.clone(), facing(s, q, if being_said { &query.found } else { "" })?))
