@@ -189,6 +189,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(hand).toContainText("Bearing, cooling");
   await expect(page.locator(".meanwhile")).toContainText("Meanwhile");
   await to("on.bearing");
+  await hand.getByLabel("How do you know that it is over before its time?").fill("24 °C by the probe");
   await hand.getByRole("button", { name: "It is over already" }).click();
   await to("on.circlip");
   await done();
@@ -208,6 +209,7 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await to("on.bearing");
   await done();
   await to("on.bearing");
+  await hand.getByLabel("How do you know that it is over before its time?").fill("24 °C by the probe");
   await hand.getByRole("button", { name: "It is over already" }).click();
   await to("on.circlip");
   await done();

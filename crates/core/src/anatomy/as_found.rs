@@ -287,6 +287,9 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         if p.clocked {
             of(Topic::Clocking, "clock", "at which angle to the mark?");
         }
+        for port in a.holes.iter().filter(|x| x.housing == p.id) {
+            of(Topic::Port, &format!("port.{}", port.id), &format!("{}, which pipe on which port?", port.name));
+        }
     }
     for h in &a.housings {
         let mut of = |topic: Topic, key: &str, name: &str, asked: &str| {

@@ -486,7 +486,8 @@ impl Bodies {
     }
 }
 
-/// Mass of a body with what it carries, kg: as said, else from its rings; a wheel, housing or cover is about half air.
+/// Mass of a body with what it carries, kg: as said, else its whole profile in its metal. What is hollow inside its
+/// profile says its mass.
 #[must_use]
 pub fn mass(a: &Anatomy, all: &Bodies, i: usize) -> f64 {
     all.group(i)
@@ -496,14 +497,8 @@ pub fn mass(a: &Anatomy, all: &Bodies, i: usize) -> f64 {
             let volume: f64 =
                 b.rings.iter().map(|r| std::f64::consts::PI * (r.r1.powi(2) - r.r0.powi(2)) * (r.x1 - r.x0)).sum();
             match b.what {
-                What::Part(p) => a.parts[p].mass_kg.unwrap_or_else(|| {
-                    let role = a.parts[p].kind.role();
-                    let full = if role == Role::Rotor || role.closes() { 0.5 } else { 0.85 };
-                    full * 7.85e-6 * volume
-                }),
-                What::Housing(h) => {
-                    a.housings[h].mass_kg.unwrap_or_else(|| 0.5 * a.housings[h].material.density() * 1e-9 * volume)
-                }
+                What::Part(p) => a.parts[p].mass_kg.unwrap_or(7.85e-6 * volume),
+                What::Housing(h) => a.housings[h].mass_kg.unwrap_or(a.housings[h].material.density() * 1e-9 * volume),
                 What::Shaft => 0.0,
             }
         })

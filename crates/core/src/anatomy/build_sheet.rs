@@ -6,7 +6,7 @@ use crate::refusal::{Refusal, Result};
 use serde::{Deserialize, Serialize};
 
 /// Version of the format; older ones are read, a newer one is refused.
-pub const FORMAT: u32 = 2;
+pub const FORMAT: u32 = 3;
 /// Largest text that is taken, bytes.
 pub const LARGEST: usize = 512 << 10;
 
@@ -251,9 +251,11 @@ mod tests {
         );
         assert!(says("kind = \"seal\"", "kind = \"sael\"").contains("not known: “sael”"));
         assert!(says("[[parts]]", "[[parts]]\ncolour = \"red\"").contains("not known here: “colour”"));
-        assert!(says("format = 2", "format = 9").contains("reads up to 2"));
-        assert!(says("format = 2", "").contains("expected format = 2"));
-        assert_eq!(read(&text.replacen("format = 2", "format = 1", 1)).unwrap(), machine());
+        assert!(says("format = 3", "format = 9").contains("reads up to 3"));
+        assert!(says("format = 3", "").contains("expected format = 3"));
+        for older in ["format = 1", "format = 2"] {
+            assert_eq!(read(&text.replacen("format = 3", older, 1)).unwrap(), machine());
+        }
         assert!(says("key = ", "key  ").starts_with("line "));
         // The same id twice, a reference to nothing, a size that cannot be, a part that cannot pass.
         assert!(says("id = \"cover\"", "id = \"seal\"").contains("used twice"));

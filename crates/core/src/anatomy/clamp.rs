@@ -70,6 +70,8 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
     let mut out = Stack::default();
     let mut seen: BTreeSet<(usize, Zone)> = BTreeSet::new();
     let mut open = vec![(tightener, Zone::Full)];
+    // What it is turned against may stand off: the sheet says so.
+    let said = all.part(a, tightener).and_then(|p| p.against.as_deref()).and_then(|t| all.number(t));
     // Only what is near along the axis can touch; bodies are few enough to look at each.
     while let Some((i, z)) = open.pop() {
         let rings = zone(a, all, i, z);
@@ -79,7 +81,9 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
             if k == i || k == tightener {
                 continue;
             }
-            let Some(face) = from.iter().find(|f| touching(all, k, **f, to)) else { continue };
+            let said = i == tightener && said == Some(k);
+            let face = from.iter().find(|f| touching(all, k, **f, to)).or(from.first().filter(|_| said));
+            let Some(face) = face else { continue };
             match b.what {
                 What::Shaft | What::Housing(_) => {
                     stopped = true;
@@ -102,7 +106,7 @@ pub fn stack(a: &Anatomy, all: &Bodies, tightener: usize, to: End) -> Stack {
                         let near = if to == End::A { End::B } else { End::A };
                         let meets =
                             faces(&zone(a, all, k, *z), near).iter().any(|f| f.2.min(face.2) - f.1.max(face.1) > BAND);
-                        if (*z == Zone::Full || meets) && seen.insert((k, *z)) {
+                        if (*z == Zone::Full || meets || said) && seen.insert((k, *z)) {
                             if !out.members.contains(&k) {
                                 out.members.push(k);
                             }

@@ -1,6 +1,6 @@
 //! What follows from an anatomy: one graph of acts, what is wrong, what is worth a look, what is to be asked.
 
-use super::acts::{self, Act, Because, Phase, Relation, Step};
+use super::acts::{self, Act, Because, Phase, Relation, Run, Step};
 use super::as_found::{self, Question};
 use super::body::{Bodies, Way};
 use super::findings::{self, Finding, FindingKind};
@@ -27,6 +27,8 @@ pub struct Derived {
     pub questions: Vec<Question>,
     relations: Vec<Relation>,
     index: HashMap<String, usize>,
+    /// Acts that follow each other without anything in between.
+    pub runs: Vec<Run>,
     /// For each act of taking apart, what directly comes before it: numbers into `acts`, nothing left out.
     undo: Vec<Vec<usize>>,
     /// Every reason between two acts by their numbers in the graph, those that follow from others too.
@@ -86,13 +88,13 @@ fn told(a: &Anatomy) -> Result<Derived> {
         ));
     }
     let questions = as_found::questions(a);
-    let mut graph = acts::build(a, &bodies, &relations, &questions);
+    let (mut graph, runs) = acts::build(a, &bodies, &relations, &questions);
     let mut notes = Vec::new();
     findings::untie(a, &bodies, &mut graph, &mut faults);
     graph.reduce(a, &bodies);
     findings::overlaps(a, &bodies, &mut faults);
     findings::facings(a, &mut faults, &mut notes);
-    findings::missing(a, &mut faults, &mut notes);
+    findings::missing(a, &bodies, &mut faults, &mut notes);
     let end_of = |act: &Act| -> Option<End> {
         let b = &bodies.list[bodies.number(&act.body)?];
         match b.way {
@@ -100,7 +102,7 @@ fn told(a: &Anatomy) -> Result<Derived> {
             Way::Axial(_) | Way::Sideways => None,
         }
     };
-    let order = graph.offered(&end_of);
+    let order = graph.offered(&end_of, &runs);
     let mut place = vec![0; graph.acts.len()];
     for (k, i) in order.iter().enumerate() {
         place[*i] = k;
@@ -117,7 +119,7 @@ fn told(a: &Anatomy) -> Result<Derived> {
     let mut list: Vec<Option<Act>> = acts.into_iter().map(Some).collect();
     let acts: Vec<Act> = order.iter().filter_map(|i| list[*i].take()).collect();
     let index = acts.iter().enumerate().map(|(i, a)| (a.id.clone(), i)).collect();
-    Ok(Derived { bodies, acts, faults, notes, questions, relations, index, undo, why, order })
+    Ok(Derived { bodies, acts, faults, notes, questions, relations, index, runs, undo, why, order })
 }
 
 /// The same machine with its names as they stand inside sentences: what is derived are sentences.
@@ -164,12 +166,24 @@ pub struct Against {
 }
 
 impl Cost {
+    /// Acts that lift halves and take bodies off, in their order.
+    #[must_use]
+    pub fn steps(&self, d: &Derived) -> Vec<String> {
+        let off: BTreeSet<String> = self.off.iter().map(|b| ActId::off(b).text()).collect();
+        let lifts = |s: &Act| self.acts.contains(&s.id) && matches!(ActId::of(&s.id), Some(ActId::Open(_)));
+        d.acts.iter().filter(|s| off.contains(&s.id) || lifts(s)).map(|s| s.id.clone()).collect()
+    }
     /// The answer of `iron-seat derive FILE --out BODY`.
     #[must_use]
     pub fn json(&self, a: &Anatomy, d: &Derived, body: &str) -> serde_json::Value {
         let name = |id: &String| d.bodies.number(id).map_or(id.clone(), |i| d.bodies.list[i].name.clone());
         let off: Vec<&String> = self.opened.iter().chain(&self.off).collect();
-        let list: Vec<String> = off.iter().map(|id| name(id)).collect();
+        let said = |id: &String| match ActId::of(id) {
+            Some(ActId::Open(h)) => format!("the upper half of {}", name(&h)),
+            Some(ActId::Off(b)) => name(&b),
+            _ => String::new(),
+        };
+        let list: Vec<String> = self.steps(d).iter().map(said).collect();
         let words = if off.is_empty() {
             format!("Nothing has to come off for {}.", a.name_of(body))
         } else {
@@ -351,6 +365,15 @@ impl Derived {
         way.get(&if self.acts[first].phase == Phase::Mount { (x, y) } else { (y, x) }).copied()
     }
 
+    /// Why an act waits for the end of what is begun and must not be left alone: a hot ring that nothing holds yet.
+    #[must_use]
+    pub fn held_by_run(&self, act: &Act, done: impl Fn(&str) -> bool) -> Option<Text> {
+        let run = self.runs.iter().find(|r| act.verb.moves() && !r.holds(&act.id) && r.open(&done))?;
+        let next = run.acts.iter().find(|a| !done(a)).and_then(|a| self.act(a))?;
+        let name = self.bodies.number(&run.body).map_or("it", |i| self.bodies.list[i].name.as_str());
+        Some(Text::new(format!("{name} is hot and not held yet. First: {}", next.words.raw())).capital())
+    }
+
     /// Plays an order of acts of one phase from its beginning.
     ///
     /// # Errors
@@ -365,9 +388,13 @@ impl Derived {
             if act.phase != phase {
                 return Err((act.id.clone(), Text::new("This act belongs to the other phase.")));
             }
-            if !done.insert(&act.id) {
+            if done.contains(act.id.as_str()) {
                 return Err((act.id.clone(), Text::new("This act is done already.")));
             }
+            if let Some(words) = self.held_by_run(act, |id| done.contains(id)) {
+                return Err((act.id.clone(), words));
+            }
+            done.insert(&act.id);
             let lacks = act
                 .before
                 .iter()

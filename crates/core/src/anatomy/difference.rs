@@ -184,28 +184,7 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
         |t| both(&t.smaller, &t.larger),
         out,
     );
-    let turns = |a: &Anatomy| {
-        a.rotation.map_or("not said".to_owned(), |r| {
-            format!(
-                "{} seen from end {}",
-                if r.clockwise { "clockwise" } else { "anticlockwise" },
-                r.seen_from.letter()
-            )
-        })
-    };
-    if turns(old) != turns(new) {
-        out.push(format!("It turns {} instead of {}.", turns(new), turns(old)));
-    }
-    if old.lubricant != new.lubricant {
-        let said = |a: &Anatomy| {
-            a.lubricant.map_or("not said", |l| if l == super::Lubricant::Grease { "grease" } else { "oil" })
-        };
-        out.push(format!("Its bearings run in {} instead of {}.", said(new), said(old)));
-    }
-    if (old.run_in_rpm - new.run_in_rpm).abs() > 1e-9 {
-        out.push(format!("It is run in to {} rpm instead of {}.", new.run_in_rpm, old.run_in_rpm));
-    }
-
+    of_the_shaft(old, new, out);
     let (before, after) = (derive(old)?.acts, derive(new)?.acts);
     let without = |a: &[Act], b: &[Act]| -> Vec<(String, String)> {
         let ids: BTreeSet<&str> = b.iter().map(|s| s.id.as_str()).collect();
@@ -221,6 +200,35 @@ pub fn difference(old: &Anatomy, new: &Anatomy) -> Result<Difference> {
         .map(|s| s.id.clone())
         .collect();
     Ok(d)
+}
+
+/// How the whole shaft turns, stands and runs.
+fn of_the_shaft(old: &Anatomy, new: &Anatomy, out: &mut Vec<String>) {
+    let turns = |a: &Anatomy| {
+        a.rotation.map_or("not said".to_owned(), |r| {
+            format!(
+                "{} seen from end {}",
+                if r.clockwise { "clockwise" } else { "anticlockwise" },
+                r.seen_from.letter()
+            )
+        })
+    };
+    if turns(old) != turns(new) {
+        out.push(format!("It turns {} instead of {}.", turns(new), turns(old)));
+    }
+    if old.stands != new.stands {
+        let words = if new.stands == super::Stands::Vertical { "stands, end A up" } else { "lies level" };
+        out.push(format!("The shaft {words}."));
+    }
+    if old.lubricant != new.lubricant {
+        let said = |a: &Anatomy| {
+            a.lubricant.map_or("not said", |l| if l == super::Lubricant::Grease { "grease" } else { "oil" })
+        };
+        out.push(format!("Its bearings run in {} instead of {}.", said(new), said(old)));
+    }
+    if (old.run_in_rpm - new.run_in_rpm).abs() > 1e-9 {
+        out.push(format!("It is run in to {} rpm instead of {}.", new.run_in_rpm, old.run_in_rpm));
+    }
 }
 
 /// Answers to questions that a newer version no longer asks: they stay on record.

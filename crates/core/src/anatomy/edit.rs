@@ -2,7 +2,8 @@
 
 use super::items::{Item, List};
 use super::{
-    Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Role, Rotation, TurnedBy,
+    Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Role, Rotation, Stands,
+    TurnedBy,
 };
 use crate::anatomy::names::{free_id, named};
 use crate::fasten::Hand;
@@ -92,11 +93,12 @@ pub enum Edit {
         rotation: Option<Rotation>,
         rpm: f64,
         lubricant: Option<Lubricant>,
+        stands: Stands,
     },
     /// A limit, pair, hole, bolt ring, rule or seat: in the place of the one named, or new.
     Put {
         over: String,
-        item: Item,
+        item: Box<Item>,
     },
     Take {
         list: List,
@@ -150,6 +152,7 @@ pub struct PartMore {
     pub tool: Option<Millimetres>,
     pub mass_kg: Option<f64>,
     pub gap_volts: Option<f64>,
+    pub against: Option<String>,
 }
 
 /// What a form sets of a part.
@@ -200,6 +203,7 @@ pub fn blank(key: &str, name: &str) -> Anatomy {
         housings: Vec::new(),
         seats: Vec::new(),
         rotation: None,
+        stands: Stands::Level,
         lubricant: None,
         run_in_rpm: 0.0,
         before: Vec::new(),
@@ -427,12 +431,13 @@ impl Edit {
                 (p.torque_hi_nm, p.cure_min, p.tool_mm, p.mass_kg, p.gap_volts) =
                     (set.torque_hi_nm, set.cure_min, set.tool, set.mass_kg, set.gap_volts);
                 p.compound.clone_from(&set.compound);
+                p.against.clone_from(&set.against);
             }
-            Self::SetTurning { rotation, rpm, lubricant } => {
+            Self::SetTurning { rotation, rpm, lubricant, stands } => {
                 expect((0.0..=200_000.0).contains(rpm), "rpm", "expected 0 to 200 000 rpm")?;
-                (a.rotation, a.run_in_rpm, a.lubricant) = (*rotation, *rpm, *lubricant);
+                (a.rotation, a.run_in_rpm, a.lubricant, a.stands) = (*rotation, *rpm, *lubricant, *stands);
             }
-            Self::Put { over, item } => a.put_item(over, item.clone())?,
+            Self::Put { over, item } => a.put_item(over, (**item).clone())?,
             Self::Take { list, key } => a.take_item(*list, key)?,
         }
         a.check()
@@ -492,7 +497,7 @@ impl Anatomy {
         for p in &mut self.parts {
             p.locks.retain(|x| x != id);
             p.covers.retain(|x| x != id);
-            for o in [&mut p.key, &mut p.carried_by, &mut p.inside] {
+            for o in [&mut p.key, &mut p.carried_by, &mut p.inside, &mut p.against] {
                 if o.as_deref() == Some(id) {
                     *o = None;
                 }
@@ -510,15 +515,20 @@ impl Anatomy {
         self.runouts.retain(|r| r.part != id);
         for r in &mut self.runouts {
             r.without.retain(|x| x != id);
+            r.trial.retain(|x| x != id);
             if r.reads.as_deref() == Some(id) {
                 r.reads = None;
             }
         }
         self.bolt_rings.retain(|b| b.part != id);
+        for b in self.bolt_rings.iter_mut().filter(|b| b.to.as_deref() == Some(id)) {
+            b.to = None;
+        }
         self.holes.retain(|h| h.housing != id);
         for f in &mut self.floats {
             f.after.retain(|x| x != id);
             f.without.retain(|x| x != id);
+            f.trial.retain(|x| x != id);
             if f.shim.as_deref() == Some(id) {
                 f.shim = None;
             }
@@ -526,6 +536,7 @@ impl Anatomy {
         for g in &mut self.gaps {
             g.after.retain(|x| x != id);
             g.without.retain(|x| x != id);
+            g.trial.retain(|x| x != id);
         }
     }
 }
@@ -598,6 +609,7 @@ impl Part {
             tool_mm: None,
             mass_kg: None,
             gap_volts: None,
+            against: None,
             rings: Vec::new(),
         }
     }

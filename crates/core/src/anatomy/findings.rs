@@ -3,7 +3,7 @@
 use super::acts::{self, Graph};
 use super::body::Bodies;
 use super::text::Text;
-use super::{Anatomy, Role, facing, space};
+use super::{Anatomy, Role, facing, joints, space};
 use crate::fasten::Hand;
 use crate::terms::End;
 use serde::Serialize;
@@ -211,8 +211,41 @@ fn hand(a: &Anatomy, p: &super::Part, faults: &mut Vec<Finding>, notes: &mut Vec
     }
 }
 
+/// Joints of which the sheet leaves an end open.
+fn ends(a: &Anatomy, all: &Bodies, notes: &mut Vec<Finding>) {
+    for b in &a.bolt_rings {
+        let name = a.name_of(&b.part);
+        let words = match joints::partner(a, all, b) {
+            joints::Partner::One(_) | joints::Partner::Halves(_) => continue,
+            joints::Partner::Unsaid => format!(
+                "What are the bolts of {name} fastened to (to)? No face meets its flange: until it is said they wait for all housings."
+            ),
+            joints::Partner::Several(list) => format!(
+                "Which of these are the bolts of {name} fastened to (to): {}? Until it is said they wait for all housings.",
+                list.iter().map(|i| all.list[*i].name.as_str()).collect::<Vec<_>>().join(", ")
+            ),
+        };
+        notes.push(Finding::new(FindingKind::Missing, [b.part.clone()], words));
+    }
+    for p in a.parts.iter().filter(|p| p.kind.role() == Role::Nut) {
+        let Some(i) = all.number(&p.id) else { continue };
+        let stack = super::clamp::stack(a, all, i, p.from.other());
+        if stack.members.is_empty() && stack.stops.is_empty() {
+            notes.push(Finding::new(
+                FindingKind::Missing,
+                [p.id.clone()],
+                format!(
+                    "What is {} turned against (against)? Nothing touches its face: it holds nothing as it is drawn.",
+                    p.name
+                ),
+            ));
+        }
+    }
+}
+
 /// What the sheet does not say and somebody will need.
-pub(super) fn missing(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
+pub(super) fn missing(a: &Anatomy, all: &Bodies, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
+    ends(a, all, notes);
     for p in a.parts.iter().filter(|p| p.kind.role() == Role::Rolling && p.designation.is_none()) {
         faults.push(Finding::new(FindingKind::Missing, [p.id.clone()], format!("{} needs its designation.", p.name)));
     }

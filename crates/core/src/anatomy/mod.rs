@@ -12,6 +12,7 @@ pub mod edit;
 pub mod facing;
 mod findings;
 pub mod items;
+pub mod joints;
 pub mod keepable;
 mod kinds;
 mod measure;
@@ -131,7 +132,9 @@ impl Anatomy {
             expect(ids.contains(id), field, format!("{who} names {id}, which is neither a part nor a housing"))
         };
         for p in &self.parts {
-            for id in p.locks.iter().chain(&p.covers).chain(&p.key).chain(&p.carried_by).chain(&p.inside) {
+            for id in
+                p.locks.iter().chain(&p.covers).chain(&p.key).chain(&p.carried_by).chain(&p.inside).chain(&p.against)
+            {
                 there("parts", &p.id, id)?;
                 expect(*id != p.id, "parts", format!("{} names itself", p.id))?;
             }
@@ -170,13 +173,13 @@ impl Anatomy {
         unique("gaps", self.gaps.iter().map(|f| &f.id))?;
         for f in &self.floats {
             expect(f.hi_mm.0 >= f.lo_mm.0, "floats", format!("{} has its upper limit below its lower one", f.id))?;
-            for id in f.shim.iter().chain(&f.after).chain(&f.without) {
+            for id in f.shim.iter().chain(&f.after).chain(&f.without).chain(&f.trial) {
                 there("floats", &f.id, id)?;
             }
         }
         for r in &self.runouts {
             there("runouts", &r.id, &r.part)?;
-            for id in &r.without {
+            for id in r.without.iter().chain(&r.trial) {
                 there("runouts", &r.id, id)?;
             }
             if let Some(id) = &r.reads {
@@ -188,19 +191,20 @@ impl Anatomy {
             }
         }
         for g in &self.gaps {
-            for id in g.after.iter().chain(&g.without) {
+            for id in g.after.iter().chain(&g.without).chain(&g.trial) {
                 there("gaps", &g.id, id)?;
             }
         }
         for h in &self.holes {
-            expect(
-                self.housings.iter().any(|x| x.id == h.housing),
-                "holes",
-                format!("{} is in {}, which is not a housing", h.id, h.housing),
-            )?;
+            there("holes", &h.id, &h.housing)?;
         }
         for b in &self.bolt_rings {
             there("bolt_rings", "a bolt ring", &b.part)?;
+            if let Some(to) = &b.to {
+                there("bolt_rings", &format!("the bolt ring of {}", b.part), to)?;
+                let parted = self.housings.iter().any(|h| h.id == b.part && h.split);
+                expect(parted || *to != b.part, "bolt_rings", format!("{} is fastened to itself", b.part))?;
+            }
             expect(
                 (1..=200).contains(&b.n) && b.torque_nm > 0.0,
                 "bolt_rings",

@@ -178,6 +178,9 @@ pub struct Part {
     /// Gap voltage that a probe is set to.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gap_volts: Option<f64>,
+    /// What a nut is turned against, where that stands too far off to be told from the sizes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub against: Option<String>,
     /// Its profile where one ring is not enough.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rings: Vec<PartRing>,
@@ -254,6 +257,17 @@ pub enum Condition {
     Nipped,
 }
 
+/// How the shaft stands when it is worked on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Stands {
+    /// Its weight lies across its bearings.
+    #[default]
+    Level,
+    /// End A is up: the rotor hangs from what carries it along its axis.
+    Vertical,
+}
+
 /// What lubricates the bearings.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -302,6 +316,11 @@ fn at_bench(f: &Fitted) -> bool {
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
 fn around(t: &TurnedBy) -> bool {
     *t == TurnedBy::Outside
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+fn lying(s: &Stands) -> bool {
+    *s == Stands::Level
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
@@ -378,7 +397,7 @@ pub struct Hole {
     pub id: String,
     /// As said.
     pub name: String,
-    /// Housing it is in.
+    /// Housing it is in, or part: a drain of a cover.
     pub housing: String,
     /// What for.
     pub kind: HoleKind,
@@ -466,6 +485,9 @@ pub struct FloatOf {
     /// Must not be on yet: total travel before the shoes are in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub without: Vec<String>,
+    /// Carry the shaft for this reading though what they belong into is out: a bush slipped on for a trial.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub trial: Vec<String>,
     /// How tight what it rests on is.
     #[serde(default, skip_serializing_if = "tight")]
     pub condition: Condition,
@@ -501,6 +523,9 @@ pub struct RunoutOf {
     /// Must not be on yet: total travel before the shoes are in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub without: Vec<String>,
+    /// Carry the shaft for this reading though what they belong into is out: a bush slipped on for a trial.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub trial: Vec<String>,
     /// How tight what it rests on is.
     #[serde(default, skip_serializing_if = "tight")]
     pub condition: Condition,
@@ -522,6 +547,9 @@ pub struct GapOf {
     /// Must not be on yet: total travel before the shoes are in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub without: Vec<String>,
+    /// Carry the shaft for this reading though what they belong into is out: a bush slipped on for a trial.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub trial: Vec<String>,
     /// How tight what it rests on is.
     #[serde(default, skip_serializing_if = "tight")]
     pub condition: Condition,
@@ -534,6 +562,9 @@ pub struct GapOf {
 pub struct BoltRing {
     /// Part or housing it holds.
     pub part: String,
+    /// Part or housing it is fastened to; the one whose face its flange meets unless said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to: Option<String>,
     pub n: u32,
     pub torque_nm: f64,
     /// Largest torque that may have been given; a tenth more unless said.
@@ -637,6 +668,9 @@ pub struct Anatomy {
     /// Grease or oil.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lubricant: Option<Lubricant>,
+    /// How the shaft stands.
+    #[serde(default, skip_serializing_if = "lying")]
+    pub stands: Stands,
     /// Speed it is run in to; 0 when not said.
     #[serde(default, skip_serializing_if = "naught")]
     pub run_in_rpm: f64,

@@ -93,6 +93,9 @@ pub enum Event {
     WaitOver {
         step: String,
         left_s: i64,
+        /// Why it was over before its time.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        why: String,
     },
     #[serde(rename = "as found")]
     AsFound {
@@ -396,8 +399,8 @@ impl Event {
                 format!("{}: done{read}{faces}{with}{why}", act(&t.step))
             }
             Self::Unticked { step } => format!("{}: taken back", act(step)),
-            Self::WaitOver { step, left_s } if *left_s > 0 => {
-                format!("{}: the wait is over, {} before its time", act(step), minutes(*left_s))
+            Self::WaitOver { step, left_s, why } if *left_s > 0 => {
+                format!("{}: the wait is over, {} before its time{}", act(step), minutes(*left_s), behind(why))
             }
             Self::WaitOver { step, .. } => format!("{}: the wait is over", act(step)),
             Self::AsFound { question: q, state, value, note } => {

@@ -76,6 +76,8 @@ pub enum Command {
     /// A wait is over: it is cold, it held, it has cured.
     WaitOver {
         act: String,
+        /// Why, before its time: a temperature, what was looked at.
+        why: String,
     },
     /// Chooses how a ring goes on.
     Choose {
@@ -273,7 +275,7 @@ fn decided(s: &State, who: &Who, command: &Command) -> Decision {
     match command {
         Command::Tick { act, said } => tick(s, who, act, said),
         Command::TakeBack { act } => take_back(s, who, act),
-        Command::WaitOver { act } => wait_over(s, act),
+        Command::WaitOver { act, why } => wait_over(s, act, why),
         Command::Choose { seat, method } => seats::choose(s, who, seat, *method),
         Command::OnHeater { seat } => seats::on_heater(s, who, seat),
         Command::Thermometer { seat, temperature } => seats::thermometer(s, who, seat, temperature),
@@ -487,11 +489,21 @@ fn take_back(s: &State, who: &Who, id: &str) -> Decision {
     }
 }
 
-fn wait_over(s: &State, id: &str) -> Decision {
+fn wait_over(s: &State, id: &str, why: &str) -> Decision {
     // Clocks of seats name no act: only their own steps end them.
     let _ = s.act(id).ok_or(Denied::NotThere)?;
     match s.clocks.iter().find(|k| k.step == id) {
-        Some(k) => Ok(vec![Event::WaitOver { step: id.to_owned(), left_s: k.left(s.now) }]),
+        Some(k) => {
+            let left_s = k.left(s.now);
+            // Cold, dry or cured comes from the clock; who cuts it short says what was read.
+            let rule = text::Text { least: if left_s > 0 { text::HAPPENED.least } else { 0 }, ..text::HAPPENED };
+            let why = rule.read("reason", why, |_| {
+                let range = text::HAPPENED.range();
+                format!("its clock runs: say in {range} how you know that it is over, such as “24 °C by the probe”")
+            })?;
+            let why = if left_s > 0 { why } else { String::new() };
+            Ok(vec![Event::WaitOver { step: id.to_owned(), left_s, why }])
+        }
         None => held("no clock runs for this step"),
     }
 }

@@ -1,7 +1,7 @@
 //! A rebuild as it stands: what is done, found, waiting and called; and from it what may be done, what is held and why.
 
 use super::{AnswerState, Who};
-use crate::anatomy::acts::{self, Act, Before, Round, Verb};
+use crate::anatomy::acts::{self, Act, Round, Run, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::body::whole;
 use crate::anatomy::{Anatomy, Cost, MachineType, Measure, SeatFacts};
@@ -179,6 +179,8 @@ pub struct State {
     /// Seats that an apprentice has signed and nobody has counter-signed yet.
     pub half_signed: Arc<BTreeMap<String, HalfSigned>>,
     seat_steps: Arc<BTreeMap<(String, StepKind), Done>>,
+    /// Acts that follow each other without anything in between.
+    runs: Arc<Vec<Run>>,
     index: Arc<HashMap<String, usize>>,
 }
 
@@ -207,6 +209,9 @@ impl State {
             .filter_map(|((seat, _), d)| Some((seat.clone(), Method::of(&d.detail)?)))
             .collect();
         acts::with_seats(a, &mut list, &methods);
+        let rounds = std::iter::once(1).chain(facts.rounds.iter().map(|r| r.n));
+        let runs: Vec<Run> = rounds.flat_map(|n| kind.derived.runs.iter().map(move |r| r.in_round(n))).collect();
+        acts::close_runs(&runs, &mut list);
         let mut done = facts.ticks;
         for act in &list {
             let Some((seat, kind)) = &act.seat else { continue };
@@ -237,6 +242,7 @@ impl State {
             seats: Arc::default(),
             half_signed: Arc::new(facts.half_signed),
             seat_steps: Arc::new(facts.seat_steps),
+            runs: Arc::new(runs),
             index: Arc::new(index),
             kind,
         }
@@ -374,11 +380,36 @@ impl State {
         };
         self.clocks.iter().find(|k| of(k) && k.left(self.now) > 0)
     }
-    fn while_it_waits(&self, act: &Act, before: &Before) -> bool {
-        let its_own = act.seat.as_ref().is_some_and(|x| x.1 == StepKind::Cool);
-        its_own || self.act(&before.id).is_some_and(|first| acts::while_cooling(self.anatomy(), act, first))
+    /// Clocks that run after something that an act rests on, directly or not, with the act that they run after: until
+    /// then nothing rests on it but what holds it home.
+    fn waits_above(&self, act: &Act) -> Vec<(String, &Clock)> {
+        let cools_itself = act.seat.as_ref().is_some_and(|x| x.1 == StepKind::Cool);
+        if cools_itself || self.clocks.iter().all(|k| k.left(self.now) == 0) {
+            return Vec::new();
+        }
+        let mut seen = BTreeSet::new();
+        let mut open: Vec<&str> = act.before.iter().map(|b| b.id.as_str()).collect();
+        let mut out = Vec::new();
+        while let Some(id) = open.pop() {
+            let Some(first) = self.act(id).filter(|_| seen.insert(id)) else { continue };
+            if let Some(k) = self.waiting(id).filter(|_| !acts::while_cooling(self.anatomy(), act, first)) {
+                out.push((id.to_owned(), k));
+            }
+            open.extend(first.before.iter().map(|b| b.id.as_str()));
+        }
+        out
     }
 
+    /// What is hot and not held yet, and the act that comes next for it, while another one would take hold of something.
+    fn left_alone(&self, act: &Act) -> Option<(&Run, &Act)> {
+        let heated = |r: &Run| r.acts.first().is_some_and(|h| self.act(h).is_some());
+        let run = self
+            .runs
+            .iter()
+            .find(|r| act.verb.moves() && !r.holds(&act.id) && heated(r) && r.open(|id| self.is_done(id)))?;
+        let next = run.acts.iter().find(|a| !self.is_done(a)).and_then(|a| self.act(a))?;
+        Some((run, next))
+    }
     /// The isolation, while it is open and this is another act: nothing else is in hand before.
     fn unsafe_yet(&self, act: &Act) -> Option<&Act> {
         self.acts.iter().find(|s| s.verb == Verb::Isolate && s.id != act.id && !self.is_done(&s.id))
@@ -419,12 +450,11 @@ impl State {
     #[must_use]
     pub fn free(&self, act: &Act) -> bool {
         self.unsafe_yet(act).is_none()
-            && act
-                .before
-                .iter()
-                .all(|b| self.is_done(&b.id) && (self.waiting(&b.id).is_none() || self.while_it_waits(act, b)))
+            && act.before.iter().all(|b| self.is_done(&b.id))
+            && self.waits_above(act).is_empty()
             && self.call_in_the_way(act).is_none()
             && self.kept_off(act).is_none()
+            && self.left_alone(act).is_none()
     }
     /// Everything that holds an act: empty when it may be done.
     #[must_use]
@@ -438,11 +468,9 @@ impl State {
             words: format!("{} {}", full(first.words.say(units)), full(b.words.say(units))),
             first: first.id.clone(),
         });
-        let waits =
-            act.before.iter().filter(|b| !self.while_it_waits(act, b)).filter_map(|b| Some((b, self.waiting(&b.id)?)));
-        let waits = waits.map(|(b, k)| Reason {
+        let waits = self.waits_above(act).into_iter().map(|(first, k)| Reason {
             words: format!("{}: {} left.", k.label, show::clock(Seconds(k.left(self.now) as f64))),
-            first: b.id.clone(),
+            first,
         });
         let called = self.call_in_the_way(act).map(|(c, name)| {
             let word = c.verdict().map_or("", Verdict::word).to_lowercase();
@@ -462,7 +490,15 @@ impl State {
             ),
             first: ActId::Look(d.part.clone()).to_string(),
         });
-        missing.chain(waits).chain(called).chain(off).collect()
+        let alone = self.left_alone(act).map(|(run, next)| Reason {
+            words: format!(
+                "{} is hot and nothing holds it yet: {}",
+                crate::quantity::show::capital(self.anatomy().name_of(whole(&run.body))),
+                next.words.say(units)
+            ),
+            first: next.id.clone(),
+        });
+        missing.chain(waits).chain(called).chain(off).chain(alone).collect()
     }
     /// Why an act is held, as one sentence; none when it may be done.
     #[must_use]
@@ -482,6 +518,10 @@ impl State {
         if let Some(first) = self.unsafe_yet(act) {
             return Some(first);
         }
+        // What is hot is held first: its own next act waits for nothing but itself.
+        if let Some((_, next)) = self.left_alone(act) {
+            return if self.free(next) { Some(next) } else { self.way_to(next) };
+        }
         while let Some(s) = open.pop() {
             for b in s.before.iter().filter(|b| !self.is_done(&b.id)) {
                 let Some(k) = self.index.get(&b.id).copied().filter(|k| seen.insert(self.acts[*k].id.as_str())) else {
@@ -489,9 +529,13 @@ impl State {
                 };
                 if self.free(&self.acts[k]) {
                     best = Some(best.map_or(k, |n: usize| n.min(k)));
-                } else {
-                    open.push(&self.acts[k]);
+                    continue;
                 }
+                if let Some(next) = self.left_alone(&self.acts[k]).and_then(|(_, n)| self.index.get(&n.id).copied()) {
+                    let next = Some(next).filter(|n| self.free(&self.acts[*n]));
+                    best = [best, next].into_iter().flatten().min();
+                }
+                open.push(&self.acts[k]);
             }
         }
         best.map(|k| &self.acts[k])

@@ -82,7 +82,9 @@ act_ids! {
     Back back = "back", "A flinger is backed off.";
     Bolts bolts = "bolts", "Bolts are drawn down in order.";
     Close close = "close", "An upper half goes on.";
+    Down down = "down", "A rotor is let down on what carries it.";
     Drag drag = "drag", "The drag of a pair is read.";
+    Drive drive = "drive", "A seal is driven home into its pocket.";
     Float float = "float", "A float is read.";
     Free free = "free", "It turns free.";
     Gap gap = "gap", "A gap is read at its points.";
@@ -90,6 +92,7 @@ act_ids! {
     Heat heat = "heat", "A ring is heated.";
     Height height = "height", "A spacer is compared with its fellow.";
     Hole hole = "hole", "Drains and holes are free.";
+    Hold hold = "hold", "A rotor is hung up before what carries it is undone.";
     Home home = "home", "What is on is proved home.";
     Key key = "key", "A key and its ways are measured.";
     Kit kit = "kit", "A new part is checked.";
@@ -108,6 +111,7 @@ act_ids! {
     Preload preload = "preload", "The preload of a pair is read.";
     Prove prove = "prove", "The whole is proved.";
     Receive receive = "receive", "What comes in is made safe and looked at.";
+    Release release = "release", "Oil lets a collar go.";
     Seat seat = "seat", "The seat of a bush is measured.";
     Set set = "set", "A nut is set to its mark or drag.";
     Shim shim = "shim", "A shim is changed.";

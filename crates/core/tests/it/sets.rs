@@ -22,7 +22,7 @@ fn every_set_thing_is_taken_out_and_put_in_again() {
             kinds.insert(list.word());
             assert!(List::ALL.iter().any(|l| List::of(l.1) == Some(list)));
             // Put over itself nothing changes.
-            let same = Edit::Put { over: key.clone(), item: item.clone() };
+            let same = Edit::Put { over: key.clone(), item: Box::new(item.clone()) };
             assert_eq!(same.apply(&a).unwrap(), a, "{key}");
             assert!(same.said().contains(list.word()));
             let out = Edit::Take { list, key: key.clone() };
@@ -30,8 +30,11 @@ fn every_set_thing_is_taken_out_and_put_in_again() {
             let Ok(without) = out.apply(&a) else { continue };
             assert!(here(&without, list, &key).is_none() && out.said().contains(list.word()));
             assert_eq!(out.apply(&without).unwrap_err().field, "board", "{key} is gone already");
-            assert_eq!(Edit::Put { over: key.clone(), item: item.clone() }.apply(&without).unwrap_err().field, "board");
-            let back = Edit::Put { over: String::new(), item: item.clone() }.apply(&without).unwrap();
+            assert_eq!(
+                Edit::Put { over: key.clone(), item: Box::new(item.clone()) }.apply(&without).unwrap_err().field,
+                "board"
+            );
+            let back = Edit::Put { over: String::new(), item: Box::new(item.clone()) }.apply(&without).unwrap();
             assert_eq!(back.items().len(), a.items().len(), "{key}");
             assert!(derive(&back).is_ok());
         }
@@ -44,7 +47,8 @@ fn what_is_missing_is_said_beside_its_field() {
     let all = machines();
     let first =
         |list: List| all.iter().find_map(|a| Some((a, a.items().into_iter().find(|i| i.list() == list)?))).unwrap();
-    let refused = |a: &Anatomy, item: Item| Edit::Put { over: item.key(), item }.apply(a).unwrap_err().field;
+    let refused =
+        |a: &Anatomy, item: Item| Edit::Put { over: item.key(), item: Box::new(item) }.apply(a).unwrap_err().field;
     macro_rules! wrong {
         ($list:ident, $kind:ident, $change:expr, $field:literal) => {{
             let (a, item) = first(List::$list);
@@ -69,7 +73,8 @@ fn what_is_missing_is_said_beside_its_field() {
     wrong!(Seats, Seat, |x: &mut Box<Seat>| x.source.clear(), "source");
     wrong!(Seats, Seat, |x: &mut Box<Seat>| x.part = "nowhere".into(), "part");
     // What two parts name is another one when a name changes: put as a new one.
-    let refused = |a: &Anatomy, item: Item| Edit::Put { over: String::new(), item }.apply(a).unwrap_err().field;
+    let refused =
+        |a: &Anatomy, item: Item| Edit::Put { over: String::new(), item: Box::new(item) }.apply(a).unwrap_err().field;
     let (a, Item::Rule(r)) = first(List::Rules) else { unreachable!() };
     assert_eq!(refused(a, Item::Rule(Rule { then: r.first.clone(), ..r.clone() })), "then");
     assert_eq!(refused(a, Item::Rule(Rule { reason: " ".into(), ..r.clone() })), "reason");

@@ -214,7 +214,7 @@ impl Job {
             .unwrap_or_else(|e| panic!("{}: {id}: {e:?}", self.kind.anatomy.name));
         if let Some(k) = self.facts.clocks.iter().find(|k| k.step == id).cloned() {
             self.now += k.seconds * 1_000_000;
-            self.decide(&HAND, &Command::WaitOver { act: k.step }).unwrap();
+            self.decide(&HAND, &Command::WaitOver { act: k.step, why: String::new() }).unwrap();
         }
         true
     }
@@ -541,7 +541,10 @@ fn slips_are_refused_beside_their_field() {
             } else if asks {
                 assert!(matches!(tick(two), Err(Denied::Held(w)) if w.contains("say what was found")));
             }
-            assert!(matches!(decide(&s, &HAND, &Command::WaitOver { act: act.id.clone() }), Err(Denied::Held(_))));
+            assert!(matches!(
+                decide(&s, &HAND, &Command::WaitOver { act: act.id.clone(), why: "24 °C by the probe".into() }),
+                Err(Denied::Held(_))
+            ));
             assert!(job.next());
         }
     }

@@ -73,7 +73,7 @@ fn a_build_sheet_is_derived_from_a_file_or_from_standard_input() {
     let broken = iron_seat(&["derive", "-"], &turned.join("\n"));
     assert!(broken.status.code() == Some(0) && !json(&broken)["faults"].as_array().unwrap().is_empty());
     for (sheet, said) in
-        [("not a sheet", "line 1"), ("", "format"), (&text.replacen("format = 2", "format = 9", 1), "reads up to 2")]
+        [("not a sheet", "line 1"), ("", "format"), (&text.replacen("format = 3", "format = 9", 1), "reads up to 3")]
     {
         let refused = iron_seat(&["derive", "-"], sheet);
         assert_eq!(refused.status.code(), Some(2), "{said}");

@@ -111,7 +111,7 @@ fn what_is_put_back_is_what_was_taken_out() {
     for a in machines() {
         for item in a.items() {
             let (list, key) = (item.list(), item.key());
-            let over = Edit::Put { over: key.clone(), item: item.clone() }
+            let over = Edit::Put { over: key.clone(), item: Box::new(item.clone()) }
                 .apply(&a)
                 .unwrap_or_else(|e| panic!("{}: {key}: {e}", a.name));
             assert_eq!(over, a, "{}: {key} put over itself", a.name);
@@ -120,7 +120,7 @@ fn what_is_put_back_is_what_was_taken_out() {
             assert_eq!(without.items().len() + 1, a.items().len(), "{}: {key}", a.name);
             assert!(take.apply(&without).unwrap_err().message.contains("not there any more"));
             assert!(!difference(&a, &without).unwrap().is_empty(), "{}: that {key} went is said", a.name);
-            let back = Edit::Put { over: String::new(), item: item.clone() }.apply(&without).unwrap();
+            let back = Edit::Put { over: String::new(), item: Box::new(item.clone()) }.apply(&without).unwrap();
             assert_eq!(back.items().len(), a.items().len());
             // The same but for its id, which a new thing gets from its name.
             let bare = |a: &Anatomy| {

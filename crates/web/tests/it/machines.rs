@@ -299,7 +299,7 @@ fn said(body: &str) -> &str {
 
 /// Works the round that the booster's float opened, up to the bolts of its bracket.
 async fn round(b: &mut Browser, here: &str) {
-    for step in ["off.bracket", "off.adj", "shim.thrust", "on.adj", "on.bracket"] {
+    for step in ["loosen.bracket", "off.bracket", "off.adj", "shim.thrust", "on.adj", "on.bracket"] {
         let r = b.post(here, &format!("act=tick&step={step}%232&second=Pell+Adeyemi")).await;
         assert_eq!(r.status, StatusCode::SEE_OTHER, "{step}: {}", said(&r.body));
     }
@@ -491,14 +491,15 @@ async fn a_rebuild_without_a_bearing_seat_is_worked_on_the_same_bench() {
     let mut b = Browser::signed_in(&app, "ines").await;
     let floor = b.get("/?find=booster").await.body;
     assert!(
-        floor.contains("Draw thrust bracket off towards end A"),
+        floor.contains("Loosen the 8 bolts of thrust bracket"),
         "where it stands: {}",
         floor.split("R-0415").nth(1).unwrap()
     );
-    assert!(floor.contains("148 of 161 steps done"), "how far it is");
     let id = f.rebuild("R-0415");
+    let (done, all) = state(&mut f.connection(), id).progress();
+    assert!(done > 100 && done < all && floor.contains(&format!("{done} of {all} steps done")), "how far it is");
     let bench = b.get(&format!("/rebuilds/{id}")).await.body;
-    assert!(bench.contains("<h1>Draw thrust bracket off towards end A.</h1>") && !bench.contains("class=\"seats\""));
+    assert!(bench.contains("<h1>Loosen the 8 bolts of thrust bracket crosswise") && !bench.contains("class=\"seats\""));
     // A bare shaft, just drawn, can be rebuilt, too: there is little to do, and it is said.
     let draft = ironseat_store::RebuildId::new().to_string();
     b.post("/anatomies", &format!("id={draft}&name=Bare+quay+shaft")).await;
@@ -643,7 +644,9 @@ async fn every_machine_is_worked_to_its_certificate() {
             assert_eq!(r.status, StatusCode::SEE_OTHER, "{}, {}: {}", a.name, s.id, self::said(&r.body));
             if s.wait_min > 0.0 {
                 assert_eq!(
-                    b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id)])).await.status,
+                    b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id), ("reason", "24 °C by the probe")]))
+                        .await
+                        .status,
                     StatusCode::SEE_OTHER
                 );
             }

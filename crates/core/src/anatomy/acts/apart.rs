@@ -29,7 +29,6 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     let kind =
         w.g.add(Act::new("receive.kind", Verb::Inspect, Phase::Apart, Stage::Receive, "", words).with("eyes", 5.0));
     w.g.before(safe, kind, plain(Law::Safe, "isolated first"));
-    let begun = w.g.acts.len();
     for i in 1..w.all.list.len() {
         off(w, i);
     }
@@ -58,8 +57,9 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     screws(w);
     inspect(w);
     ask(w, questions);
-    for i in begun..w.g.acts.len() {
-        if w.g.acts[i].phase == Phase::Apart {
+    super::joined::apart(w);
+    for i in 0..w.g.acts.len() {
+        if w.g.acts[i].phase == Phase::Apart && i != safe && i != kind {
             w.g.before(kind, i, plain(Law::Safe, "isolated, and the right machine, first"));
         }
     }

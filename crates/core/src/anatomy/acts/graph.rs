@@ -1,7 +1,7 @@
 //! The graph of acts: nodes, reasons between them, what follows from others left out, and the offered order.
 
 use super::laws::Because;
-use super::{Act, Before, Phase, Verb};
+use super::{Act, Before, Phase, Run, Verb};
 use crate::anatomy::Anatomy;
 use crate::anatomy::body::Bodies;
 use std::collections::{BinaryHeap, HashMap};
@@ -284,6 +284,11 @@ impl Graph {
     pub fn into_parts(self) -> (Vec<Act>, HashMap<(usize, usize), Because>) {
         (self.acts, self.why)
     }
+    /// Acts that come directly before one.
+    #[must_use]
+    pub fn first(&self, i: usize) -> &[usize] {
+        &self.first[i]
+    }
     /// Acts that come directly after one.
     #[must_use]
     pub fn after(&self, i: usize) -> &[usize] {
@@ -315,9 +320,10 @@ impl Graph {
         }
     }
 
-    /// The offered order: least waiting, turning over and changing of tools, acts of one place together.
+    /// The offered order: least waiting, turning over and changing of tools, acts of one place together; what runs
+    /// without anything in between stays together.
     #[must_use]
-    pub fn offered(&self, end_of: &dyn Fn(&Act) -> Option<crate::terms::End>) -> Vec<usize> {
+    pub fn offered(&self, end_of: &dyn Fn(&Act) -> Option<crate::terms::End>, runs: &[Run]) -> Vec<usize> {
         let n = self.acts.len();
         let (plain, _) = self.plain();
         let mut waits = vec![0usize; n];
@@ -340,6 +346,10 @@ impl Graph {
         let mut from = vec![0.0f64; n];
         let (mut now, mut end, mut tool, mut body) = (0.0f64, None, 0, 0);
         let mut order = Vec::with_capacity(n);
+        let runs: Vec<Vec<usize>> =
+            runs.iter().map(|r| r.acts.iter().filter_map(|a| self.number(a)).collect()).collect();
+        // What has to come next, first of all.
+        let mut next: std::collections::VecDeque<usize> = std::collections::VecDeque::new();
         while !free.is_empty() {
             let price = |i: usize| {
                 let turn = ends[i].is_some_and(|e| end.is_some_and(|x| x != e));
@@ -355,7 +365,16 @@ impl Graph {
                     (least, at) = (p.min(least), k);
                 }
             }
+            if let Some(k) = next.front().and_then(|x| free.iter().position(|f| f == x)) {
+                at = k;
+            }
             let i = free.swap_remove(at);
+            if next.front() == Some(&i) {
+                next.pop_front();
+            }
+            if let Some(run) = runs.iter().find(|r| r.first() == Some(&i)) {
+                next.extend(&run[1..]);
+            }
             now = now.max(from[i]) + self.acts[i].minutes;
             end = ends[i].or(end);
             (tool, body) = (tools[i], bodies[i]);

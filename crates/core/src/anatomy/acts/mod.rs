@@ -3,6 +3,7 @@
 
 mod apart;
 mod graph;
+mod joined;
 mod laws;
 mod mount;
 mod readings;
@@ -14,6 +15,7 @@ mod words;
 mod work;
 
 pub use graph::Graph;
+pub use joined::{Run, close_runs};
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
@@ -132,6 +134,8 @@ pub enum Law {
     Contact,
     /// Isolated first.
     Safe,
+    /// Both ends of a joint are there before it is fastened, and it is undone before one of them moves.
+    Joint,
     /// The build sheet says so.
     Rule,
 }
@@ -374,7 +378,7 @@ pub(super) fn build(
     all: &super::body::Bodies,
     relations: &[Relation],
     questions: &[super::as_found::Question],
-) -> Graph {
+) -> (Graph, Vec<Run>) {
     let mut ahead: std::collections::HashMap<Step, Vec<Step>> = std::collections::HashMap::new();
     for r in relations {
         ahead.entry(r.first).or_default().push(r.then);
@@ -383,8 +387,13 @@ pub(super) fn build(
     mount::mount(&mut w);
     tighten::tighten(&mut w);
     mount::own_moves(&mut w);
+    joined::mounting(&mut w);
     readings::readings(&mut w);
+    joined::hung(&mut w);
     apart::apart(&mut w, questions);
+    joined::locked_after(&mut w);
+    let runs = joined::runs(&mut w);
+    joined::turned(&mut w);
     readings::prove(&mut w);
-    w.g
+    (w.g, runs)
 }

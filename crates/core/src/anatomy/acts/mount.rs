@@ -548,12 +548,15 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
     );
     let act = Act::new(ActId::tilt(&id).text(), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words)
         .with("depth micrometer", 4.0);
-    let on = ActId::on(&id).text();
-    let ways = [End::A, End::B].map(|end| {
-        space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &on)))
-    });
+    // Nothing tilts that rides on the shaft without a pocket; what hangs there until its pocket comes is read after that.
+    let home = match (w.all.list[i].parent.or(w.all.list[i].stands_in), super::joined::pocket(w, i)) {
+        (Some(_), _) => ActId::on(&id).text(),
+        (None, Some(o)) => super::joined::in_pocket(w, i, o),
+        (None, None) => return,
+    };
+    let ways = super::joined::faces(w, i, &home);
     // Where both faces are hidden by what is there before it, nothing can be measured.
-    let Some(hiding) = w.least_hidden(ways, &ActId::on(&id).text()) else { return };
+    let Some(hiding) = w.least_hidden(ways, &home) else { return };
     w.g.add(act.sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter").gives([format!("{id}.depth")]));
     w.g.edge(
         &ActId::on(&id).text(),
@@ -600,6 +603,9 @@ fn grease(w: &mut Work, i: usize, p: &Part) {
     let ways = [End::A, End::B].map(|end| {
         space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on)))
     });
+    // What holds it while it cools is on already: grease goes in around it.
+    let holders = super::joined::holders(w, i);
+    let ways = ways.map(|l| l.map(|l| l.into_iter().filter(|o| !holders.contains(o)).collect::<Vec<_>>()));
     // Where no side is open any more it is greased through its fitting: nothing has to wait.
     for o in w.least_hidden(ways, &ActId::grease(&id).text()).unwrap_or_default() {
         let then = w.step(w.hides(o));

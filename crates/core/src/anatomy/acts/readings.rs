@@ -21,7 +21,7 @@ use std::collections::BTreeSet;
 /// # use ironseat_core::anatomy::{Condition, FloatOf, acts::shim_change};
 /// # use ironseat_core::quantity::Millimetres;
 /// let f = FloatOf { id: "t".into(), name: "Thrust float".into(), lo_mm: Millimetres::of(0.25), hi_mm: Millimetres::of(0.35),
-///     shim: Some("s".into()), thicker_reduces: true, after: vec![], source: String::new(), without: vec![], condition: Condition::Tight };
+///     shim: Some("s".into()), thicker_reduces: true, after: vec![], source: String::new(), without: vec![], trial: vec![], condition: Condition::Tight };
 /// assert!((shim_change(&f, Millimetres::of(0.41)).get() - 0.11).abs() < 1e-12);
 /// ```
 #[must_use]

@@ -110,6 +110,75 @@ pub fn open_round(acts: &[Act], done: &BTreeSet<String>, n: u32, reading: &str, 
     Round { n, reading: reading.to_owned(), shim: shim.to_owned(), off, again }
 }
 
+/// What unlocks and loosens a body before it comes off in a round, in that order: only what was locked and fastened.
+fn undone_before<'a>(acts: &'a [Act], base: &BTreeMap<String, Act>, r: &Round, body: &str) -> Vec<&'a Act> {
+    let again = |id: ActId| r.again.iter().any(|x| first_time(x) == id.text());
+    let was = |s: &Act| match ActId::of(&s.id) {
+        Some(ActId::Straighten(w)) => again(ActId::Tab(w)),
+        Some(ActId::Unlock(n)) => again(ActId::Lock(n)),
+        Some(ActId::Loosen(n)) => {
+            [ActId::nip(&n), ActId::torque(&n), ActId::set(&n), ActId::bolts(&n)].into_iter().any(again)
+        }
+        Some(ActId::Release(c)) => again(ActId::On(c)),
+        _ => false,
+    };
+    let (mut need, mut open) = (BTreeSet::new(), vec![ActId::off(body).text(), ActId::open(body).text()]);
+    while let Some(id) = open.pop() {
+        for b in base.get(&id).iter().flat_map(|s| &s.before) {
+            if base.get(&b.id).is_some_and(|s| s.phase == Phase::Apart && s.verb.moves()) && need.insert(b.id.clone()) {
+                open.push(b.id.clone());
+            }
+        }
+    }
+    acts.iter().filter(|s| need.contains(&s.id) && was(s)).collect()
+}
+
+/// What comes off in a round, with what unlocks and loosens it before; and the last of these acts.
+fn taken_out(
+    a: &Anatomy,
+    acts: &[Act],
+    base: &BTreeMap<String, Act>,
+    r: &Round,
+    named: &dyn Fn(&str) -> String,
+) -> (Vec<Act>, String) {
+    let mut fresh = Vec::new();
+    let mut last = r.reading.clone();
+    for body in &r.off {
+        // Its lock, then its fastener, then the part.
+        for undo in undone_before(acts, base, r, body) {
+            let id = named(&undo.id);
+            if fresh.iter().any(|x: &Act| x.id == id) {
+                continue;
+            }
+            let why = Text::new("What holds it is undone before it comes off");
+            let before = vec![Before { id: last.clone(), law: Law::Joint, words: why }];
+            last.clone_from(&id);
+            fresh.push(Act {
+                id,
+                phase: Phase::Mount,
+                stage: Stage::SetAxially,
+                before,
+                given: Vec::new(),
+                ..undo.clone()
+            });
+        }
+        let halves = r.again.iter().any(|id| first_time(id) == ActId::close(body).text())
+            && !r.again.iter().any(|id| first_time(id) == ActId::on(body).text());
+        let from = if halves { ActId::open(body) } else { ActId::off(body) }.text();
+        let words =
+            base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
+        let mut act = Act { words, ..Act::new(named(&from), Verb::TakeOff, Phase::Mount, Stage::SetAxially, body, "") };
+        if let Some(b) = base.get(&from) {
+            (act.tool, act.minutes, act.people, act.caution) = (b.tool.clone(), b.minutes, b.people, b.caution);
+        }
+        act.before =
+            vec![Before { id: last.clone(), law: Law::Way, words: Text::new("It stands in the way of the shim") }];
+        last.clone_from(&act.id);
+        fresh.push(act);
+    }
+    (fresh, last)
+}
+
 /// The acts with a round in them: taking off, the change, the same acts again, and what now waits for those.
 #[must_use]
 pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
@@ -125,23 +194,7 @@ pub fn with_round(a: &Anatomy, acts: Vec<Act>, r: &Round) -> Vec<Act> {
         _ => String::new(),
     };
     let shim = ActId::Shim(float).in_round(r.n).text();
-    let mut fresh = Vec::new();
-    let mut last = r.reading.clone();
-    for body in &r.off {
-        let halves = r.again.iter().any(|id| first_time(id) == ActId::close(body).text())
-            && !r.again.iter().any(|id| first_time(id) == ActId::on(body).text());
-        let from = if halves { ActId::open(body) } else { ActId::off(body) }.text();
-        let words =
-            base.get(&from).map_or_else(|| Text::new(format!("Take {} off.", a.name_of(body))), |x| x.words.clone());
-        let mut act = Act { words, ..Act::new(named(&from), Verb::TakeOff, Phase::Mount, Stage::SetAxially, body, "") };
-        if let Some(b) = base.get(&from) {
-            (act.tool, act.minutes, act.people, act.caution) = (b.tool.clone(), b.minutes, b.people, b.caution);
-        }
-        act.before =
-            vec![Before { id: last.clone(), law: Law::Way, words: Text::new("It stands in the way of the shim") }];
-        last.clone_from(&act.id);
-        fresh.push(act);
-    }
+    let (mut fresh, last) = taken_out(a, &acts, &base, r, &named);
     let words = format!(
         "Change {} by what the float said; measure it at three points, and again as it goes in.",
         a.name_of(&r.shim)

@@ -4,7 +4,7 @@ use super::super::body::{Way, What};
 use super::super::clamp::{self, Stack};
 use super::super::kinds::Role;
 use super::super::text::{mm, nm};
-use super::super::{LockedBy, Part, TurnedBy, space};
+use super::super::{BoltRing, LockedBy, Part, TurnedBy, space};
 use super::laws::{Because, plain};
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
@@ -339,6 +339,17 @@ fn clip(w: &mut Work, i: usize, p: &Part) {
     });
 }
 
+/// Words of drawing bolts down; the shaft is turned meanwhile where all that carries it is in.
+pub(super) fn bolt_words(name: &str, b: &BoltRing, turned: bool) -> String {
+    let compound = b.compound.as_deref().map_or(String::new(), |c| format!(", {c} on the threads"));
+    let turn = if turned { "; turn the shaft as it is drawn down: what binds is being clamped" } else { "" };
+    format!(
+        "Tighten the {} bolts of {name} crosswise to {} in stages{compound}, then once round{turn}.",
+        b.n,
+        nm(b.torque_nm)
+    )
+}
+
 fn bolts(w: &mut Work, k: usize) {
     let b = w.a.bolt_rings[k].clone();
     let Some(i) = w.all.number(&b.part).filter(|i| *i != 0) else { return };
@@ -350,19 +361,19 @@ fn bolts(w: &mut Work, k: usize) {
     };
     let (id, name) = (w.id(i).to_owned(), w.name(i).to_owned());
     let tight = ActId::bolts(&id).text();
-    let compound = b.compound.as_deref().map_or(String::new(), |c| format!(", {c} on the threads"));
-    let words = format!(
-        "Tighten the {} bolts of {name} crosswise to {} in stages{compound}, then once round; turn the shaft as it is drawn down: what binds is being clamped.",
-        b.n,
-        nm(b.torque_nm)
-    );
+    let words = bolt_words(&name, &b, true);
     let (lo, hi) = window(b.torque_nm, b.torque_hi_nm, false);
     let act = Act::new(&tight, Verb::BoltDown, Phase::Mount, Stage::TorqueAndLock, &id, words)
         .with("torque wrench", 2.0 + f64::from(b.n))
         .sets("torque", Unit::NewtonMetre, (Some(lo), Some(hi)), "the figure and a tenth");
     w.g.add(act);
     let placed = w.step(w.hides(i));
-    w.g.edge(&placed, &tight, plain(Law::Lock, format!("{name} is in its place first")));
+    // Bolted to what it is fitted into at the bench it is tight before both move.
+    let inner = w.all.root(i) != i
+        && super::super::joints::partner(w.a, w.all, &b).body().is_some_and(|t| w.all.root(t) == w.all.root(i));
+    if !inner {
+        w.g.edge(&placed, &tight, plain(Law::Lock, format!("{name} is in its place first")));
+    }
     for m in stack.members.clone() {
         for first in w.there(m) {
             w.g.edge(&first, &tight, Because::Stack { tightener: i, member: m });

@@ -144,21 +144,27 @@ fn slide_on(p: &Part, sideways: bool, name: &str, facing: &str, carrier: Option<
 }
 
 fn nut_on(p: &Part, said: &str) -> String {
-    let compound =
-        p.compound.as_deref().map_or(String::new(), |c| format!(" {} on the thread, clean and dry first.", capital(c)));
+    // One preparation: what is laid on a dry thread does not go on oil.
+    let said = match p.compound.as_deref() {
+        Some(c) => said.replacen(
+            &format!("Oil face and thread of {}, turn it", p.name),
+            &format!("{} on the clean, dry thread of {}, nothing else on it. Turn it", capital(c), p.name),
+            1,
+        ),
+        None => said.to_owned(),
+    };
     let hand = match p.hand {
         Some(Hand::Left) => " Left-hand thread: anticlockwise goes on.",
         Some(Hand::Right) | None => "",
     };
-    format!("{said}{hand}{compound}")
+    format!("{said}{hand}")
 }
 
 fn housing_on(a: &Anatomy, all: &Bodies, i: usize, h: usize) -> String {
     let (b, h) = (&all.list[i], &a.housings[h]);
     let name = &b.name;
     if h.split {
-        let bears = !super::super::clamp::gripped(all, i).is_empty();
-        return if bears {
+        return if super::super::joints::is_bed(a, all, i) {
             format!("Set the lower half of {name} down and lay the shaft into it, level.")
         } else {
             format!("Bring the lower half of {name} up from below, marks to the marks.")
@@ -215,9 +221,7 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         return fill(words, name, "", carrier.unwrap_or("its pocket"), from);
     }
     match (p.fit, carrier) {
-        (Hold::Oil, _) => format!(
-            "Oil in, stop nut on: let {name} jump against the nut, expansion pressure off first, then the push."
-        ),
+        (Hold::Oil, _) => format!("Draw {name} off towards {from}: the oil has let it go."),
         (Hold::Press | Hold::Shrink, Some(c)) => {
             format!("Press {name} out of {c}, supported close by{}.", pushed(a, all, i))
         }

@@ -34,12 +34,14 @@ fn more(p: &Part) -> PartMore {
         tool: p.tool_mm,
         mass_kg: p.mass_kg,
         gap_volts: p.gap_volts,
+        against: p.against.clone(),
     }
 }
 
 fn bolt_ring(n: u32, torque_nm: f64) -> super::super::BoltRing {
     super::super::BoltRing {
         part: "cover".into(),
+        to: None,
         n,
         torque_nm,
         torque_hi_nm: None,
@@ -138,21 +140,27 @@ fn a_machine_set_item_by_item_is_the_one_that_was_typed() {
     let mut whole = machine();
     whole.holes.clear();
     let bare = Anatomy { floats: vec![], rotation: None, ..whole.clone() };
-    let mut a = Edit::SetTurning { rotation: whole.rotation, rpm: 1480.0, lubricant: None }.apply(&bare).unwrap();
+    let mut a = Edit::SetTurning { rotation: whole.rotation, rpm: 1480.0, lubricant: None, stands: whole.stands }
+        .apply(&bare)
+        .unwrap();
     let item = |x: &Anatomy| x.items().into_iter().next().unwrap();
     // A limit needs its source; the id is made from the name.
-    assert_eq!(Edit::Put { over: String::new(), item: item(&whole) }.apply(&a).unwrap_err().field, "source");
+    assert_eq!(Edit::Put { over: String::new(), item: Box::new(item(&whole)) }.apply(&a).unwrap_err().field, "source");
     whole.floats[0].source = "sheet 2, 2025-01".into();
-    let put = Edit::Put { over: String::new(), item: item(&whole) };
+    let put = Edit::Put { over: String::new(), item: Box::new(item(&whole)) };
     a = put.apply(&a).unwrap();
     assert_eq!(a.floats[0].id, "end-play");
     a = put.apply(&a).unwrap();
     assert_eq!((a.floats[1].id.as_str(), put.said().as_str()), ("end-play-2", "float added"));
     let changed = Item::Float(super::super::FloatOf { hi_mm: Millimetres(0.5), ..whole.floats[0].clone() });
-    a = Edit::Put { over: "end-play-2".into(), item: changed.clone() }.apply(&a).unwrap();
+    a = Edit::Put { over: "end-play-2".into(), item: Box::new(changed.clone()) }.apply(&a).unwrap();
     assert_eq!((a.floats.len(), a.floats[1].hi_mm.0, a.floats[1].id.as_str()), (2, 0.5, "end-play-2"));
     assert!(
-        Edit::Put { over: "gone".into(), item: changed }.apply(&a).unwrap_err().message.contains("somebody changed it")
+        Edit::Put { over: "gone".into(), item: Box::new(changed) }
+            .apply(&a)
+            .unwrap_err()
+            .message
+            .contains("somebody changed it")
     );
     a = Edit::Take { list: List::Floats, key: "end-play".into() }.apply(&a).unwrap();
     assert_eq!(a.floats.len(), 1);
@@ -177,6 +185,7 @@ fn items_are_refused_with_the_field_and_what_was_expected() {
                 source: source(),
                 reads: None,
                 without: vec![],
+                trial: vec![],
                 condition: Default::default(),
             }),
             "limit",
@@ -190,6 +199,7 @@ fn items_are_refused_with_the_field_and_what_was_expected() {
                 source: source(),
                 reads: None,
                 without: vec![],
+                trial: vec![],
                 condition: Default::default(),
             }),
             "runouts",
@@ -202,6 +212,7 @@ fn items_are_refused_with_the_field_and_what_was_expected() {
                 after: vec![],
                 source: source(),
                 without: vec![],
+                trial: vec![],
                 condition: Default::default(),
             }),
             "name",
@@ -214,6 +225,7 @@ fn items_are_refused_with_the_field_and_what_was_expected() {
                 after: vec!["x".into()],
                 source: source(),
                 without: vec![],
+                trial: vec![],
                 condition: Default::default(),
             }),
             "gaps",
@@ -247,11 +259,11 @@ fn items_are_refused_with_the_field_and_what_was_expected() {
         (Item::Thrust(ThrustSet { smaller: "b1".into(), larger: "b1".into(), larger_towards: End::A }), "larger"),
     ];
     for (item, field) in cases {
-        let e = Edit::Put { over: String::new(), item: item.clone() }.apply(&m).unwrap_err();
+        let e = Edit::Put { over: String::new(), item: Box::new(item.clone()) }.apply(&m).unwrap_err();
         assert!(e.field == field && e.message.len() > 12, "{item:?}: {e:?}");
     }
     // The same pair, rule or ring of bolts twice is told.
-    let bolts = Edit::Put { over: String::new(), item: Item::Bolts(bolt_ring(4, 9.0)) };
+    let bolts = Edit::Put { over: String::new(), item: Box::new(Item::Bolts(bolt_ring(4, 9.0))) };
     assert!(bolts.apply(&bolts.apply(&m).unwrap()).unwrap_err().message.contains("there already"));
 }
 

@@ -1,7 +1,7 @@
 //! The picture and its rules: written from the laws alone.
 
 use ironseat_core::anatomy::acts::{Act, Phase, Verb};
-use ironseat_core::anatomy::{Anatomy, Fitted, Hold, Housing, LandKind, Part, PartKind, TurnedBy};
+use ironseat_core::anatomy::{Anatomy, Fitted, Hold, Housing, LandKind, Part, PartKind, Stands, TurnedBy};
 use ironseat_core::terms::End;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -31,6 +31,20 @@ pub struct Judge<'a> {
     hot: BTreeSet<String>,
     safe: bool,
     apart: bool,
+    /// Rings of bolts that are drawn down, by the flange.
+    bolted: BTreeSet<String>,
+    /// On hot, and nothing holds it yet.
+    in_hand: Option<String>,
+    /// What came to the machine, in its order.
+    came: Vec<String>,
+    /// Collars that the oil has let go.
+    let_go: BTreeSet<String>,
+    /// Seals that were driven home once their pocket was around them.
+    driven: BTreeSet<String>,
+    /// The rotor hangs on a hoist.
+    hung: bool,
+    /// It was let down on what carries it.
+    let_down: bool,
 }
 
 const SOFT: [PartKind; 3] = [PartKind::Circlip, PartKind::ORing, PartKind::Seal];
@@ -148,6 +162,13 @@ impl<'a> Judge<'a> {
             hot: empty(),
             safe: false,
             apart: false,
+            bolted: empty(),
+            in_hand: None,
+            came: Vec::new(),
+            let_go: empty(),
+            driven: empty(),
+            hung: false,
+            let_down: false,
         }
     }
 
@@ -159,6 +180,7 @@ impl<'a> Judge<'a> {
         self.tight = self.all.keys().cloned().collect();
         self.nipped = self.tight.clone();
         self.locked = self.tight.clone();
+        self.bolted = self.a.bolt_rings.iter().map(|b| b.part.clone()).collect();
         self.apart = true;
     }
 
@@ -363,11 +385,14 @@ impl<'a> Judge<'a> {
                     .shaft
                     .iter()
                     .any(|(s, _, _)| ((if to_a { s[1] } else { s[0] }) - x).abs() <= 0.6 && s[3] > r0 + 0.1);
-                if stopped {
+                // A nut that meets a step of the shaft may press on what sits on that, too.
+                if stopped && i != id {
                     continue;
                 }
                 for (k, b) in &self.all {
-                    if *k == i || out.contains(k) || b.housing.is_some() || !b.whole() {
+                    // Shoes run on their film: nothing is pressed through them.
+                    let runs = b.kind() == Some(PartKind::ShoeSet);
+                    if *k == i || out.contains(k) || b.housing.is_some() || !b.whole() || runs {
                         continue;
                     }
                     let touches = b.rings.iter().any(|q| {
@@ -578,6 +603,10 @@ impl<'a> Judge<'a> {
         if b.parted() && self.closed.contains(id) {
             return Err("its upper half is on".into());
         }
+        if self.apart && self.all_beds().iter().any(|bed| bed == id) {
+            self.lifts()?;
+        }
+        let b = &self.all[id];
         if let Some(cap) = self.world.iter().find(|c| self.beds(c).any(|bed| bed == id)) {
             return Err(format!("{cap} is bolted over the shaft in it"));
         }
@@ -612,7 +641,346 @@ impl<'a> Judge<'a> {
         Ok(())
     }
 
+    /// Nothing holds the shaft in any of its beds.
+    fn lifts(&self) -> Result<(), String> {
+        let beds = self.all_beds();
+        if let Some(h) = self.closed.iter().find(|h| beds.contains(h)) {
+            return Err(format!("the shaft is held by the upper half of {h}"));
+        }
+        let over = |c: &&String| {
+            let b = &self.all[*c];
+            self.beds(c).next().is_some() || b.housing.is_some_and(|h| h.from.is_some() && !h.split)
+        };
+        self.world.iter().find(over).map_or(Ok(()), |c| Err(format!("the shaft is held by {c}")))
+    }
+    /// What a ring of bolts is fastened to: said; its own lower half; the bed under a cap; the one body whose face meets
+    /// its flange, through a gasket or a shim. None where that is open.
+    fn partner(&self, flange: &str) -> Option<String> {
+        let ring = self.a.bolt_rings.iter().find(|b| b.part == flange)?;
+        if let Some(to) = &ring.to {
+            return Some(to.clone());
+        }
+        let own = &self.all[flange];
+        if own.parted() {
+            return Some(flange.to_owned());
+        }
+        let beds: Vec<&str> = self.beds(flange).collect();
+        if let [bed] = beds[..] {
+            return Some(bed.to_owned());
+        }
+        let thick = |b: &B| {
+            b.housing.is_some()
+                || matches!(b.kind(), Some(PartKind::Cover | PartKind::Insert | PartKind::Cap | PartKind::Plate))
+        };
+        let mut found: BTreeSet<String> = BTreeSet::new();
+        for side in [0, 1] {
+            let mut layer = vec![flange.to_owned()];
+            let mut seen: BTreeSet<String> = layer.iter().cloned().collect();
+            while let Some(k) = layer.pop() {
+                for f in &self.all[&k].rings {
+                    for (o, b) in &self.all {
+                        let touches = b
+                            .rings
+                            .iter()
+                            .any(|r| (r[1 - side] - f[side]).abs() <= 0.6 && r[3].min(f[3]) - r[2].max(f[2]) > 1.0);
+                        if !touches || seen.contains(o) {
+                            continue;
+                        }
+                        if thick(b) {
+                            found.insert(o.clone());
+                        } else if matches!(b.kind(), Some(PartKind::Gasket | PartKind::Shim)) {
+                            seen.insert(o.clone());
+                            layer.push(o.clone());
+                        }
+                    }
+                }
+            }
+        }
+        found.retain(|o| self.root(o) != flange);
+        if found.len() > 1 {
+            let carrier = own.carrier.clone().or(own.stands.clone()).filter(|c| found.contains(c));
+            let housings: Vec<&String> = found.iter().filter(|o| self.all[*o].housing.is_some()).collect();
+            return match (carrier, &housings[..]) {
+                (Some(c), _) => Some(c),
+                (None, [h]) => Some((*h).clone()),
+                _ => None,
+            };
+        }
+        found.into_iter().next()
+    }
+    /// Where the shaft is laid in.
+    fn all_beds(&self) -> Vec<String> {
+        self.all
+            .iter()
+            .filter(|(_, b)| {
+                b.housing.is_some_and(|h| {
+                    h.from.is_none() && !h.split || h.split && (h.feet || self.all.values().any(|p| self.lies_in(p, b)))
+                })
+            })
+            .map(|(id, _)| id.clone())
+            .collect()
+    }
+    /// As wide outside as a bore of it.
+    fn lies_in(&self, p: &B, h: &B) -> bool {
+        p.part.is_some()
+            && p.rings
+                .iter()
+                .any(|q| h.rings.iter().any(|r| (r[2] - q[3]).abs() < 0.3 && r[1].min(q[1]) - r[0].max(q[0]) > 0.5))
+    }
+    /// Bolts that tie what moves to what stays.
+    fn tied(&self, moving: &[String]) -> Result<(), String> {
+        for flange in &self.bolted {
+            let Some(to) = self.partner(flange) else { continue };
+            if to != *flange && moving.contains(flange) != moving.contains(&to) {
+                return Err(format!("{flange} is still bolted to {to}"));
+            }
+        }
+        Ok(())
+    }
+    /// Fastened to a bed, or closing one.
+    fn of_beds(&self, flange: &str) -> bool {
+        let beds = self.all_beds();
+        let to = self.partner(flange);
+        beds.iter().any(|b| b == flange)
+            || to.is_some_and(|t| beds.contains(&t) || beds.iter().any(|b| b == self.root(&t)))
+    }
+    fn laid(&self) -> Result<(), String> {
+        match self.all_beds().into_iter().find(|b| !self.world.contains(b)) {
+            Some(b) => Err(format!("the shaft does not lie in {b}")),
+            None => Ok(()),
+        }
+    }
+    /// The nut that holds what went on hot, with what lies between: rings and washers that are laid on by hand.
+    fn holder(&self, id: &str) -> Option<(String, Vec<String>)> {
+        let nuts: Vec<&String> =
+            self.all.iter().filter(|(_, b)| b.kind() == Some(PartKind::Nut)).map(|(n, _)| n).collect();
+        nuts.into_iter().find_map(|n| {
+            let p = self.all[n].part?;
+            if p.adjusted || !self.stack(n).contains(id) || self.crossing(n) {
+                return None;
+            }
+            let (x0, x1) = self.all[id].x();
+            let (n0, n1) = self.all[n].x();
+            let between: Vec<String> = self
+                .stack(n)
+                .into_iter()
+                .filter(|m| m != id)
+                .filter(|m| {
+                    let (a, b) = self.all[m].x();
+                    if n0 >= x1 { a >= x1 - 0.7 && b <= n0 + 0.7 } else { b <= x0 + 0.7 && a >= n1 - 0.7 }
+                })
+                .collect();
+            let loose = |m: &String| {
+                let p = self.all[m].part.unwrap();
+                !matches!(p.fit, Hold::Press | Hold::Shrink | Hold::Oil)
+                    && matches!(p.kind, PartKind::TabWasher | PartKind::Spacer | PartKind::Shim | PartKind::Expander)
+            };
+            let rest = |m: &String| m == id || between.contains(m) || self.world.contains(self.root(m));
+            (between.iter().all(loose) && self.stack(n).iter().all(rest)).then(|| (n.clone(), between))
+        })
+    }
+    /// A nut whose press goes through rolling contact is set, not nipped: tapers, or no shoulder behind them.
+    fn crossing(&self, nut: &str) -> bool {
+        self.stack(nut).iter().any(|m| matches!(self.all[m].kind(), Some(PartKind::TaperCone | PartKind::Cup)))
+    }
+    /// Nothing that came later hides whether it is home, stands in its way off, or is pressed against it.
+    fn provable(&self, id: &str) -> Result<(), String> {
+        let b = &self.all[id];
+        if b.carrier.is_some() {
+            return Ok(());
+        }
+        let Some(at) = self.came.iter().position(|c| c == id) else { return Ok(()) };
+        let holders = self.holder(id).map(|(n, mut list)| {
+            list.push(n);
+            list
+        });
+        let holders = holders.unwrap_or_default();
+        for o in &self.came[at + 1..] {
+            let q = &self.all[o];
+            let washer = q.kind() == Some(PartKind::TabWasher);
+            if holders.contains(o) || washer || !self.world.contains(o) || self.root(o) == self.root(id) || !q.whole() {
+                continue;
+            }
+            let open = q.housing.is_some_and(|h| if h.split { !self.closed.contains(o) } else { h.from.is_none() });
+            let around =
+                |r: &Ring, m: &Ring| r[1].min(m[1]) - r[0].max(m[0]) > 0.05 && r[3] > m[3] + 0.05 && r[2] > m[2] - 0.05;
+            let against = |r: &Ring, m: &Ring| {
+                ((r[0] - m[1]).abs() <= 0.6 || (r[1] - m[0]).abs() <= 0.6) && r[3].min(m[3]) - r[2].max(m[2]) > 0.1
+            };
+            if !open && q.rings.iter().any(|r| b.rings.iter().any(|m| around(r, m) || against(r, m))) {
+                return Err(format!("{o} is there already, before {id} is proved home"));
+            }
+        }
+        Ok(())
+    }
+    /// Has the pocket of a seal.
+    fn pocket(&self, id: &str) -> Option<String> {
+        let own = self.all[id].rings[0];
+        let holds =
+            |b: &B| b.housing.is_some() || matches!(b.kind(), Some(PartKind::Cover | PartKind::Insert | PartKind::Cap));
+        self.all
+            .iter()
+            .filter(|(o, b)| *o != id && self.root(o) != id && holds(b))
+            .find(|(_, b)| {
+                b.rings.iter().any(|r| {
+                    (r[2] - own[3]).abs() < 0.5 && r[1].min(own[1]) - r[0].max(own[0]) > 0.5 * (own[1] - own[0])
+                })
+            })
+            .map(|(o, _)| o.clone())
+    }
+    /// Carries a rotor that stands.
+    fn carries(&self, id: &str) -> bool {
+        matches!(
+            self.all[id].kind(),
+            Some(
+                PartKind::Bearing
+                    | PartKind::TaperCone
+                    | PartKind::Cup
+                    | PartKind::ThrustWasher
+                    | PartKind::ShoeSet
+                    | PartKind::BaseRing
+            )
+        )
+    }
+    /// Joints, whatever else an act needs.
+    fn joints(&mut self, s: &Act) -> Result<(), String> {
+        let id = s.body.as_str();
+        let known = self.all.contains_key(id);
+        if let Some(hot) = self.in_hand.clone().filter(|_| s.verb.moves()) {
+            let (nut, between) = self.holder(&hot).unwrap();
+            let next = id == nut && matches!(s.verb, Verb::Place | Verb::Nip)
+                || between.iter().any(|b| b == id) && s.verb == Verb::Place;
+            if !next {
+                return Err(format!("{hot} is hot and nothing holds it"));
+            }
+        }
+        match (s.phase, s.verb) {
+            (Phase::Mount, Verb::BoltDown) => {
+                if let Some(to) = self.partner(id) {
+                    let root = self.root(&to).to_owned();
+                    let bench = root == self.root(id);
+                    if !bench && !self.world.contains(&root) {
+                        return Err(format!("{to}, which it is bolted to, is not there"));
+                    }
+                    for b in [&to, &root] {
+                        if !bench && *b != id && self.all[b].parted() && !self.closed.contains(b) {
+                            return Err(format!("{b} is still open"));
+                        }
+                    }
+                    if bench && to != *id && self.world.contains(&root) {
+                        return Err(format!("{root} moved before it was bolted"));
+                    }
+                }
+                if self.of_beds(id) {
+                    self.laid()?;
+                }
+                self.bolted.insert(id.to_owned());
+            }
+            (Phase::Mount, Verb::Close) => self.laid()?,
+            (Phase::Mount, Verb::Place)
+                if known && self.all[id].kind() == Some(PartKind::Cap) && self.beds(id).next().is_some() =>
+            {
+                self.laid()?;
+            }
+            (Phase::Mount, Verb::Nip) => self.in_hand = None,
+            (Phase::Mount, Verb::ProveHome) => self.provable(id)?,
+            (Phase::Mount, Verb::Lock) if self.all.get(id).is_some_and(|b| b.kind() == Some(PartKind::SetScrew)) => {
+                let p = self.all[id].part.unwrap();
+                if let Some(l) = p.locks.iter().find(|l| !self.world.contains(self.root(l))) {
+                    return Err(format!("{l} does not stand where it stays"));
+                }
+            }
+            (Phase::Mount, Verb::Set) if s.id.starts_with("drive.") => {
+                let pocket = self.pocket(id).ok_or("it has no pocket")?;
+                if !self.world.contains(id) || !self.world.contains(self.root(&pocket)) {
+                    return Err("its pocket is not around it".into());
+                }
+                self.driven.insert(id.to_owned());
+            }
+            (Phase::Mount, Verb::Measure)
+                if s.id.starts_with("tilt.") && self.all[id].carrier.is_none() && self.all[id].stands.is_none() =>
+            {
+                // It came before its pocket did: it is driven by an act of its own.
+                if let Some(p) = self.pocket(id) {
+                    let at = |x: &str| self.came.iter().position(|c| c == x);
+                    let late = at(self.root(&p)).is_none_or(|k| at(id).is_none_or(|m| m < k));
+                    if late && !self.driven.contains(id) {
+                        return Err("it is not driven home".into());
+                    }
+                }
+            }
+            (Phase::Mount, Verb::Set) if s.id.starts_with("down.") => self.let_down = true,
+            (Phase::Mount, Verb::Float) if self.a.stands == Stands::Vertical && !self.let_down => {
+                return Err("the rotor still hangs on its hoist".into());
+            }
+            (Phase::Apart, Verb::Set) if s.id.starts_with("hold.") => self.hung = true,
+            (Phase::Apart, Verb::Loosen) if s.id.starts_with("release.") => {
+                let nuts: Vec<String> = self
+                    .all
+                    .iter()
+                    .filter(|(n, b)| b.kind() == Some(PartKind::Nut) && self.stack(n).contains(id))
+                    .map(|x| x.0.clone())
+                    .collect();
+                for n in nuts {
+                    if !self.world.contains(&n) {
+                        return Err(format!("{n} is off: nothing catches it"));
+                    }
+                    if self.tight.contains(&n) {
+                        return Err(format!("{n} is not backed off: it cannot jump"));
+                    }
+                }
+                self.let_go.insert(id.to_owned());
+            }
+            (Phase::Apart, Verb::Loosen | Verb::TakeOff) => {
+                let carried = known
+                    && (self.carries(id)
+                        || s.verb == Verb::Loosen
+                            && self.all[id].kind() == Some(PartKind::Nut)
+                            && self.stack(id).iter().any(|m| self.carries(m)));
+                if self.a.stands == Stands::Vertical && carried && !self.hung {
+                    return Err("the rotor hangs from it".into());
+                }
+                if s.verb == Verb::Loosen {
+                    self.bolted.remove(id);
+                    return Ok(());
+                }
+                if known && self.all[id].part.is_some_and(|p| p.fit == Hold::Oil) && !self.let_go.contains(id) {
+                    return Err("the oil holds it".into());
+                }
+                if known && self.all[id].kind() == Some(PartKind::Nut) {
+                    let held = self.stack(id).into_iter().find(|m| {
+                        self.world.contains(m)
+                            && self.all[m].part.is_some_and(|p| p.fit == Hold::Oil)
+                            && !self.let_go.contains(m)
+                    });
+                    if let Some(c) = held {
+                        return Err(format!("it has to catch {c}"));
+                    }
+                }
+                if s.id.starts_with("open.") {
+                    if let Some(f) = self
+                        .bolted
+                        .iter()
+                        .find(|f| **f == id || self.partner(f).is_some_and(|t| t == id || self.root(&t) == id))
+                    {
+                        return Err(format!("{f} is still bolted to it"));
+                    }
+                    return Ok(());
+                }
+                let moving = self.group(id);
+                self.tied(&moving)?;
+                let bed = self.all_beds().iter().any(|b| b == id);
+                if let Some(f) = self.bolted.iter().find(|f| bed && self.of_beds(f)) {
+                    return Err(format!("the shaft is held by {f}"));
+                }
+            }
+            _ => {}
+        }
+        Ok(())
+    }
+
     pub fn act(&mut self, s: &Act) -> Result<(), String> {
+        self.joints(s)?;
         if s.verb == Verb::Isolate {
             self.safe = true;
         }
@@ -720,7 +1088,10 @@ impl<'a> Judge<'a> {
                 if !self.world.contains(id) && !self.fitted.contains(id) {
                     return Err("it is not on".into());
                 }
-                self.gun(id)?;
+                // What holds it while it cools is on already.
+                if self.holder(id).is_none() || self.a.part(id).is_none_or(|p| p.fit != Hold::Shrink) {
+                    self.gun(id)?;
+                }
             }
             (Phase::Apart, Verb::StraightenTab) => {
                 let nut = self.nut_of(id)?;
@@ -820,7 +1191,11 @@ impl<'a> Judge<'a> {
         self.free(id)?;
         self.before_what_is_hot(id)?;
         for g in self.group(id) {
+            self.came.push(g.clone());
             self.world.insert(g);
+        }
+        if hot && self.holder(id).is_some() {
+            self.in_hand = Some(id.to_owned());
         }
         if hot {
             self.hot.insert(id.to_owned());

@@ -38,7 +38,7 @@ pub fn random(seed: u64) -> String {
     let sides = ['A', 'B'].map(|letter| side(letter, &mut d));
     let length: [f64; 2] = [0, 1].map(|k| sides[k].lands.iter().map(|l| l.0).sum());
     let mut s = format!(
-        "format = 2\nkey = \"r{seed}\"\nname = \"Random {seed}\"\nversion = 1\nrotation = {{ seen_from = \"A\", clockwise = true }}\nlands = [\n"
+        "format = 3\nkey = \"r{seed}\"\nname = \"Random {seed}\"\nversion = 1\nrotation = {{ seen_from = \"A\", clockwise = true }}\nlands = [\n"
     );
     let (a, b) = (&sides[0], &sides[1]);
     for (k, l) in a.lands.iter().enumerate().rev() {
@@ -90,6 +90,9 @@ pub fn random(seed: u64) -> String {
     if !extra.is_empty() {
         let _ = writeln!(s, "pairs = [ {} ]", extra.join(", "));
     }
+    if d.chance(15) {
+        s = s.replacen("version = 1\n", "version = 1\nstands = \"vertical\"\n", 1);
+    }
     if d.chance(70) {
         s.push_str(
             "floats = [ { id = \"f\", name = \"End play\", lo_mm = 0.1, hi_mm = 0.3, source = \"sheet 1\" } ]\n",
@@ -112,6 +115,7 @@ fn side(letter: char, d: &mut Dice) -> Side {
     let mut parts = Vec::new();
     let (mut housings, mut bolts, mut extra) = (Vec::new(), Vec::new(), Vec::new());
     let other = if letter == 'A' { 'B' } else { 'A' };
+    let mut inner_cover = false;
     if d.chance(40) {
         // An inner cover with its seal, before the bearing.
         let land = bore + 0.0;
@@ -127,6 +131,7 @@ fn side(letter: char, d: &mut Dice) -> Side {
             12.0,
             0,
         ));
+        inner_cover = true;
         x += 13.0;
         if d.chance(70) {
             parts.push((
@@ -255,6 +260,10 @@ fn side(letter: char, d: &mut Dice) -> Side {
         }
     }
     let sum = |lands: &Vec<(f64, f64, &str)>| lands.iter().map(|l| l.0).sum::<f64>();
+    // Bolted to the far side of what comes off towards this one.
+    if inner_cover && !housings.is_empty() && d.chance(60) {
+        bolts.push(format!("{{ part = \"coverI{l}\", n = 6, torque_nm = 25 }}"));
+    }
     if d.chance(60) {
         // An outer cover with its seal, over the nut.
         let land = bore - 4.0;
@@ -274,7 +283,9 @@ fn side(letter: char, d: &mut Dice) -> Side {
             12.0,
             k,
         ));
-        bolts.push(format!("{{ part = \"coverO{l}\", n = 6, torque_nm = 25 }}"));
+        // Where no face meets it, the sheet may say what it is fastened to.
+        let to = if !housings.is_empty() && d.chance(60) { format!("to = \"h{l}\", ") } else { String::new() };
+        bolts.push(format!("{{ part = \"coverO{l}\", {to}n = 6, torque_nm = 25 }}"));
         reach = at + 16.0;
     }
     if d.chance(30) {
@@ -307,8 +318,20 @@ fn side(letter: char, d: &mut Dice) -> Side {
             k,
         ));
         let size = [bore + 30.0, outer + 60.0][d.below(2)];
-        let fit = ["slide", "press"][d.below(2)];
-        parts.push((format!("id = \"wheel{l}\", name = \"{l} wheel\", kind = \"wheel\", outside_mm = {size}, {from}, fit = \"{fit}\", key = \"key{l}\", faces = \"{l}\""), at + 4.0, 32.0, k));
+        let fit = ["slide", "press", "shrink", "oil"][d.below(4)];
+        parts.push((format!("id = \"wheel{l}\", name = \"{l} wheel\", kind = \"wheel\", outside_mm = {size}, {from}, fit = \"{fit}\", key = \"key{l}\", faces = \"{l}\""), at + 8.0, 32.0, k));
+        if d.chance(60) {
+            // Held by a nut of its own, with a tab under it or a compound on its thread.
+            let tab = d.chance(50);
+            let at = at + 40.0;
+            let k = lands.len();
+            lands.push((20.0, land - 2.0, ", kind = \"thread\", pitch_mm = 1.5"));
+            if tab {
+                parts.push((format!("id = \"wtab{l}\", name = \"{l} wheel tab washer\", kind = \"tab_washer\", outside_mm = {}, {from}, faces = \"{l}\"", land + 16.0), at, 2.0, k));
+            }
+            let lock = if tab { "slots = 4, tabs = 17" } else { "locked_by = \"wire\"" };
+            parts.push((format!("id = \"wnut{l}\", name = \"{l} wheel nut\", kind = \"nut\", outside_mm = {}, {from}, hand = \"right\", {lock}", land + 14.0), at + if tab { 2.0 } else { 0.0 }, 12.0, k));
+        }
     }
     Side { letter, lands, parts, housings, bolts, extra }
 }

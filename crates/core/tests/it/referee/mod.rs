@@ -8,7 +8,7 @@ mod judge;
 mod machines;
 
 use ironseat_core::anatomy::acts::{Act, Law, Phase};
-use ironseat_core::anatomy::{Anatomy, build_sheet, derive};
+use ironseat_core::anatomy::{Anatomy, Derived, build_sheet, derive};
 use judge::Judge;
 use machines::Dice;
 use std::collections::{BTreeMap, BTreeSet};
@@ -27,7 +27,7 @@ fn play(a: &Anatomy, order: &[&Act]) -> Result<(), String> {
 }
 
 /// A random order that the acts allow.
-fn shuffled<'a>(acts: &[&'a Act], dice: &mut Dice) -> Vec<&'a Act> {
+fn shuffled<'a>(d: &Derived, acts: &[&'a Act], dice: &mut Dice) -> Vec<&'a Act> {
     let ids: BTreeSet<&str> = acts.iter().map(|a| a.id.as_str()).collect();
     let mut done: BTreeSet<&str> = BTreeSet::new();
     let mut left: Vec<&Act> = acts.to_vec();
@@ -35,6 +35,7 @@ fn shuffled<'a>(acts: &[&'a Act], dice: &mut Dice) -> Vec<&'a Act> {
     while !left.is_empty() {
         let free: Vec<usize> = (0..left.len())
             .filter(|i| left[*i].before.iter().all(|b| !ids.contains(b.id.as_str()) || done.contains(b.id.as_str())))
+            .filter(|i| d.held_by_run(left[*i], |id| done.contains(id)).is_none())
             .collect();
         let i = free[dice.below(free.len())];
         let s = left.remove(i);
@@ -103,7 +104,7 @@ fn judged(name: &str, a: &Anatomy, shuffles: usize, dice: &mut Dice) {
         let acts: Vec<&Act> = d.acts.iter().filter(|s| s.phase == phase).collect();
         play(a, &acts).unwrap_or_else(|e| panic!("{name}, offered: {e}"));
         for _ in 0..shuffles {
-            let order = shuffled(&acts, dice);
+            let order = shuffled(&d, &acts, dice);
             play(a, &order).unwrap_or_else(|e| panic!("{name}, allowed: {e}\n{}", ids(&order)));
         }
     }
@@ -197,14 +198,12 @@ fn what_comes_off_frees_the_part_and_nothing_less_does() {
             let cost = d.back_out(&a, &have, body).unwrap();
             let mut j = Judge::new(&a);
             j.assembled();
-            for h in &cost.opened {
-                j.lift(h).unwrap_or_else(|e| panic!("{name}, for {body}, lifting {h}: {e}"));
-            }
-            for (k, off) in cost.off.iter().enumerate() {
-                if j.parted(off) {
-                    j.lift(off).unwrap_or_else(|e| panic!("{name}, for {body}, lifting {off}: {e}"));
-                }
-                j.out(off).unwrap_or_else(|e| panic!("{name}, for {body}: {off}, number {k} of {:?}: {e}", cost.off));
+            // In the order of the acts: halves that are lifted stand among what comes off.
+            let steps = cost.steps(&d);
+            for id in &steps {
+                let (how, b) = id.split_once('.').unwrap();
+                let done = if how == "open" { j.lift(b) } else { j.out(b) };
+                done.unwrap_or_else(|e| panic!("{name}, for {body}: {id} of {steps:?}: {e}"));
             }
             if j.parted(body) {
                 j.lift(body).unwrap_or_else(|e| panic!("{name}, lifting {body}: {e}"));
@@ -213,10 +212,10 @@ fn what_comes_off_frees_the_part_and_nothing_less_does() {
             for left in &cost.off {
                 let mut j = Judge::new(&a);
                 j.assembled();
-                let mut stopped = cost.opened.iter().any(|h| j.lift(h).is_err());
-                for off in cost.off.iter().filter(|o| *o != left) {
-                    stopped |= j.parted(off) && j.lift(off).is_err();
-                    stopped |= j.out(off).is_err();
+                let mut stopped = false;
+                for id in steps.iter().filter(|s| s.split_once('.').unwrap().1 != left) {
+                    let (how, b) = id.split_once('.').unwrap();
+                    stopped |= if how == "open" { j.lift(b) } else { j.out(b) }.is_err();
                 }
                 stopped |= j.parted(body) && j.lift(body).is_err();
                 assert!(stopped || j.out(body).is_err(), "{name}: {left} need not come off for {body}");

@@ -30,7 +30,7 @@ pub fn untick(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -
     work::work(c, who, id, &Command::TakeBack { act: act.into() })
 }
 pub fn wait_over(c: &mut MysqlConnection, who: &Person, id: RebuildId, act: &str) -> Result<()> {
-    work::work(c, who, id, &Command::WaitOver { act: act.into() })
+    work::work(c, who, id, &Command::WaitOver { act: act.into(), why: "24 °C by the probe".into() })
 }
 pub fn answer(
     c: &mut MysqlConnection,

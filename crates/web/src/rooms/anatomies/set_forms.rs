@@ -8,7 +8,7 @@ use ironseat_core::anatomy::edit::{Edit, HousingSet, PartMore};
 use ironseat_core::anatomy::items::{Item, List};
 use ironseat_core::anatomy::{
     Anatomy, BoltRing, Bore, Condition, Depth, Fitted, FloatOf, GapOf, Hole, HoleKind, Housing, Land, LandKind,
-    LockedBy, Lubricant, PairOf, Part, Role, Rotation, Rule, RunoutOf, Seat, ThrustSet, TurnedBy,
+    LockedBy, Lubricant, PairOf, Part, Role, Rotation, Rule, RunoutOf, Seat, Stands, ThrustSet, TurnedBy,
 };
 use ironseat_core::fasten::Hand;
 use ironseat_core::fit::Material;
@@ -185,6 +185,7 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
             after: vec![],
             source: text(),
             without: vec![],
+            trial: vec![],
             condition: Condition::Tight,
         }),
         List::Runouts => Item::Runout(RunoutOf {
@@ -195,6 +196,7 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
             source: text(),
             reads: None,
             without: vec![],
+            trial: vec![],
             condition: Condition::Tight,
         }),
         List::Gaps => Item::Gap(GapOf {
@@ -204,17 +206,15 @@ fn fresh(a: &Anatomy, list: List) -> Option<Item> {
             after: vec![],
             source: text(),
             without: vec![],
+            trial: vec![],
             condition: Condition::Tight,
         }),
-        List::Holes => Item::Hole(Hole {
-            id: text(),
-            name: text(),
-            housing: a.housings.first()?.id.clone(),
-            kind: HoleKind::Drain,
-            at_deg: 180.0,
-        }),
+        List::Holes => {
+            Item::Hole(Hole { id: text(), name: text(), housing: any()?, kind: HoleKind::Drain, at_deg: 180.0 })
+        }
         List::Bolts => Item::Bolts(BoltRing {
             part: any()?,
+            to: None,
             n: 0,
             torque_nm: 0.0,
             torque_hi_nm: None,
@@ -284,7 +284,8 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .text("source", "Source and date", x.source.clone())
                 .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
                 .many("after", "Bounded by these (none chosen: the bearings)", all.clone(), &x.after)
-                .many("without", "Read before these are in", all, &x.without)
+                .many("without", "Read before these are in", all.clone(), &x.without)
+                .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial)
         }
         Item::Runout(x) => {
             let parts = m.parts(|_| true);
@@ -296,7 +297,8 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .text("limit", "At most, µm", blank(x.limit_um.get()))
                 .text("source", "Source and date", x.source.clone())
                 .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
-                .many("without", "Read before these are in", all, &x.without)
+                .many("without", "Read before these are in", all.clone(), &x.without)
+                .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial)
         }
         Item::Gap(x) => m
             .text("name", "Which gap", x.name.clone())
@@ -304,16 +306,23 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
             .text("source", "Source and date", x.source.clone())
             .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
             .many("after", "Made by these (none chosen: all)", all.clone(), &x.after)
-            .many("without", "Read before these are in", all, &x.without),
+            .many("without", "Read before these are in", all.clone(), &x.without)
+            .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial),
         Item::Hole(x) => {
-            let (cases, kinds) = (m.cases(), HOLES.iter().map(|k| (k.1.to_owned(), k.1.to_owned())).collect());
+            let kinds = HOLES.iter().map(|k| (k.1.to_owned(), k.1.to_owned())).collect();
             m.text("name", "Name", x.name.clone())
-                .pick("case", "In", cases, &x.housing)
+                .pick("case", "In", all, &x.housing)
                 .pick("hole", "For", kinds, HOLES.iter().find(|k| k.0 == x.kind).map_or("", |k| k.1))
                 .text("at_deg", "Points to, degrees from the top", num(x.at_deg))
         }
         Item::Bolts(x) => m
-            .pick("of", "Hold", all, &x.part)
+            .pick("of", "Hold", all.clone(), &x.part)
+            .pick(
+                "to",
+                "Fastened to (none chosen: what its flange meets)",
+                with_none(all),
+                x.to.as_deref().unwrap_or(""),
+            )
             .text("n", "Bolts", blank(f64::from(x.n)))
             .text("torque", "Torque, N·m", blank(x.torque_nm))
             .text("torque_hi", "at most, N·m (a tenth more)", x.torque_hi_nm.map_or(String::new(), num))
@@ -458,6 +467,12 @@ pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
                 None => "",
             },
         )
+        .pick(
+            "stands",
+            "The shaft",
+            words(&[("level", "lies level"), ("vertical", "stands, end A up")]),
+            if a.stands == Stands::Vertical { "vertical" } else { "level" },
+        )
         .fields
     })
 }
@@ -494,6 +509,12 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
                         "Locked by",
                         with_none(LockedBy::ALL.iter().map(|l| (l.1.to_owned(), l.1.to_owned())).collect()),
                         p.locked_by.and_then(|l| LockedBy::ALL.iter().find(|x| x.0 == l)).map_or("", |l| l.1),
+                    )
+                    .pick(
+                        "against",
+                        "Turned against (none chosen: what it touches)",
+                        with_none(others.clone()),
+                        p.against.as_deref().unwrap_or(""),
                     )
                     .text("compound", "On the thread", p.compound.clone().unwrap_or_default())
                     .text("cure", "cures, minutes", p.cure_min.map_or(String::new(), num));
@@ -674,7 +695,7 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
     Ok(Some(match f.op.as_str() {
         "take" if f.list == "housing" => Edit::DropHousing { id: f.item.clone() },
         "take" => Edit::Take { list: list()?, key: f.item.clone() },
-        "put" => Edit::Put { over: f.item.clone(), item: item(&t, list()?, a, &f.item)? },
+        "put" => Edit::Put { over: f.item.clone(), item: Box::new(item(&t, list()?, a, &f.item)?) },
         "set-turning" => {
             let clockwise = t.text("turns");
             let rotation = (!clockwise.is_empty()).then(|| Rotation {
@@ -690,6 +711,7 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
                 rotation,
                 lubricant,
                 rpm: t.number("rpm", "revolutions a minute, such as 2970")?.unwrap_or(0.0),
+                stands: if t.text("stands") == "vertical" { Stands::Vertical } else { Stands::Level },
             }
         }
         "set-land-more" => Edit::SetLandMore {
@@ -741,6 +763,7 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
                 tool: t.or_none("tool")?,
                 mass_kg: t.number("mass", "a mass in kg, such as 12")?,
                 gap_volts: t.number("gap_volts", "volts, such as 9.8")?,
+                against: some(&t.text("against")),
             };
             Edit::SetPartMore { id: f.item.clone(), set: Box::new(set) }
         }
@@ -781,6 +804,7 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             after: t.many("after"),
             source: t.text("source"),
             without: t.many("without"),
+            trial: t.many("trial"),
             condition: condition(t),
         }),
         List::Runouts => {
@@ -798,6 +822,7 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
                 source: t.text("source"),
                 reads: some(&t.text("reads")),
                 without: t.many("without"),
+                trial: t.many("trial"),
                 condition: condition(t),
             })
         }
@@ -808,6 +833,7 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
             after: t.many("after"),
             source: t.text("source"),
             without: t.many("without"),
+            trial: t.many("trial"),
             condition: condition(t),
         }),
         List::Holes => Item::Hole(Hole {
@@ -819,6 +845,7 @@ fn item(t: &Typed<'_>, list: List, a: &Anatomy, key: &str) -> Result<Item> {
         }),
         List::Bolts => Item::Bolts(BoltRing {
             part: t.text("of"),
+            to: some(&t.text("to")),
             n: t.count("n", "how many bolts")?.unwrap_or(0),
             torque_nm: t.number("torque", "a torque in N·m, such as 90")?.unwrap_or(0.0),
             torque_hi_nm: t.number("torque_hi", "a torque in N·m, such as 100")?,

@@ -213,7 +213,7 @@ impl ActForm {
                 },
             },
             "untick" => Command::TakeBack { act: f.step },
-            "wait-over" => Command::WaitOver { act: f.step },
+            "wait-over" => Command::WaitOver { act: f.step, why: f.reason },
             "choose" => {
                 let method =
                     Method::of(&f.method).ok_or_else(|| Refusal::new("method", "choose one of the ways below"))?;
