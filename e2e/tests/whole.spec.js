@@ -183,14 +183,16 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await done();
   await to("on.bearing");
   await done();
-  // It cools: the clock runs on every page, what rests on it is held, something else can be done meanwhile.
+  // It cools: the clock runs on every page, and what rests on it is held.
   await expect(page.locator("#clocks .chip", { hasText: "R-0900" })).toContainText("Bearing, cooling");
   await to("on.circlip");
   await expect(hand).toContainText("Bearing, cooling");
-  await expect(page.locator(".meanwhile")).toContainText("Meanwhile");
   await to("on.bearing");
   await hand.getByLabel("How do you know that it is over before its time?").fill("24 °C by the probe");
   await hand.getByRole("button", { name: "It is over already" }).click();
+  // Proved home before the circlip is put against it.
+  await to("home.bearing");
+  await done();
   await to("on.circlip");
   await done();
 
@@ -211,12 +213,13 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await to("on.bearing");
   await hand.getByLabel("How do you know that it is over before its time?").fill("24 °C by the probe");
   await hand.getByRole("button", { name: "It is over already" }).click();
+  // Proved home before the circlip is put against it.
+  await to("home.bearing");
+  await done();
   await to("on.circlip");
   await done();
 
   // A number outside its limit stays only with a reason.
-  await to("home.bearing");
-  await done();
   await to("float.end-play");
   await hand.getByLabel(/readings/).fill("0.42; 0.42; 0.42");
   await hand.getByLabel(/With whom/).fill("Yuki Halloran");
