@@ -166,7 +166,6 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
     "land.land-1",
     "land.land",
     "kit.bearing",
-    "kit.circlip",
   ]) {
     await to(s);
     await done();
@@ -183,10 +182,13 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await done();
   await to("on.bearing");
   await done();
-  // It cools: the clock runs on every page, and what rests on it is held.
+  // It cools: the clock runs on every page, what rests on it is held, something else can be done meanwhile.
   await expect(page.locator("#clocks .chip", { hasText: "R-0900" })).toContainText("Bearing, cooling");
   await to("on.circlip");
   await expect(hand).toContainText("Bearing, cooling");
+  await expect(page.locator(".meanwhile")).toContainText("Meanwhile");
+  await to("kit.circlip");
+  await done();
   await to("on.bearing");
   await hand.getByLabel("How do you know that it is over before its time?").fill("24 °C by the probe");
   await hand.getByRole("button", { name: "It is over already" }).click();

@@ -95,6 +95,7 @@ fn told(a: &Anatomy) -> Result<Derived> {
     findings::overlaps(a, &bodies, &mut faults);
     findings::facings(a, &mut faults, &mut notes);
     findings::missing(a, &bodies, &mut faults, &mut notes);
+    findings::undriven(a, &bodies, &graph, &mut notes);
     let end_of = |act: &Act| -> Option<End> {
         let b = &bodies.list[bodies.number(&act.body)?];
         match b.way {
@@ -368,8 +369,8 @@ impl Derived {
     /// Why an act waits for the end of what is begun and must not be left alone: a hot ring that nothing holds yet.
     #[must_use]
     pub fn held_by_run(&self, act: &Act, done: impl Fn(&str) -> bool) -> Option<Text> {
-        let run = self.runs.iter().find(|r| act.verb.moves() && !r.holds(&act.id) && r.open(&done))?;
-        let next = run.acts.iter().find(|a| !done(a)).and_then(|a| self.act(a))?;
+        let (run, next) = acts::left_alone(&self.runs, act, done)?;
+        let next = self.act(next)?;
         let name = self.bodies.number(&run.body).map_or("it", |i| self.bodies.list[i].name.as_str());
         Some(Text::new(format!("{name} is hot and not held yet. First: {}", next.words.raw())).capital())
     }

@@ -5,7 +5,7 @@ use super::body::Bodies;
 use super::text::Text;
 use super::{Anatomy, Role, facing, joints, space};
 use crate::fasten::Hand;
-use crate::terms::End;
+use crate::terms::{ActId, End};
 use serde::Serialize;
 use std::collections::BTreeSet;
 
@@ -237,6 +237,28 @@ fn ends(a: &Anatomy, all: &Bodies, notes: &mut Vec<Finding>) {
                 format!(
                     "What is {} turned against (against)? Nothing touches its face: it holds nothing as it is drawn.",
                     p.name
+                ),
+            ));
+        }
+    }
+}
+
+/// Seals that hang on the shaft until their pocket comes over them, where nobody reaches them any more.
+pub(super) fn undriven(a: &Anatomy, all: &Bodies, g: &Graph, notes: &mut Vec<Finding>) {
+    for p in a.parts.iter().filter(|p| p.kind.role() == Role::Lip) {
+        let Some(i) = all.number(&p.id).filter(|i| all.list[*i].parent.is_none()) else { continue };
+        let Some(o) = joints::pocket(a, all, i).filter(|_| all.list[i].stands_in.is_none()) else { continue };
+        let number = |id: ActId| g.number(&id.text());
+        let later = number(ActId::on(&p.id))
+            .zip(number(ActId::on(&all.list[all.root(o)].id)))
+            .is_some_and(|(seal, pocket)| g.leads(seal, pocket));
+        if later && number(ActId::drive(&p.id)).is_none() {
+            notes.push(Finding::new(
+                FindingKind::Missing,
+                [p.id.clone()],
+                format!(
+                    "How is {} driven home? It hangs on the shaft until {} comes over it, and nobody reaches it there: fit it into that at the bench (carried_by), or mend a size.",
+                    p.name, all.list[o].name
                 ),
             ));
         }

@@ -1,27 +1,11 @@
-//! Joints: what holds two bodies together, with both of its ends (docs/trade.md, Order of assembly). A joint knows what
-//! fastens, what it holds, and what it holds that to: nothing is drawn, lifted or turned against what it is still
-//! fastened to, and nothing is fastened to what is not there.
+//! Joints: what holds two bodies together, with both of its ends (docs/trade.md, Order of assembly): what bolts go into,
+//! what the shaft is laid into, what a seal is driven into.
 
-use super::body::{Bodies, Way, What};
+use super::body::{Bodies, Space, Way, What};
 use super::clamp::{self, TOUCH};
 use super::kinds::Role;
 use super::{Anatomy, BoltRing};
 use std::collections::BTreeSet;
-
-/// What fastens.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum JointKind {
-    /// A ring of bolts through a flange, or through the halves of a parted housing.
-    Bolts,
-    /// A nut on a thread.
-    Nut,
-    /// A ring that springs into a groove.
-    Clip,
-    /// A screw that bites on what it locks.
-    Screw,
-    /// Interference: pressed, shrunk, drawn up by oil.
-    Fit,
-}
 
 /// What a ring of bolts is fastened to.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -45,19 +29,6 @@ impl Partner {
             Self::Unsaid | Self::Several(_) => None,
         }
     }
-}
-
-/// What holds two bodies together.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Joint {
-    /// What fastens it.
-    pub kind: JointKind,
-    /// Body that is fastened: the flange, the nut, the clip, the screw, what is tight.
-    pub body: usize,
-    /// One end: what is held, the fastened body among it.
-    pub holds: BTreeSet<usize>,
-    /// The other end: what it is held to; 0 is the shaft. None where the sheet leaves it open.
-    pub to: Option<usize>,
 }
 
 /// Flange faces share at least this of the radius with what they are bolted to, mm.
@@ -175,36 +146,18 @@ pub fn beds(a: &Anatomy, all: &Bodies) -> Vec<usize> {
     (1..all.list.len()).filter(|i| is_bed(a, all, *i)).collect()
 }
 
-/// Every joint of a machine.
+/// The body that has the pocket of a seal which is fitted into none at the bench: it hangs on the shaft until that comes
+/// around it. None for one that rides on the shaft and seals against a face.
 #[must_use]
-pub fn joints(a: &Anatomy, all: &Bodies) -> Vec<Joint> {
-    let mut out = Vec::new();
-    for ring in &a.bolt_rings {
-        let Some(i) = all.number(&ring.part).filter(|i| *i != 0) else { continue };
-        out.push(Joint {
-            kind: JointKind::Bolts,
-            body: i,
-            holds: BTreeSet::from([i]),
-            to: partner(a, all, ring).body(),
-        });
-    }
-    for i in 1..all.list.len() {
-        let Some(p) = all.part(a, i) else { continue };
-        let carrier = all.list[i].parent.or(all.list[i].stands_in).unwrap_or(0);
-        let mut joint = |kind, holds: BTreeSet<usize>| out.push(Joint { kind, body: i, holds, to: Some(carrier) });
-        match p.kind.role() {
-            Role::Nut | Role::Clip => {
-                let stack = clamp::stack(a, all, i, p.from.other());
-                let locked = p.locks.iter().flat_map(|l| all.pieces_of(l));
-                let kind = if p.kind.role() == Role::Nut { JointKind::Nut } else { JointKind::Clip };
-                joint(kind, stack.members.iter().copied().chain(locked).chain([i]).collect());
-            }
-            Role::Screw => {
-                joint(JointKind::Screw, p.locks.iter().flat_map(|l| all.pieces_of(l)).chain([i]).collect());
-            }
-            _ if p.fit.tight() => joint(JointKind::Fit, BTreeSet::from([i])),
-            _ => {}
-        }
-    }
-    out
+pub fn pocket(a: &Anatomy, all: &Bodies, i: usize) -> Option<usize> {
+    let own = all.list[i].rings.first()?;
+    (1..all.list.len()).filter(|o| *o != i && all.root(*o) != i).find(|o| {
+        let holds = match all.list[*o].what {
+            What::Housing(_) => true,
+            What::Part(k) => a.parts[k].kind.role().closes(),
+            What::Shaft => false,
+        };
+        let around = |r: &Space| (r.r0 - own.r1).abs() < 0.5 && r.along(own) > 0.5 * (own.x1 - own.x0);
+        holds && all.list[*o].rings.iter().any(around)
+    })
 }

@@ -211,6 +211,9 @@ impl State {
         acts::with_seats(a, &mut list, &methods);
         let rounds = std::iter::once(1).chain(facts.rounds.iter().map(|r| r.n));
         let runs: Vec<Run> = rounds.flat_map(|n| kind.derived.runs.iter().map(move |r| r.in_round(n))).collect();
+        // What goes on cold by the chosen method runs into nothing.
+        let runs: Vec<Run> =
+            runs.into_iter().filter(|r| r.acts.first().is_some_and(|h| list.iter().any(|s| s.id == *h))).collect();
         acts::close_runs(&runs, &mut list);
         let mut done = facts.ticks;
         for act in &list {
@@ -402,13 +405,8 @@ impl State {
 
     /// What is hot and not held yet, and the act that comes next for it, while another one would take hold of something.
     fn left_alone(&self, act: &Act) -> Option<(&Run, &Act)> {
-        let heated = |r: &Run| r.acts.first().is_some_and(|h| self.act(h).is_some());
-        let run = self
-            .runs
-            .iter()
-            .find(|r| act.verb.moves() && !r.holds(&act.id) && heated(r) && r.open(|id| self.is_done(id)))?;
-        let next = run.acts.iter().find(|a| !self.is_done(a)).and_then(|a| self.act(a))?;
-        Some((run, next))
+        let (run, next) = acts::left_alone(&self.runs, act, |id| self.is_done(id))?;
+        Some((run, self.act(next)?))
     }
     /// The isolation, while it is open and this is another act: nothing else is in hand before.
     fn unsafe_yet(&self, act: &Act) -> Option<&Act> {

@@ -3,7 +3,7 @@
 
 use super::super::body::{Way, What};
 use super::super::kinds::Role;
-use super::super::{Hold, Stands, joints, space};
+use super::super::{Hold, Stands, clamp, joints, space};
 use super::laws::{Because, plain};
 use super::work::{How, Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Verb};
@@ -49,6 +49,14 @@ pub(super) fn mounting(w: &mut Work) {
     screws_last(w);
     driven(w);
     proofs(w);
+}
+
+/// The run that is begun and must not be left alone while another act takes hold of something, and the act that comes
+/// next in it.
+#[must_use]
+pub fn left_alone<'a>(runs: &'a [Run], act: &Act, done: impl Fn(&str) -> bool) -> Option<(&'a Run, &'a str)> {
+    let run = runs.iter().find(|r| act.verb.moves() && !r.holds(&act.id) && r.open(&done))?;
+    Some((run, run.acts.iter().find(|a| !done(a))?))
 }
 
 /// What is fastened is there with what it is fastened to, both in their place.
@@ -131,6 +139,13 @@ fn laid_in(w: &mut Work) {
             let words = format!("the shaft would shear the oiler of {} off", p.name);
             w.g.edge(&ActId::oiler(&p.id).text(), &laid, plain(Law::Joint, words));
         }
+        // What carries it there is on before it is laid in.
+        for b in lies_on(w, *bed) {
+            let (on, words) = (ActId::on(w.id(b)).text(), format!("the shaft lies on {} in {name}", w.name(b)));
+            if !must_come_later(w, &laid, &on) {
+                w.g.edge(&on, &laid, plain(Law::Joint, words));
+            }
+        }
         // A whole housing goes over a shaft that lies: it could not be lifted with it.
         for h in whole_over(w) {
             let (over, words) =
@@ -140,6 +155,14 @@ fn laid_in(w: &mut Work) {
             }
         }
     }
+}
+
+/// Rings that go on the shaft from an end and that it lies on in a bed; shells are rolled in and out where it lies.
+fn lies_on(w: &Work, bed: usize) -> Vec<usize> {
+    let on_shaft = |b: &usize| {
+        matches!(w.all.list[*b].way, Way::Axial(_)) && w.all.root(*b) == *b && w.all.list[*b].stands_in.is_none()
+    };
+    clamp::gripped(w.all, bed).into_iter().filter(on_shaft).collect()
 }
 
 /// Flanges that are bolted to one of these, or that hold their halves together.
@@ -181,35 +204,13 @@ fn screws_last(w: &mut Work) {
             let root = w.all.root(l);
             let words = format!("{} bites once {} stands where it stays", p.name, w.name(l));
             let fed = [ActId::on(w.id(root)).text(), ActId::on(w.id(l)).text()];
-            // What is locked in a housing waits for the shaft that it goes round.
-            let around = (1..w.all.list.len())
-                .filter(|h| *h != root && w.all.root(*h) == *h && matches!(w.all.list[root].what, What::Housing(_)))
-                .filter(|h| space::around(w.a, w.all, *h, root).is_some() && w.all.part(w.a, *h).is_some())
-                .map(|h| ActId::on(w.id(h)).text());
-            for first in fed.into_iter().chain(around.collect::<Vec<_>>()) {
+            for first in fed {
                 if !must_come_later(w, &lock, &first) {
                     w.g.edge(&first, &lock, plain(Law::Joint, words.clone()));
                 }
             }
         }
     }
-}
-
-/// The body that has the pocket of a seal which hangs on the shaft until that comes around it.
-pub(super) fn pocket(w: &Work, i: usize) -> Option<usize> {
-    let own = w.all.list[i].rings.first()?;
-    (1..w.all.list.len()).filter(|o| *o != i && w.all.root(*o) != i).find(|o| {
-        let holds = match w.all.list[*o].what {
-            What::Housing(_) => true,
-            What::Part(k) => w.a.parts[k].kind.role().closes(),
-            What::Shaft => false,
-        };
-        holds
-            && w.all.list[*o]
-                .rings
-                .iter()
-                .any(|r| (r.r0 - own.r1).abs() < 0.5 && r.along(own) > 0.5 * (own.x1 - own.x0))
-    })
 }
 
 /// The act after which a seal lies in its pocket: its own where that is there before, else the one that brings it.
@@ -226,12 +227,12 @@ pub(super) fn faces(w: &Work, i: usize, act: &str) -> [Option<Vec<usize>>; 2] {
 }
 
 /// What hangs on the shaft until its pocket is around it is driven home by an act of its own; what is measured of it
-/// comes after that. Where nobody reaches it there, the pocket takes it along, and the findings say so.
+/// comes after that. Where nobody reaches it there, a note asks.
 fn driven(w: &mut Work) {
     for i in 1..w.all.list.len() {
         let loose = w.all.list[i].parent.is_none() && w.all.list[i].stands_in.is_none();
         let Some(p) = w.all.part(w.a, i).filter(|p| loose && p.kind.role() == Role::Lip) else { continue };
-        let Some(o) = pocket(w, i) else { continue };
+        let Some(o) = joints::pocket(w.a, w.all, i) else { continue };
         let (id, on) = (w.id(i).to_owned(), ActId::on(w.id(i)).text());
         let around = in_pocket(w, i, o);
         if around == on {
@@ -296,10 +297,11 @@ fn proofs(w: &mut Work) {
 
 /// Two bodies whose faces touch.
 fn against(w: &Work, i: usize, o: usize) -> bool {
-    use super::super::clamp::TOUCH;
     let rings = |k: usize| &w.all.list[k].rings;
     rings(i).iter().any(|m| {
-        rings(o).iter().any(|r| ((m.x0 - r.x1).abs() <= TOUCH || (m.x1 - r.x0).abs() <= TOUCH) && m.across(r) > 0.1)
+        rings(o)
+            .iter()
+            .any(|r| ((m.x0 - r.x1).abs() <= clamp::TOUCH || (m.x1 - r.x0).abs() <= clamp::TOUCH) && m.across(r) > 0.1)
     })
 }
 
@@ -450,6 +452,12 @@ fn lifted(w: &mut Work) {
         }
         for i in &fastened {
             w.g.edge(&ActId::loosen(w.id(*i)).text(), &lift, held(w.name(*i)));
+        }
+        for b in lies_on(w, *bed) {
+            let off = ActId::off(w.id(b)).text();
+            if !must_come_later(w, &off, &lift) {
+                w.g.edge(&lift, &off, plain(Law::Joint, format!("the shaft still lies on {}", w.name(b))));
+            }
         }
         for h in whole_over(w) {
             let off = ActId::off(w.id(h)).text();

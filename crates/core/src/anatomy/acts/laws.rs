@@ -5,7 +5,7 @@ use crate::anatomy::body::{Bodies, Way, What};
 use crate::anatomy::kinds::{Build, Role};
 use crate::anatomy::space::{self, Meeting};
 use crate::anatomy::text::{Text, mm};
-use crate::anatomy::{Anatomy, Finding, FindingKind};
+use crate::anatomy::{Anatomy, Finding, FindingKind, joints};
 
 /// Something comes to its place, or a parted housing is closed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -200,9 +200,7 @@ fn capped(a: &Anatomy, all: &Bodies, out: &mut Vec<Relation>) {
     let caps = (1..all.list.len())
         .filter(|c| all.part(a, *c).is_some_and(|p| p.kind.role() == Role::Cap) && all.list[*c].way == Way::Sideways);
     for c in caps {
-        let (x0, x1) = all.list[c].reach();
-        let under = |h: usize| all.list[h].rings.iter().any(|r| r.x1.min(x1) - r.x0.max(x0) > (x1 - x0) / 2.0);
-        for h in (1..all.list.len()).filter(|h| all.open(a, *h) && under(*h)) {
+        for h in joints::beds_under(a, all, c) {
             let words = format!("{} closes over the shaft once that lies in {}", all.list[c].name, all.list[h].name);
             out.push(Relation { first: Step::Place(h), then: Step::Place(c), why: Because::Plain(Law::Way, words) });
         }

@@ -15,7 +15,7 @@ mod words;
 mod work;
 
 pub use graph::Graph;
-pub use joined::{Run, close_runs};
+pub use joined::{Run, close_runs, left_alone};
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};

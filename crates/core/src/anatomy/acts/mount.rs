@@ -7,7 +7,7 @@ use super::super::{Anatomy, Hold, Lubricant, Part, space};
 use super::graph::needed;
 use super::laws::{Because, Step, plain};
 use super::words::{self, must_precede};
-use super::work::{Work, must_come_later};
+use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
 use crate::caution::Caution;
 use crate::fit::designation;
@@ -295,19 +295,6 @@ fn home(w: &mut Work, i: usize) {
             }
         }
     }
-    // What comes around it hides the face that the feeler looks for.
-    for o in 1..all.list.len() {
-        if all.root(o) != all.root(i) && space::around(a, all, i, o).is_some() {
-            let then = w.step(w.hides(o));
-            if must_come_later(w, &on, &then) {
-                w.g.edge(
-                    &id,
-                    &then,
-                    plain(Law::Contact, format!("{} is proved home before {} comes around it", b.name, w.name(o))),
-                );
-            }
-        }
-    }
 }
 
 /// Moves that belong to one part.
@@ -549,7 +536,7 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
     let act = Act::new(ActId::tilt(&id).text(), Verb::Measure, Phase::Mount, Stage::CloseUp, &id, words)
         .with("depth micrometer", 4.0);
     // Nothing tilts that rides on the shaft without a pocket; what hangs there until its pocket comes is read after that.
-    let home = match (w.all.list[i].parent.or(w.all.list[i].stands_in), super::joined::pocket(w, i)) {
+    let home = match (w.all.list[i].parent.or(w.all.list[i].stands_in), super::super::joints::pocket(w.a, w.all, i)) {
         (Some(_), _) => ActId::on(&id).text(),
         (None, Some(o)) => super::joined::in_pocket(w, i, o),
         (None, None) => return,

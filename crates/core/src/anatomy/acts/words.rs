@@ -87,9 +87,11 @@ pub(super) fn on(a: &Anatomy, all: &Bodies, i: usize, hot: bool) -> String {
         );
     }
     if p.kind.role() == Role::Lip && carrier.is_none() {
-        return format!(
-            "Slide {name} over its land{facing}, lip oiled: it is driven into its pocket once that is around it."
-        );
+        let then = match super::super::joints::pocket(a, all, i) {
+            Some(o) => format!("it is driven into {} once that is around it", all.list[o].name),
+            None => "it grips the shaft, its lip lies against the face beside it".to_owned(),
+        };
+        return format!("Slide {name} over its land{facing}, lip oiled: {then}.");
     }
     if let Some(words) = p.kind.row().on {
         let mut said = fill(words, name, &facing, carrier.unwrap_or("its pocket"), from);

@@ -603,8 +603,17 @@ impl<'a> Judge<'a> {
         if b.parted() && self.closed.contains(id) {
             return Err("its upper half is on".into());
         }
-        if self.apart && self.all_beds().iter().any(|bed| bed == id) {
+        let beds = self.all_beds();
+        if self.apart && beds.iter().any(|bed| bed == id) {
             self.lifts()?;
+        }
+        let b = &self.all[id];
+        if self.apart
+            && !b.sideways_in()
+            && b.stands.is_none()
+            && let Some(bed) = beds.iter().find(|bed| self.world.contains(*bed) && self.lies_in(b, &self.all[*bed]))
+        {
+            return Err(format!("the shaft lies on it in {bed}"));
         }
         let b = &self.all[id];
         if let Some(cap) = self.world.iter().find(|c| self.beds(c).any(|bed| bed == id)) {

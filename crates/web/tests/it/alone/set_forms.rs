@@ -59,7 +59,7 @@ fn a_form_sent_as_it_is_changes_nothing() {
             tried += 1;
         }
     }
-    assert!(tried > 290, "{tried}");
+    assert!(tried >= 300, "{tried}");
 }
 
 #[test]
