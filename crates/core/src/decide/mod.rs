@@ -499,7 +499,7 @@ fn wait_over(s: &State, id: &str, why: &str) -> Decision {
             let rule = text::Text { least: if left_s > 0 { text::HAPPENED.least } else { 0 }, ..text::HAPPENED };
             let why = rule.read("reason", why, |_| {
                 let range = text::HAPPENED.range();
-                format!("its clock runs: say in {range} how you know that it is over, such as “24 °C by the probe”")
+                format!("its clock runs: say in {range} how you know that it is over, such as “24 °C by the probe” or “hard on the sample”")
             })?;
             let why = if left_s > 0 { why } else { String::new() };
             Ok(vec![Event::WaitOver { step: id.to_owned(), left_s, why }])

@@ -643,6 +643,10 @@ async fn every_machine_is_worked_to_its_certificate() {
             let r = b.post(&here, &body).await;
             assert_eq!(r.status, StatusCode::SEE_OTHER, "{}, {}: {}", a.name, s.id, self::said(&r.body));
             if s.wait_min > 0.0 {
+                // Its clock runs: who ends it says how that is known, and what was typed is not lost.
+                let short = b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id), ("reason", "dry")])).await;
+                assert_eq!(short.status, StatusCode::UNPROCESSABLE_ENTITY, "{}, {}", a.name, s.id);
+                assert!(short.body.contains("its clock runs") && short.body.contains("value=\"dry\""), "{}", s.id);
                 assert_eq!(
                     b.post(&here, &send(&[("act", "wait-over"), ("step", &s.id), ("reason", "24 °C by the probe")]))
                         .await

@@ -285,7 +285,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
                 .many("after", "Bounded by these (none chosen: the bearings)", all.clone(), &x.after)
                 .many("without", "Read before these are in", all.clone(), &x.without)
-                .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial)
+                .many("trial", "Slipped on to carry the shaft for it", all, &x.trial)
         }
         Item::Runout(x) => {
             let parts = m.parts(|_| true);
@@ -298,7 +298,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .text("source", "Source and date", x.source.clone())
                 .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
                 .many("without", "Read before these are in", all.clone(), &x.without)
-                .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial)
+                .many("trial", "Slipped on to carry the shaft for it", all, &x.trial)
         }
         Item::Gap(x) => m
             .text("name", "Which gap", x.name.clone())
@@ -307,7 +307,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
             .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
             .many("after", "Made by these (none chosen: all)", all.clone(), &x.after)
             .many("without", "Read before these are in", all.clone(), &x.without)
-            .many("trial", "Carry the shaft for it though their housing is out", all, &x.trial),
+            .many("trial", "Slipped on to carry the shaft for it", all, &x.trial),
         Item::Hole(x) => {
             let kinds = HOLES.iter().map(|k| (k.1.to_owned(), k.1.to_owned())).collect();
             m.text("name", "Name", x.name.clone())
@@ -317,12 +317,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
         }
         Item::Bolts(x) => m
             .pick("of", "Hold", all.clone(), &x.part)
-            .pick(
-                "to",
-                "Fastened to (none chosen: what its flange meets)",
-                with_none(all),
-                x.to.as_deref().unwrap_or(""),
-            )
+            .pick("to", "Fastened to (by its face)", with_none(all), x.to.as_deref().unwrap_or(""))
             .text("n", "Bolts", blank(f64::from(x.n)))
             .text("torque", "Torque, N·m", blank(x.torque_nm))
             .text("torque_hi", "at most, N·m (a tenth more)", x.torque_hi_nm.map_or(String::new(), num))
@@ -512,7 +507,7 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
                     )
                     .pick(
                         "against",
-                        "Turned against (none chosen: what it touches)",
+                        "Turned against (by its face)",
                         with_none(others.clone()),
                         p.against.as_deref().unwrap_or(""),
                     )

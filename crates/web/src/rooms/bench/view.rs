@@ -155,6 +155,7 @@ pub struct Live {
     pub what: String,
     pub release_reason: String,
     pub overrule_reason: String,
+    pub wait_reason: String,
 }
 
 impl Live {
@@ -183,6 +184,9 @@ impl Live {
         }
         if f.act == "overrule" {
             self.overrule_reason.clone_from(&f.reason);
+        }
+        if f.act == "wait-over" {
+            self.wait_reason.clone_from(&f.reason);
         }
         let Some(hand) = self.hand.as_mut() else { return };
         if let Some(ask) = hand.ask.as_mut().filter(|_| f.act == "answer") {
@@ -464,5 +468,6 @@ pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
         what: String::new(),
         release_reason: String::new(),
         overrule_reason: String::new(),
+        wait_reason: String::new(),
     })
 }
