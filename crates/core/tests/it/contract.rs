@@ -144,9 +144,14 @@ fn long_lists_and_absurd_orders_are_refused_quickly() {
     ] {
         let mut map = sample(name);
         map.insert(field.into(), million.clone());
-        let begun = Instant::now();
-        assert_eq!(ask(name, &map).expect_err(name).field, field, "{name}");
-        assert!(begun.elapsed() < Duration::from_secs(4), "{name} (debug build)");
+        // A machine that stalls for a moment delays one try: what is slow is slow each time.
+        let tries = (0..3).map(|_| {
+            let begun = Instant::now();
+            assert_eq!(ask(name, &map).expect_err(name).field, field, "{name}");
+            begun.elapsed()
+        });
+        let quick = tries.into_iter().any(|took| took < Duration::from_secs(4));
+        assert!(quick, "{name} (debug build)");
     }
     for (name, field, v) in [
         ("stack.chain", "trials", 1e9),
