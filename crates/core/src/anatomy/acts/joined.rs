@@ -463,6 +463,10 @@ fn lifted(w: &mut Work) {
             let off = ActId::off(w.id(h)).text();
             if !must_come_later(w, &lift, &off) {
                 w.g.edge(&off, &lift, held(w.name(h)));
+            } else if let Some(act) = w.g.act_mut(&lift) {
+                // Its way off leads past this bed.
+                let with = format!("{} {} rises with it: slung, too.", act.words.raw(), w.all.list[h].name);
+                act.words = crate::anatomy::text::Text::new(with);
             }
         }
     }

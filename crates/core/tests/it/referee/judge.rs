@@ -656,11 +656,38 @@ impl<'a> Judge<'a> {
         if let Some(h) = self.closed.iter().find(|h| beds.contains(h)) {
             return Err(format!("the shaft is held by the upper half of {h}"));
         }
+        let fast = self.fast(&beds);
         let over = |c: &&String| {
             let b = &self.all[*c];
-            self.beds(c).next().is_some() || b.housing.is_some_and(|h| h.from.is_some() && !h.split)
+            let whole = b.housing.is_some_and(|h| h.from.is_some() && !h.split);
+            self.beds(c).next().is_some() || whole && !fast.contains(*c)
         };
         self.world.iter().find(over).map_or(Ok(()), |c| Err(format!("the shaft is held by {c}")))
+    }
+    /// What cannot leave the shaft while it lies: rings that a bed grips, and all that would have to pass them or the bed.
+    /// It rises with the shaft.
+    fn fast(&self, beds: &[String]) -> BTreeSet<String> {
+        let gripped = |o: &&String| {
+            beds.iter().any(|bed| {
+                self.all[bed].rings.iter().any(|r| {
+                    let own = self.all[*o].rings.iter();
+                    own.clone().any(|q| (r[2] - q[3]).abs() < 0.3 && r[1].min(q[1]) - r[0].max(q[0]) > 0.5)
+                })
+            })
+        };
+        let on_shaft = || self.world.iter().filter(|o| !beds.contains(o));
+        let mut fast: BTreeSet<String> = on_shaft().filter(gripped).chain(beds).cloned().collect();
+        loop {
+            let stuck = |o: &&String| {
+                let others: BTreeSet<String> = fast.iter().filter(|f| f != o).cloned().collect();
+                !fast.contains(*o) && self.way(&self.group(o), self.all[*o].end(), &others, None).is_err()
+            };
+            let more: Vec<String> = on_shaft().filter(stuck).cloned().collect();
+            if more.is_empty() {
+                return fast;
+            }
+            fast.extend(more);
+        }
     }
     /// What a ring of bolts is fastened to: said; its own lower half; the bed under a cap; the one body whose face meets
     /// its flange, through a gasket or a shim. None where that is open.
