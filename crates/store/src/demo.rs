@@ -294,6 +294,12 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upt
             let marks = marks.iter().map(|m| (*m).to_owned()).collect();
             let command = Command::Dispose { part: (*part).into(), fate: Some(*fate), reason: (*reason).into(), marks };
             work::work(c, who, rebuild, &command)?;
+            if *fate == Fate::Replace {
+                let question = ironseat_core::anatomy::acts::new_of(part);
+                let value = "6310-2RS C3, batch 26-114".to_owned();
+                let state = AnswerState::Recorded;
+                work::work(c, who, rebuild, &Command::Answer { question, state, value, note: String::new() })?;
+            }
             continue;
         }
         let value = match t.limits(s) {

@@ -2,7 +2,7 @@
 //! assembly).
 
 use super::measure::Unit;
-use super::{Anatomy, Role};
+use super::{Anatomy, Condition, Role};
 use crate::fit::designation::Seals;
 use crate::quantity::Units;
 use crate::quantity::show::capital;
@@ -58,6 +58,10 @@ pub enum Topic {
     /// Which half belongs to which.
     Halves,
     Port,
+    /// Number or batch of a part that takes the place of one that was scrapped.
+    New,
+    /// Which is right, what was found or the build sheet.
+    Which,
 }
 
 impl Topic {
@@ -73,7 +77,14 @@ impl Topic {
             Self::Hand => Ask::Hand,
             Self::Resistance => Ask::Ohms,
             Self::Clocking => Ask::Angle,
-            Self::MatchMark | Self::Place | Self::Wire | Self::Order | Self::Halves | Self::Port => Ask::Text,
+            Self::MatchMark
+            | Self::Place
+            | Self::Wire
+            | Self::Order
+            | Self::Halves
+            | Self::Port
+            | Self::New
+            | Self::Which => Ask::Text,
         }
     }
     /// Unit of its number; none for words. A runout is spoken of in micrometres, a play in millimetres.
@@ -115,6 +126,8 @@ impl Topic {
             Self::Clocking => "angle",
             Self::Halves => "halves",
             Self::Port => "pipe",
+            Self::New => "number or batch",
+            Self::Which => "found or build sheet",
         })
     }
 }
@@ -204,6 +217,14 @@ pub fn closure_of(seat: &str) -> String {
     format!("closure.{seat}")
 }
 
+/// Parts, and the bearings that they turn in.
+fn carried_by(a: &Anatomy, parts: &[&str]) -> Vec<String> {
+    let bears = |p: &&super::Part| matches!(p.kind.role(), Role::Rolling | Role::Cone | Role::Cup | Role::Bush);
+    let mut out: Vec<String> = parts.iter().map(|x| (*x).to_owned()).collect();
+    out.extend(a.parts.iter().filter(bears).map(|p| p.id.clone()).filter(|id| !parts.contains(&id.as_str())));
+    out
+}
+
 /// The questions of a machine, those of the whole rotor first, then along the shaft.
 #[must_use]
 #[expect(clippy::too_many_lines, reason = "the questions in the order in which they are asked")]
@@ -223,12 +244,28 @@ pub fn questions(a: &Anatomy) -> Vec<Question> {
         });
     };
     for f in &a.floats {
-        let asked = "push, pull, read, before anything is loosened.";
-        ask(Topic::Float, format!("float.{}", f.id), "", &f.name, asked, all.clone());
+        let asked = match (f.without.is_empty(), f.condition) {
+            (false, _) => {
+                let names: Vec<&str> = f.without.iter().map(|x| a.name_of(x)).collect();
+                format!(
+                    "push, pull, read, once {} is out and before what carries the shaft is touched.",
+                    names.join(" and ")
+                )
+            }
+            (true, Condition::Slack) => "push, pull, read, with its nut slack and all else as found.".to_owned(),
+            (true, Condition::Tight | Condition::Nipped) => "push, pull, read, before anything is loosened.".to_owned(),
+        };
+        // What has to be out, or slack, for it is no loss.
+        let later = !f.without.is_empty() || f.condition == Condition::Slack;
+        let before = if later { f.after.clone() } else { all.clone() };
+        ask(Topic::Float, format!("float.{}", f.id), "", &f.name, &asked, before);
     }
     for r in &a.runouts {
-        let asked = "sweep it once before anything is loosened.";
-        ask(Topic::Runout, format!("runout.{}", r.id), &r.part, &r.name, asked, all.clone());
+        let asked = "sweep it once, before what carries it is loosened.";
+        // Of a part the dial may only find its way once others are off: it is swept before what carries it is.
+        let swept = r.reads.as_deref().filter(|x| a.part(x).is_some());
+        let before = swept.map_or_else(|| all.clone(), |x| carried_by(a, &[x, &r.part]));
+        ask(Topic::Runout, format!("runout.{}", r.id), &r.part, &r.name, asked, before);
     }
     for g in &a.gaps {
         let before =

@@ -87,7 +87,7 @@ fn told(a: &Anatomy) -> Result<Derived> {
             format!("{} is carried by what it carries itself.", a.name_of(id)),
         ));
     }
-    let questions = as_found::questions(a);
+    let mut questions = as_found::questions(a);
     let (mut graph, runs) = acts::build(a, &bodies, &relations, &questions);
     let mut notes = Vec::new();
     findings::untie(a, &bodies, &mut graph, &mut faults);
@@ -119,7 +119,9 @@ fn told(a: &Anatomy) -> Result<Derived> {
     let (acts, why) = graph.into_parts();
     let mut list: Vec<Option<Act>> = acts.into_iter().map(Some).collect();
     let acts: Vec<Act> = order.iter().filter_map(|i| list[*i].take()).collect();
-    let index = acts.iter().enumerate().map(|(i, a)| (a.id.clone(), i)).collect();
+    let index: HashMap<String, usize> = acts.iter().enumerate().map(|(i, a)| (a.id.clone(), i)).collect();
+    // What can at no time be read on this machine is not asked.
+    questions.retain(|q| q.topic == as_found::Topic::Closure || index.contains_key(&ActId::ask(&q.id).text()));
     Ok(Derived { bodies, acts, faults, notes, questions, relations, index, runs, undo, why, order })
 }
 

@@ -255,6 +255,8 @@ pub enum Condition {
     Tight,
     /// Nipped only.
     Nipped,
+    /// With the nut slack that sets it: as found it can be read only once that is loosened.
+    Slack,
 }
 
 /// How the shaft stands when it is worked on.

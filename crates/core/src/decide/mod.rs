@@ -428,6 +428,11 @@ fn facing(s: &State, act: &Act, said: &Ticking) -> std::result::Result<Number, D
         "" => return Ok(Number::default()),
         text => End::of(text).ok_or_else(|| Refusal::new("faces", "expected the end that it faces, A or B"))?,
     };
+    // No reason makes a pair of it that carries thrust both ways.
+    let own = whole(&act.body);
+    if let Some(p) = s.in_tandem(Some((own, end)), |p| p.a == own || p.b == own) {
+        return Err(Refusal::new("faces", state::tandem_words(s.anatomy(), p)).into());
+    }
     let reason = if end == sheet {
         String::new()
     } else {

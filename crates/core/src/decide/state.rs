@@ -4,7 +4,7 @@ use super::{AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Round, Run, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::body::whole;
-use crate::anatomy::{Anatomy, Cost, MachineType, Measure, SeatFacts};
+use crate::anatomy::{Anatomy, Cost, MachineType, Measure, PairOf, Part, SeatFacts, facing};
 use crate::call::{Call, Situation};
 use crate::inspect::{Disposition, Fate};
 use crate::quantity::{Seconds, Units, show};
@@ -202,6 +202,10 @@ impl State {
         let repaired: Vec<String> = facts.repairs.iter().map(|r| r.part.clone()).collect();
         acts::after_repairs(a, &repaired, &mut list);
         let mut list = facts.rounds.iter().fold(list, |all, r| acts::with_round(a, all, r));
+        let gone = facts.disposed.values().filter(|d| d.fate == Fate::Replace);
+        let mut later: Vec<acts::Later> = gone.map(|d| acts::new_part(a, &d.part, &d.reason)).collect();
+        let found = |q: &Question| facts.answers.get(&q.id).filter(|x| x.state == AnswerState::Recorded);
+        later.extend(kind.derived.questions.iter().filter_map(|q| acts::differs(a, q, &found(q)?.value)));
         let methods = facts
             .seat_steps
             .iter()
@@ -209,6 +213,13 @@ impl State {
             .filter_map(|((seat, _), d)| Some((seat.clone(), Method::of(&d.detail)?)))
             .collect();
         acts::with_seats(a, &mut list, &methods);
+        let of_seat = |x: &(String, StepKind)| facts.seat_steps.contains_key(x);
+        let on: BTreeSet<String> = list
+            .iter()
+            .filter(|s| facts.ticks.contains_key(&s.id) || s.seat.as_ref().is_some_and(of_seat))
+            .map(|s| s.id.clone())
+            .collect();
+        let asked = acts::with_later(a, later, |id| on.contains(id), |q| facts.answers.contains_key(q), &mut list);
         let rounds = std::iter::once(1).chain(facts.rounds.iter().map(|r| r.n));
         let runs: Vec<Run> = rounds.flat_map(|n| kind.derived.runs.iter().map(move |r| r.in_round(n))).collect();
         // What goes on cold by the chosen method runs into nothing.
@@ -225,6 +236,7 @@ impl State {
         }
         let mut questions = kind.derived.questions.clone();
         questions.extend(acts::asked_again(a, &repaired));
+        questions.extend(asked);
         let scrapped =
             facts.scrapped.into_iter().filter(|p| !done.contains_key(&ActId::On(p.clone()).to_string())).collect();
         let index = list.iter().enumerate().map(|(k, s)| (s.id.clone(), k)).collect();
@@ -359,6 +371,36 @@ impl State {
         said.max_by_key(|(_, d)| d.at)?.1.faces
     }
 
+    /// The pair that stands in tandem against its sheet, of those that are asked for; one ring may be taken as facing an
+    /// end, the others face as they were left.
+    #[must_use]
+    pub fn in_tandem(&self, turned: Option<(&str, End)>, of: impl Fn(&PairOf) -> bool) -> Option<&PairOf> {
+        let a = self.anatomy();
+        let faces = |part: &str| match turned {
+            Some((p, e)) if p == part => Some(e),
+            _ => self.left_facing(part).filter(|_| self.fitted().contains(part)),
+        };
+        let as_left = |id: &str| a.part(id).and_then(|p| Some(Part { faces: Some(faces(id)?), ..p.clone() }));
+        let tandem = |p: &&PairOf| {
+            as_left(&p.a).zip(as_left(&p.b)).is_some_and(|(x, y)| facing::arrangement(a, &x, &y) == Some("DT"))
+        };
+        a.pairs.iter().filter(|p| p.arrangement != "DT" && of(p)).find(tandem)
+    }
+    /// The pair that an act reads, sets or signs, while it stands in tandem.
+    fn tandem_in_the_way(&self, act: &Act) -> Option<&PairOf> {
+        let signs = |p: &PairOf| {
+            let seat = act.seat.as_ref().and_then(|x| self.anatomy().seat(&x.0));
+            seat.is_some_and(|s| s.part == p.a || s.part == p.b)
+        };
+        self.in_tandem(None, |p| match act.verb {
+            Verb::Preload | Verb::Drag => act.body == p.a,
+            Verb::Measure => p.spacers.contains(&act.body),
+            Verb::Sign => signs(p),
+            Verb::Prove => act.body.is_empty(),
+            _ => false,
+        })
+    }
+
     /// The clock that an act itself waits on: a ring on the heater, a ring that cools, a pressure that is held.
     #[must_use]
     pub fn clock(&self, act: &Act) -> Option<&Clock> {
@@ -438,9 +480,14 @@ impl State {
     /// What was said of a part that this act puts on, when that keeps it off.
     fn kept_off(&self, act: &Act) -> Option<&Disposition> {
         let id = ActId::of(&act.id)?;
-        let of_seat = act.seat.as_ref().filter(|x| x.1 == StepKind::PutOn).and_then(|x| self.anatomy().seat(&x.0));
+        let goes_on = |x: &&(String, StepKind)| matches!(x.1, StepKind::PutOn | StepKind::Heat);
+        let of_seat = act.seat.as_ref().filter(goes_on).and_then(|x| self.anatomy().seat(&x.0));
         // A ring of a bearing that comes apart is a piece of the part that was looked at.
-        let part = of_seat.map(|x| x.part.as_str()).or_else(|| id.puts_on().map(whole))?;
+        let heats = match id.first_time() {
+            ActId::Heat(body) => Some(body.as_str()),
+            _ => None,
+        };
+        let part = of_seat.map(|x| x.part.as_str()).or_else(|| id.puts_on().or(heats).map(whole))?;
         self.disposed.get(part).filter(|d| d.fate.holds())
     }
 
@@ -452,6 +499,7 @@ impl State {
             && self.waits_above(act).is_empty()
             && self.call_in_the_way(act).is_none()
             && self.kept_off(act).is_none()
+            && self.tandem_in_the_way(act).is_none()
             && self.left_alone(act).is_none()
     }
     /// Everything that holds an act: empty when it may be done.
@@ -496,7 +544,10 @@ impl State {
             ),
             first: next.id.clone(),
         });
-        missing.chain(waits).chain(called).chain(off).chain(alone).collect()
+        let tandem = self
+            .tandem_in_the_way(act)
+            .map(|p| Reason { words: tandem_words(self.anatomy(), p), first: ActId::on(&p.b).text() });
+        missing.chain(waits).chain(called).chain(off).chain(alone).chain(tandem).collect()
     }
     /// Why an act is held, as one sentence; none when it may be done.
     #[must_use]
@@ -620,6 +671,16 @@ const SHEETS_AND_FIT: [StepKind; 6] = [
     StepKind::Home,
     StepKind::Choose,
 ];
+
+/// Why a pair that has become tandem goes no further.
+pub(super) fn tandem_words(a: &Anatomy, p: &PairOf) -> String {
+    format!(
+        "{} and {} would stand in tandem, and the sheet wants {}: nothing takes the thrust the other way. Turn one of them round.",
+        crate::quantity::show::capital(a.name_of(&p.a)),
+        a.name_of(&p.b),
+        facing::shape(&p.arrangement)
+    )
+}
 
 fn quoted(name: &str) -> String {
     if name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }

@@ -47,6 +47,10 @@ fn facts(open: &[&str], seat_steps: &[(StepKind, &str)]) -> Facts {
     }
 }
 
+fn recorded(value: &str) -> Answer {
+    Answer { state: AnswerState::Recorded, value: value.into(), note: String::new(), by: "Tomasz".into() }
+}
+
 fn state(facts: Facts) -> State {
     State::new(machine(), facts, 0)
 }
@@ -376,7 +380,7 @@ fn what_becomes_of_a_part_is_said_and_keeps_it_off() {
         of_seat.or_else(|| s.act(&ActId::On(part.clone()).to_string())).unwrap().clone()
     };
     for (fate, held) in
-        [(Fate::Refer, true), (Fate::Repair, true), (Fate::Replace, false), (Fate::Reuse, false), (Fate::Dress, false)]
+        [(Fate::Refer, true), (Fate::Repair, true), (Fate::Replace, true), (Fate::Reuse, false), (Fate::Dress, false)]
     {
         let s = with(fate);
         let words: String = s.reasons(&puts_on(&s), Units::Metric).into_iter().map(|r| r.words).collect();
@@ -402,4 +406,122 @@ fn what_a_seat_knows_of_sheets_is_listed() {
     for d in crate::sheet::SHEETS {
         assert_eq!(of_seat(d.name, &known, None).is_some(), SHEETS_OF_SEAT.contains(&d.name), "{}", d.name);
     }
+}
+
+#[test]
+fn what_was_scrapped_does_not_go_back_and_its_place_wants_the_new_one() {
+    let fate = |fate: Fate| Disposition {
+        part: "b".into(),
+        fate,
+        reason: "fluted; 6208 C3, promised for the ninth".into(),
+        marks: vec![],
+        by: "Ines".into(),
+        at: 1,
+    };
+    let with = |d: Disposition, answers: &[&str]| {
+        let said = |q: &&str| {
+            let a = recorded("6208 C3, batch 7");
+            ((*q).to_owned(), a)
+        };
+        let ticks = answers.iter().map(|q| (format!("ask.{q}"), done("Tomasz")));
+        let mut f = facts(&["on.n"], &[(StepKind::Choose, "heat")]);
+        f.ticks.extend(ticks);
+        f.answers = answers.iter().map(said).collect();
+        f.disposed = [("b".to_owned(), d)].into();
+        state(f)
+    };
+    let s = with(fate(Fate::Replace), &[]);
+    let asked = s.act("ask.new.b").unwrap();
+    assert!(
+        asked.words.to_string().starts_with("New bearing: lay the new bearing beside the old one"),
+        "{}",
+        asked.words
+    );
+    assert_eq!(s.question("new.b").unwrap().short, "New bearing, number or batch");
+    for held in [s.act_of(&seat(), StepKind::Heat).unwrap(), s.act_of(&seat(), StepKind::PutOn).unwrap()] {
+        let why = s.held(held, Units::Metric).unwrap();
+        assert!(why.contains("promised for the ninth"), "{}: {why}", held.id);
+    }
+    let answer = Command::Answer {
+        question: "new.b".into(),
+        state: AnswerState::Recorded,
+        value: "6208 C3, batch 7".into(),
+        note: String::new(),
+    };
+    assert!(decide(&s, &HAND, &answer).is_ok());
+    let s = with(fate(Fate::Replace), &["new.b"]);
+    let why = s.held(s.act_of(&seat(), StepKind::Heat).unwrap(), Units::Metric).unwrap_or_default();
+    assert!(!why.contains("promised for the ninth"), "{why}");
+    // It was to be used again: nothing new is asked for.
+    assert!(with(fate(Fate::Dress), &[]).act("ask.new.b").is_none());
+    // Referred, it is not even heated.
+    let s = with(fate(Fate::Refer), &[]);
+    let why = s.held(s.act_of(&seat(), StepKind::Heat).unwrap(), Units::Metric).unwrap();
+    assert!(why.contains("is to be referred"), "{why}");
+}
+
+/// Two bearings of a pair on a shaft, back to back.
+fn pair() -> Arc<MachineType> {
+    let bearing = |id: &str, at: f64, faces: &str| {
+        serde_json::json!({"id": id, "name": format!("Bearing {id}"), "kind": "bearing", "land": "j", "at_mm": at, "width_mm": 18.0,
+                           "outside_mm": 80.0, "designation": "7208 25", "faces": faces, "from": "B"})
+    };
+    let a: Anatomy = serde_json::from_value(serde_json::json!({
+        "key": "p", "name": "pair", "version": 1,
+        "lands": [{"id": "body", "name": "body", "length_mm": 100.0, "d_mm": 48.0},
+                  {"id": "j", "name": "bearing land", "length_mm": 40.0, "d_mm": 40.0}],
+        "parts": [bearing("x", 0.0, "B"), bearing("y", 18.0, "A")],
+        "pairs": [{"a": "x", "b": "y", "arrangement": "DB"}],
+    }))
+    .unwrap();
+    Arc::new(MachineType::new(a.check().unwrap()).unwrap())
+}
+
+#[test]
+fn a_pair_that_would_stand_in_tandem_stops_at_the_ring_that_makes_it_so() {
+    let kind = pair();
+    let with = |faces: &[(&str, &str)], found: &[(&str, &str)]| {
+        let open = |id: &str| {
+            id == "on.y" || kind.derived.act(id).is_some_and(|s| s.id.starts_with("p") || s.id.starts_with("drag"))
+        };
+        let mut f = Facts::default();
+        for s in
+            kind.derived.acts.iter().filter(|s| !open(&s.id) || faces.iter().any(|x| s.id == format!("on.{}", x.0)))
+        {
+            let end = faces.iter().find(|x| s.id == format!("on.{}", x.0)).and_then(|x| End::of(x.1));
+            f.ticks.insert(s.id.clone(), Done { faces: end, ..done("Tomasz") });
+        }
+        for (q, value) in found {
+            f.answers.insert((*q).to_owned(), recorded(value));
+        }
+        State::new(kind.clone(), f, 0)
+    };
+    let put = |s: &State, faces: &str| {
+        let said = Ticking {
+            faces: faces.into(),
+            reason: "so it was found, and the maker says so".into(),
+            ..Ticking::default()
+        };
+        decide(s, &HAND, &Command::Tick { act: "on.y".into(), said })
+    };
+    // As the sheet has it, and both the other way round with a reason; but not one of them alone.
+    assert!(put(&with(&[("x", "B")], &[]), "A").is_ok());
+    assert!(put(&with(&[("x", "A")], &[]), "B").is_ok());
+    for (x, y) in [("B", "B"), ("A", "A")] {
+        let why = said(put(&with(&[("x", x)], &[]), y));
+        assert!(why.starts_with("faces: ") && why.contains("would stand in tandem"), "{why}");
+    }
+    // Where it stands so on record, the push test, the drag and the proof are held.
+    let s = with(&[("x", "B"), ("y", "B")], &[]);
+    for act in ["preload.x.y", "drag.x.y", "prove.turn"] {
+        let why = s.held(s.act(act).unwrap(), Units::Metric).unwrap_or_default();
+        assert!(why.contains("would stand in tandem"), "{act}: {why}");
+    }
+    assert_eq!(with(&[("x", "B"), ("y", "A")], &[]).in_tandem(None, |_| true), None);
+    // What was found contradicts the sheet: which is right is said before it goes on.
+    let s = with(&[("x", "B")], &[("y.faces", "end B")]);
+    let asked = s.act("ask.which.y").unwrap();
+    assert!(asked.words.to_string().contains("the build sheet says end A"), "{}", asked.words);
+    assert!(s.held(s.act("on.y").unwrap(), Units::Metric).unwrap().contains("contradicts the build sheet"));
+    assert!(with(&[("x", "B")], &[("y.faces", "end A")]).act("ask.which.y").is_none());
 }

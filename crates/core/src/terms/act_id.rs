@@ -85,6 +85,7 @@ act_ids! {
     Down down = "down", "A rotor is let down on what carries it.";
     Drag drag = "drag", "The drag of a pair is read.";
     Drive drive = "drive", "A seal is driven home into its pocket.";
+    Expand expand = "expand", "The screws of an expander are drawn up.";
     Float float = "float", "A float is read.";
     Free free = "free", "It turns free.";
     Gap gap = "gap", "A gap is read at its points.";
@@ -101,7 +102,9 @@ act_ids! {
     Lock lock = "lock", "It is locked.";
     Look look = "look", "A part is looked at.";
     Loosen loosen = "loosen", "It is loosened.";
+    Mark mark = "mark", "Balance marks are compared once their nut is tight.";
     Nip nip = "nip", "A nut is nipped.";
+    Oil oil = "oil", "Journal and shells are oiled before they are closed in.";
     Off off = "off", "It comes off.";
     Ohm ohm = "ohm", "Ohms of a wire are read.";
     Oiler oiler = "oiler", "An oiler is set.";

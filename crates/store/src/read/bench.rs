@@ -162,16 +162,6 @@ pub fn look_at(c: &mut MysqlConnection, at: Glance) -> Result<Bench> {
 fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     let id = rebuild.id;
     let mut facts = common(c, &[id])?.remove(&id).unwrap_or_default();
-    let rows: Vec<AnswerRow> = answers::table
-        .inner_join(people::table)
-        .filter(answers::rebuild_id.eq(id))
-        .select(AnswerRow::as_select())
-        .load(c)?;
-    let answer = |r: AnswerRow| {
-        let state = AnswerState::of(&r.state)?;
-        Some((r.question, Answer { state, value: r.value, note: r.note, by: r.by }))
-    };
-    facts.answers = rows.into_iter().filter_map(answer).collect();
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
     let mut state = State::new(rebuild.kind.clone(), facts, 0);
@@ -185,8 +175,7 @@ fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     })
 }
 
-/// Rebuilds as they stand, without what was found on them and without their clocks, from the records. Five queries
-/// when there are any.
+/// Rebuilds as they stand, without their clocks, from the records. Seven queries when there are any.
 fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a Rebuild, State)>> {
     if heads.is_empty() {
         return Ok(Vec::new());
@@ -197,7 +186,7 @@ fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a
     Ok(heads.iter().map(|h| (*h, state(h, facts.remove(&h.id).unwrap_or_default()))).collect())
 }
 
-/// Many rebuilds, without what was found on them, with those of the clocks that are theirs: no query when nothing
+/// Many rebuilds, with those of the clocks that are theirs: no query when nothing
 /// changed since somebody looked.
 pub(crate) fn of(c: &mut MysqlConnection, heads: Vec<Rebuild>, running: &[Clock], shop: i64) -> Result<Vec<Bench>> {
     let key = |h: &Rebuild| Seen { stand: Revision::of(h, shop), whole: false };
@@ -311,6 +300,7 @@ struct DispositionRow {
 #[derive(Queryable, Selectable)]
 #[diesel(table_name = answers)]
 struct AnswerRow {
+    rebuild_id: RebuildId,
     question: String,
     state: String,
     value: String,
@@ -319,7 +309,7 @@ struct AnswerRow {
     by: String,
 }
 
-/// What of the records every room shows. Six queries.
+/// What of the records every room shows: what was found, too, for it may hold a part off. Seven queries.
 #[expect(clippy::too_many_lines, reason = "one question a table, joined once")]
 fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildId, Facts>> {
     let mut out: HashMap<RebuildId, Facts> = HashMap::new();
@@ -399,6 +389,16 @@ fn common(c: &mut MysqlConnection, ids: &[RebuildId]) -> Result<HashMap<RebuildI
         let marks = d.marks.split_whitespace().map(str::to_owned).collect();
         let said = Disposition { part: d.part.clone(), fate, reason: d.reason, marks, by: d.by, at: micros(d.at) };
         out.entry(d.rebuild_id).or_default().disposed.insert(d.part, said);
+    }
+    let rows: Vec<AnswerRow> = answers::table
+        .inner_join(people::table)
+        .filter(answers::rebuild_id.eq_any(ids))
+        .select(AnswerRow::as_select())
+        .load(c)?;
+    for r in rows {
+        let Some(state) = AnswerState::of(&r.state) else { continue };
+        let answer = Answer { state, value: r.value, note: r.note, by: r.by };
+        out.entry(r.rebuild_id).or_default().answers.insert(r.question, answer);
     }
     let rows: Vec<(RebuildId, Stored<Round>)> = rounds::table
         .filter(rounds::rebuild_id.eq_any(ids))

@@ -152,7 +152,7 @@ async fn pages_make_a_fixed_number_of_queries() {
     };
     ironseat_store::bench_data(c, &ines, 12, 40, |_| {}).unwrap();
     let first = floor(c);
-    assert!(first <= 12, "{first}");
+    assert!(first <= 13, "{first}");
     let again = floor(c);
     assert!(again <= 5, "nothing changed since somebody looked: {again}");
 }

@@ -1,6 +1,6 @@
 //! Taking apart: the same laws with the present state. What is asked comes before what would destroy the answer.
 
-use super::super::as_found::{Ask, Question, Topic};
+use super::super::as_found::Question;
 use super::super::body::What;
 use super::super::kinds::Role;
 use super::super::{Anatomy, LandKind, LockedBy, space};
@@ -56,7 +56,7 @@ pub(super) fn apart(w: &mut Work, questions: &[Question]) {
     }
     screws(w);
     inspect(w);
-    ask(w, questions);
+    super::asked::ask(w, questions);
     super::joined::apart(w);
     for i in 0..w.g.acts.len() {
         if w.g.acts[i].phase == Phase::Apart && i != safe && i != kind {
@@ -110,7 +110,7 @@ fn loosen(w: &mut Work, k: usize) {
     let gone = w.gone(w.hides(t.body));
     let loosen = match t.how {
         How::Clip => ActId::off(&id).text(),
-        How::Nut | How::Adjusting | How::Bolts => ActId::loosen(&id).text(),
+        How::Nut | How::Adjusting | How::Bolts | How::Expander => ActId::loosen(&id).text(),
     };
     match t.how {
         How::Nut | How::Adjusting => {
@@ -134,6 +134,17 @@ fn loosen(w: &mut Work, k: usize) {
                 Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, words)
                     .with("wrench", 2.0 + f64::from(n) * 0.5),
             );
+        }
+        How::Expander => {
+            let words = format!("Back the screws of {name} off, a little each in turn, before its cap comes away.");
+            w.g.add(
+                Act::new(&loosen, Verb::Loosen, Phase::Apart, Stage::TakeApart, &id, words)
+                    .with("screwdriver or hex key", 3.0),
+            );
+            for c in super::tighten::covered_by(w, &id) {
+                let away = w.gone(w.hides(c));
+                w.g.edge(&loosen, &away, plain(Law::Joint, format!("{name} bears against {}", w.name(c))));
+            }
         }
         How::Clip => {}
     }
@@ -184,7 +195,9 @@ fn loosen(w: &mut Work, k: usize) {
         w.g.edge(&act, &loosen, plain(Law::Lock, format!("{name} is unlocked before it is turned")));
         held.push(act);
     }
-    for c in super::tighten::covered_by(w, &id) {
+    // The screws of an expander are reached through its cap.
+    let covers = if t.how == How::Expander { Vec::new() } else { super::tighten::covered_by(w, &id) };
+    for c in covers {
         let first = w.gone(w.hides(c));
         for act in &held {
             w.g.edge(&first, act, Because::Covers { body: t.body, cover: c });
@@ -196,7 +209,7 @@ fn loosen(w: &mut Work, k: usize) {
         let gone = w.gone(super::Step::Place(h));
         !w.g.number(&gone).zip(w.g.number(&loosen)).is_some_and(|(x, y)| w.g.leads(x, y))
     };
-    let room = match w.all.part(w.a, t.body).filter(|_| t.how != How::Bolts) {
+    let room = match w.all.part(w.a, t.body).filter(|_| !matches!(t.how, How::Bolts | How::Expander)) {
         Some(p) => super::tighten::room_of(w, t.body, p, &stands),
         None => t.heads.clone(),
     };
@@ -329,138 +342,6 @@ fn inspect(w: &mut Work) {
                 &first,
                 plain(Law::Evidence, format!("the land under {name} is looked at first")),
             );
-        }
-    }
-}
-
-/// Questions: after what hides, before what moves, loosens or hides.
-fn ask(w: &mut Work, questions: &[Question]) {
-    // How a ring is closed is asked of the one that goes on.
-    for q in questions.iter().filter(|q| q.topic.ask() != Ask::Closure) {
-        let tool = match q.topic.ask() {
-            Ask::Reading => "dial indicator",
-            Ask::Points => "feelers",
-            Ask::Ohms => "ohmmeter",
-            Ask::Length => "depth micrometer or calliper",
-            Ask::Angle => "scriber and clock drawing",
-            Ask::Facing | Ask::Text | Ask::Hand | Ask::Closure => "eyes, camera",
-        };
-        let reading = matches!(q.topic.ask(), Ask::Reading | Ask::Points);
-        let id = ActId::ask(&q.id).text();
-        let mut act = Act::new(&id, Verb::Ask, Phase::Apart, Stage::AsFound, &q.about, q.words.clone())
-            .with(tool, if reading { 6.0 } else { 2.0 });
-        if reading {
-            act = act.careful(Caution::Measuring);
-        }
-        // One pushes and reads, the other turns at the coupling.
-        if q.topic == Topic::Float {
-            act = act.hands(2);
-        }
-        w.g.add(act);
-        for off in evidence(w, q) {
-            w.g.edge(&id, &off, plain(Law::Evidence, "it cannot be told afterwards"));
-        }
-        sight(w, q, &id);
-    }
-}
-
-/// Acts that destroy what a question asks for.
-fn evidence(w: &Work, q: &Question) -> Vec<String> {
-    let mut out = Vec::new();
-    let take = |i: usize| {
-        let root = w.all.root(i);
-        let mut list = vec![ActId::off(w.id(i)).text()];
-        if matches!(q.topic.ask(), Ask::Reading | Ask::Points) || w.all.list[i].captive {
-            list.push(ActId::off(w.id(root)).text());
-        }
-        list
-    };
-    for x in &q.before_off {
-        for i in w.all.pieces_of(x) {
-            out.extend(take(i));
-            let id = w.id(i);
-            for k in [ActId::loosen(id).text(), ActId::open(id).text()] {
-                out.push(k);
-            }
-        }
-        // A mark on the shaft itself is read against what sits on it at an angle.
-        if w.all.pieces_of(x).is_empty() {
-            out.extend(
-                (1..w.all.list.len())
-                    .filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.clocked))
-                    .map(|i| ActId::off(w.id(i)).text()),
-            );
-        }
-    }
-    if q.topic.before_loosen() {
-        // Play and runout are lost as soon as anything that locates is loosened.
-        out.extend(w.tighteners.iter().map(|t| {
-            if t.how == How::Clip { ActId::off(w.id(t.body)).text() } else { ActId::loosen(w.id(t.body)).text() }
-        }));
-    }
-    if q.topic.of_locked_nut() {
-        // Which tab lies in which slot is lost when it is straightened.
-        let nut = w.all.number(&q.about);
-        for t in w.tighteners.iter().filter(|t| Some(t.body) == nut) {
-            out.extend(t.locks.iter().flat_map(|l| [ActId::straighten(w.id(*l)).text(), ActId::off(w.id(*l)).text()]));
-            out.push(ActId::unlock(w.id(t.body)).text());
-        }
-    }
-    if q.about.is_empty() {
-        return out;
-    }
-    if w.all.pieces_of(&q.about).iter().any(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::TabWasher)) {
-        out.push(ActId::straighten(&q.about).text());
-    }
-    out
-}
-
-/// A hidden thing is not answered: what hides it is off first. What its own carrier hides is seen once that lies on the
-/// bench.
-fn sight(w: &mut Work, q: &Question, id: &str) {
-    if q.about.is_empty() || q.topic.before_loosen() {
-        return;
-    }
-    let Some(i) = w.all.pieces_of(&q.about).into_iter().next() else { return };
-    let b = &w.all.list[i];
-    if matches!(b.what, What::Housing(_)) {
-        return;
-    }
-    let root = w.all.root(i);
-    let rooms = || {
-        let band = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|_| true);
-        [band(crate::terms::End::A), band(crate::terms::End::B), space::outwards(b)]
-    };
-    let own = ActId::off(w.id(root)).text();
-    if root != i {
-        let seen = rooms().iter().any(|room| space::hiding(w.all, i, i, room).is_some_and(|l| l.is_empty()));
-        if !seen && !w.g.number(id).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y)) {
-            w.g.edge(&own, id, Because::Room { tool: "eyes", held: i, standing: root });
-        }
-        return;
-    }
-    // Of the ways to look at it the one that is cleared anyway before it comes off.
-    let extra = |list: &Vec<usize>| {
-        let cleared = |o: &usize| {
-            let gone = w.gone(w.hides(*o));
-            w.g.number(&gone).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y))
-        };
-        (list.iter().filter(|o| !cleared(o)).count(), list.len())
-    };
-    // A tab is bent up over its nut: that does not hide it.
-    let nuts: Vec<usize> = w.tighteners.iter().filter(|t| t.locks.contains(&i)).map(|t| t.body).collect();
-    let ways = rooms().map(|room| {
-        space::hiding(w.all, i, root, &room).map(|l| l.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>())
-    });
-    let Some(best) = ways.into_iter().flatten().min_by_key(extra) else { return };
-    if extra(&best).0 > 0 {
-        return;
-    }
-    for o in best {
-        let gone = w.gone(w.hides(o));
-        let back = w.g.number(&gone).zip(w.g.number(id)).is_some_and(|(x, y)| w.g.leads(y, x));
-        if !back {
-            w.g.edge(&gone, id, Because::Room { tool: "eyes", held: i, standing: o });
         }
     }
 }

@@ -145,6 +145,14 @@ fn laid_in(w: &mut Work) {
             if !must_come_later(w, &laid, &on) {
                 w.g.edge(&on, &laid, plain(Law::Joint, words));
             }
+            // The weight of the rotor rests on nothing that is hot, or not home.
+            let (home, words) = (
+                ActId::home(w.id(b)).text(),
+                format!("{} is cold and home before the shaft lies on it in {name}", w.name(b)),
+            );
+            if !must_come_later(w, &laid, &home) {
+                w.g.edge(&home, &laid, plain(Law::Joint, words));
+            }
         }
         // A whole housing goes over a shaft that lies: it could not be lifted with it.
         for h in whole_over(w) {
@@ -231,7 +239,8 @@ pub(super) fn faces(w: &Work, i: usize, act: &str) -> [Option<Vec<usize>>; 2] {
 fn driven(w: &mut Work) {
     for i in 1..w.all.list.len() {
         let loose = w.all.list[i].parent.is_none() && w.all.list[i].stands_in.is_none();
-        let Some(p) = w.all.part(w.a, i).filter(|p| loose && p.kind.role() == Role::Lip) else { continue };
+        let pocketed = |p: &&crate::anatomy::Part| matches!(p.kind.role(), Role::Lip | Role::Cup);
+        let Some(p) = w.all.part(w.a, i).filter(|_| loose).filter(pocketed) else { continue };
         let Some(o) = joints::pocket(w.a, w.all, i) else { continue };
         let (id, on) = (w.id(i).to_owned(), ActId::on(w.id(i)).text());
         let around = in_pocket(w, i, o);
@@ -240,21 +249,32 @@ fn driven(w: &mut Work) {
         }
         let ways = faces(w, i, &around);
         let Some(hiding) = w.least_hidden(ways, &around) else { continue };
-        let words = format!(
-            "Drive {} home into {}: square, opposite then quarter points; lip oiled, looked at all round.",
-            p.name,
-            w.name(o)
-        );
+        let (name, into) = (&p.name, w.name(o));
+        let (words, tool) = if p.kind.role() == Role::Cup {
+            (
+                format!("Drive {name} home into {into} by its own ring, square: the note changes when it is home."),
+                "cup driver",
+            )
+        } else {
+            (
+                format!(
+                    "Drive {name} home into {into}: square, opposite then quarter points; lip oiled, looked at all round."
+                ),
+                "seal driver",
+            )
+        };
         let drive = ActId::drive(&id).text();
-        let act = Act::new(&drive, Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with("seal driver", 6.0);
-        w.g.add(act.gives([format!("{id}.depth")]));
+        let act = Act::new(&drive, Verb::Set, Phase::Mount, Stage::CloseUp, &id, words).with(tool, 6.0);
+        w.g.add(if p.kind.role() == Role::Lip { act.gives([format!("{id}.depth")]) } else { act });
         w.g.edge(&on, &drive, plain(Law::Joint, format!("{} hangs on the shaft first", p.name)));
         w.g.edge(&around, &drive, plain(Law::Joint, format!("{} has its pocket in {}", p.name, w.name(o))));
         let tilt = ActId::tilt(&id).text();
         w.g.edge(&drive, &tilt, plain(Law::Joint, format!("{} is driven home before its tilt is read", p.name)));
+        let home = ActId::home(&id).text();
+        w.g.edge(&drive, &home, plain(Law::Joint, format!("{} is driven before it is proved home", p.name)));
         for k in hiding {
             let then = w.step(w.hides(k));
-            w.g.edge(&drive, &then, Because::Room { tool: "seal driver", held: i, standing: k });
+            w.g.edge(&drive, &then, Because::Room { tool, held: i, standing: k });
         }
     }
 }

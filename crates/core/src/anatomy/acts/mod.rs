@@ -2,13 +2,16 @@
 //! from a law and carries its reason.
 
 mod apart;
+mod asked;
 mod graph;
 mod joined;
+mod later;
 mod laws;
 mod mount;
 mod readings;
 mod repair;
 mod rounds;
+mod running;
 mod seats;
 mod tighten;
 mod words;
@@ -16,6 +19,7 @@ mod work;
 
 pub use graph::Graph;
 pub use joined::{Run, close_runs, left_alone};
+pub use later::{Later, differs, new_of, new_part, with_later};
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
@@ -388,12 +392,15 @@ pub(super) fn build(
     tighten::tighten(&mut w);
     mount::own_moves(&mut w);
     joined::mounting(&mut w);
+    running::mounting(&mut w);
     readings::readings(&mut w);
     joined::hung(&mut w);
     apart::apart(&mut w, questions);
+    running::unpacked(&mut w);
     joined::locked_after(&mut w);
     let runs = joined::runs(&mut w);
     joined::turned(&mut w);
     readings::prove(&mut w);
+    running::prime(&mut w);
     (w.g, runs)
 }

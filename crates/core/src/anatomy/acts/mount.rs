@@ -138,6 +138,9 @@ fn place(w: &mut Work, i: usize) {
     if let Some(guard) = words::lip_guard(a, all, i).filter(|_| b.parent.is_none()) {
         words = format!("{words} {guard}");
     }
+    if let Some(other) = part.and_then(|p| fellow(w, p)) {
+        words = format!("{words} Its mark in line with that of {other}.");
+    }
     let minutes = part.map_or(15.0, |p| a.minutes_of(p));
     let mut act = Act::new(ActId::on(&b.id).text(), Verb::Place, Phase::Mount, stage, &b.id, words)
         .with(tool, minutes)
@@ -193,6 +196,15 @@ fn place(w: &mut Work, i: usize) {
     if b.split && matches!(b.what, What::Housing(_)) {
         close(w, i);
     }
+}
+
+/// The bearing of a pair that is on before this one: the high spots of the two are set by their marks.
+fn fellow<'a>(w: &Work<'a>, p: &Part) -> Option<&'a str> {
+    let pair = w.a.pairs.iter().find(|x| x.a == p.id || x.b == p.id)?;
+    let other = if pair.a == p.id { &pair.b } else { &pair.a };
+    let (own, other) = (w.all.number(&p.id)?, w.all.number(other)?);
+    let marked = |i: usize| w.all.part(w.a, i).is_some_and(|q| q.kind.role() == Role::Rolling);
+    (marked(own) && marked(other) && must_precede(&w.ahead, other, own)).then(|| w.all.list[other].name.as_str())
 }
 
 /// As-found answers that are given back when a body goes on.

@@ -4,7 +4,7 @@
 use super::super::body::{Way, What};
 use super::super::kinds::Role;
 use super::super::text::{mm, um};
-use super::super::{Anatomy, Condition, FloatOf, clamp, facing, space};
+use super::super::{Anatomy, Condition, FloatOf, RunoutOf, clamp, facing, space};
 use super::laws::{Because, plain};
 use super::work::Work;
 use super::{Act, Law, Phase, Stage, Unit, Verb};
@@ -37,12 +37,12 @@ pub(super) fn set_by(_: &Anatomy, f: &FloatOf, nut: &str) -> bool {
 
 /// What a reading rests on, gathered before it is wired.
 #[derive(Default)]
-struct Rests {
-    bodies: BTreeSet<usize>,
-    housings: BTreeSet<usize>,
-    without: BTreeSet<usize>,
+pub(super) struct Rests {
+    pub bodies: BTreeSet<usize>,
+    pub housings: BTreeSet<usize>,
+    pub without: BTreeSet<usize>,
     /// Parted housings that must be closed and bolted.
-    closed: BTreeSet<usize>,
+    pub closed: BTreeSet<usize>,
     nipped: bool,
 }
 
@@ -146,17 +146,7 @@ fn sweeps(w: &mut Work) {
             .with("test indicator", 8.0)
             .careful(Caution::Measuring);
         w.g.add(act.reads(Unit::Um, (None, Some(r.limit_um.0)), &r.source, format!("runout.{}", r.id)));
-        let mut rests =
-            Rests { nipped: r.condition == Condition::Nipped, without: bodies(w, &r.without), ..Rests::default() };
-        rests.bodies = bodies(w, std::slice::from_ref(&r.part));
-        rests.bodies.extend(supports(w));
-        if let Some(reads) = &r.reads {
-            rests.bodies.extend(bodies(w, std::slice::from_ref(reads)));
-        }
-        rests.housings =
-            rests.bodies.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
-        rests.bodies.retain(|b| !rests.housings.contains(b));
-        rests.housings.extend(housings_of(w, &rests.bodies));
+        let rests = of_runout(w, &r);
         rest(w, &id, &format!("the sweep of {}", r.name), &rests);
         if let Some(i) = r.reads.as_deref().and_then(|x| w.all.number(x)).filter(|i| *i != 0) {
             dial(w, &id, i);
@@ -172,41 +162,61 @@ fn dial(w: &mut Work, act: &str, i: usize) {
     w.reach(act, i, "dial", ways);
 }
 
+/// What a float rests on.
+pub(super) fn of_float(w: &Work, f: &FloatOf) -> Rests {
+    let mut rests =
+        Rests { nipped: f.condition == Condition::Nipped, without: bodies(w, &f.without), ..Rests::default() };
+    if f.after.is_empty() {
+        rests.bodies = axial(w);
+        let stacks: BTreeSet<usize> = w
+            .tighteners
+            .iter()
+            .filter(|t| t.stack.members.iter().any(|m| rests.bodies.contains(m)))
+            .flat_map(|t| t.stack.members.clone())
+            .collect();
+        rests.bodies.extend(stacks);
+        rests.housings = housings_of(w, &rests.bodies);
+        rests.closed = rests.housings.clone();
+        // What only snaps in holds along the axis, too.
+        rests
+            .bodies
+            .extend((1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::Clip)));
+    } else {
+        let named = bodies(w, &f.after);
+        // What is named is closed; what only holds the shaft is there.
+        rests.closed = named.clone();
+        rests.housings = named.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
+        rests.bodies = named.difference(&rests.housings).copied().collect();
+        rests.bodies.extend(supports(w).difference(&rests.without));
+        rests.housings.extend(housings_of(w, &rests.bodies));
+    }
+    rests.bodies = rests.bodies.difference(&rests.without).copied().collect();
+    if let Some(s) = &f.shim {
+        rests.bodies.extend(bodies(w, std::slice::from_ref(s)));
+    }
+    rests
+}
+
+/// What a sweep rests on.
+pub(super) fn of_runout(w: &Work, r: &RunoutOf) -> Rests {
+    let mut rests =
+        Rests { nipped: r.condition == Condition::Nipped, without: bodies(w, &r.without), ..Rests::default() };
+    rests.bodies = bodies(w, std::slice::from_ref(&r.part));
+    rests.bodies.extend(supports(w));
+    if let Some(reads) = &r.reads {
+        rests.bodies.extend(bodies(w, std::slice::from_ref(reads)));
+    }
+    rests.housings = rests.bodies.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
+    rests.bodies.retain(|b| !rests.housings.contains(b));
+    rests.housings.extend(housings_of(w, &rests.bodies));
+    rests
+}
+
 fn floats(w: &mut Work) {
     for f in w.a.floats.clone() {
         let adjusted =
             f.shim.is_none() && w.tighteners.iter().any(|t| t.how == How::Adjusting && set_by(w.a, &f, w.id(t.body)));
-        let mut rests =
-            Rests { nipped: f.condition == Condition::Nipped, without: bodies(w, &f.without), ..Rests::default() };
-        if f.after.is_empty() {
-            rests.bodies = axial(w);
-            let stacks: BTreeSet<usize> = w
-                .tighteners
-                .iter()
-                .filter(|t| t.stack.members.iter().any(|m| rests.bodies.contains(m)))
-                .flat_map(|t| t.stack.members.clone())
-                .collect();
-            rests.bodies.extend(stacks);
-            rests.housings = housings_of(w, &rests.bodies);
-            rests.closed = rests.housings.clone();
-            // What only snaps in holds along the axis, too.
-            rests.bodies.extend(
-                (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::Clip)),
-            );
-        } else {
-            let named = bodies(w, &f.after);
-            // What is named is closed; what only holds the shaft is there.
-            rests.closed = named.clone();
-            rests.housings =
-                named.iter().copied().filter(|b| matches!(w.all.list[*b].what, What::Housing(_))).collect();
-            rests.bodies = named.difference(&rests.housings).copied().collect();
-            rests.bodies.extend(supports(w).difference(&rests.without));
-            rests.housings.extend(housings_of(w, &rests.bodies));
-        }
-        rests.bodies = rests.bodies.difference(&rests.without).copied().collect();
-        if let Some(s) = &f.shim {
-            rests.bodies.extend(bodies(w, std::slice::from_ref(s)));
-        }
+        let rests = of_float(w, &f);
         if adjusted {
             // Turning the nut is reading the float: the whole of it is there when it is turned.
             let nuts: Vec<(usize, String)> = w
@@ -348,8 +358,8 @@ pub(super) fn prove(w: &mut Work) {
     }
     for f in w.a.floats.clone() {
         let id = ActId::prove(format!("float.{}", f.id)).text();
-        // Without its shoes the total travel cannot be read again.
-        if !f.without.is_empty() {
+        // Without its shoes the total travel cannot be read again, nor the play of a nut that is no longer slack.
+        if !f.without.is_empty() || f.condition == Condition::Slack {
             continue;
         }
         let act = Act::new(
@@ -367,15 +377,20 @@ pub(super) fn prove(w: &mut Work) {
         );
         w.g.edge("prove.turn", &id, plain(Law::BothSides, "it turns freely first"));
     }
+    // What has no speed and no sense of rotation swings or slides: it is worked, not run.
+    let runs = w.a.run_in_rpm > 0.0 || w.a.rotation.is_some();
     let run = if w.a.run_in_rpm > 0.0 {
         format!("Run it in by steps to {} rpm, each until the rise is below 1 K in ten minutes.", tidy(w.a.run_in_rpm))
-    } else {
+    } else if runs {
         "Run it in by steps, each until the rise is below 1 K in ten minutes.".to_owned()
+    } else {
+        "Work it through its whole range, light load first, then under load: nothing binds, nothing gets warm."
+            .to_owned()
     };
     let act = Act::new("prove.run", Verb::Prove, Phase::Mount, Stage::Prove, "", run)
         .with("thermometer", 20.0)
         .careful(Caution::FirstRun);
-    w.g.add(act.waits(90.0, "run-in"));
+    w.g.add(act.waits(if runs { 90.0 } else { 0.0 }, "run-in"));
     w.g.edge("prove.turn", "prove.run", plain(Law::Safe, "it turns freely by hand before it runs"));
     for f in &w.a.floats {
         w.g.edge(

@@ -374,12 +374,15 @@ fn bolts(w: &mut Work, k: usize) {
     if !inner {
         w.g.edge(&placed, &tight, plain(Law::Lock, format!("{name} is in its place first")));
     }
+    // On the bench the whole of it has not moved yet: what lies in it is there, it itself is not.
+    let here = |k: usize| inner && w.all.root(k) == w.all.root(i);
+    let own = ActId::on(w.id(w.all.root(i))).text();
     for m in stack.members.clone() {
-        for first in w.there(m) {
+        for first in w.there(m).into_iter().filter(|f| !(here(m) && *f == own)) {
             w.g.edge(&first, &tight, Because::Stack { tightener: i, member: m });
         }
     }
-    for h in stack.stops.clone().into_iter().filter(|h| *h != 0) {
+    for h in stack.stops.clone().into_iter().filter(|h| *h != 0 && !(inner && w.all.root(*h) == w.all.root(i))) {
         let first = ActId::on(w.id(w.all.root(h))).text();
         w.g.edge(&first, &tight, Because::Stack { tightener: i, member: h });
     }

@@ -199,7 +199,10 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         What::Part(k) => &a.parts[k],
         What::Housing(h) => {
             return match (a.housings[h].split, a.housings[h].from) {
-                (true, _) => format!("Lift the shaft out of the lower half of {name}."),
+                (true, _) if super::super::joints::is_bed(a, all, i) => {
+                    format!("Lift the shaft out of the lower half of {name}.")
+                }
+                (true, _) => format!("Let the lower half of {name} down, held from below until it is free."),
                 (false, None) => format!("Lift the shaft out of {name}, level."),
                 (false, Some(e)) => {
                     format!("Draw {name} off towards {}: jack it square, support it before it comes free.", end_word(e))
@@ -235,6 +238,9 @@ pub(super) fn off(a: &Anatomy, all: &Bodies, i: usize) -> String {
         }
         (Hold::Press | Hold::Shrink, None) => format!("Pull {name} off towards {from}{}.", pushed(a, all, i)),
         (Hold::Screwed, _) => format!("Unscrew {name}."),
+        (Hold::Loose | Hold::Slide, _) if b.split && p.kind.role() == Role::Bush => format!(
+            "Take the weight of the shaft by a tenth of a millimetre and roll the shells of {name} out; keep them paired."
+        ),
         (Hold::Loose | Hold::Slide, _) if b.split => format!("Part {name} and lift its halves away; keep them paired."),
         (Hold::Loose | Hold::Slide, Some(c)) => format!("Take {name} out of {c}."),
         (Hold::Loose | Hold::Slide, None) => format!("Draw {name} off towards {from}."),

@@ -124,6 +124,8 @@ pub(crate) enum How {
     Adjusting,
     Clip,
     Bolts,
+    /// Its own screws, under the cap that holds it.
+    Expander,
 }
 
 /// Something that clamps a stack.

@@ -1,7 +1,11 @@
 //! The picture and its rules: written from the laws alone.
 
+mod ready;
+
 use ironseat_core::anatomy::acts::{Act, Phase, Verb};
-use ironseat_core::anatomy::{Anatomy, Fitted, Hold, Housing, LandKind, Part, PartKind, Stands, TurnedBy};
+use ironseat_core::anatomy::{
+    Anatomy, Condition, Fitted, FloatOf, Hold, Housing, LandKind, Part, PartKind, Stands, TurnedBy,
+};
 use ironseat_core::terms::End;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -41,6 +45,8 @@ pub struct Judge<'a> {
     let_go: BTreeSet<String>,
     /// Seals that were driven home once their pocket was around them.
     driven: BTreeSet<String>,
+    /// Oiled, drawn up, marked, turned by hand: what an act of its own has made ready.
+    made_ready: BTreeSet<String>,
     /// The rotor hangs on a hoist.
     hung: bool,
     /// It was let down on what carries it.
@@ -167,6 +173,7 @@ impl<'a> Judge<'a> {
             came: Vec::new(),
             let_go: empty(),
             driven: empty(),
+            made_ready: empty(),
             hung: false,
             let_down: false,
         }
@@ -640,6 +647,7 @@ impl<'a> Judge<'a> {
                 return Err(format!("{w} holds it"));
             }
         }
+        self.packed(id)?;
         self.uncovered(id)?;
         self.empty(id)?;
         self.heads(id)?;
@@ -1017,6 +1025,7 @@ impl<'a> Judge<'a> {
 
     pub fn act(&mut self, s: &Act) -> Result<(), String> {
         self.joints(s)?;
+        self.ready(s)?;
         if s.verb == Verb::Isolate {
             self.safe = true;
         }
@@ -1067,7 +1076,10 @@ impl<'a> Judge<'a> {
                 self.locked.insert(nut);
             }
             (Phase::Mount, Verb::BoltDown) => {
-                if !self.world.contains(id) || self.all[id].parted() && !self.closed.contains(id) {
+                // Bolted to what it is fitted into at the bench.
+                let bench =
+                    self.fitted.contains(id) && self.partner(id).is_some_and(|t| self.root(&t) == self.root(id));
+                if !self.world.contains(id) && !bench || self.all[id].parted() && !self.closed.contains(id) {
                     return Err("it is not in its place".into());
                 }
                 self.heads(id)?;
@@ -1120,7 +1132,7 @@ impl<'a> Judge<'a> {
                 self.room(id, self.all[id].end(), r0, r1, false, 25.0)?;
             }
             (Phase::Mount, Verb::Lock) if self.all[id].kind() == Some(PartKind::Nut) => self.spanner(id)?,
-            (Phase::Mount, Verb::Grease) => {
+            (Phase::Mount, Verb::Grease) if s.id.starts_with("grease.") => {
                 if !self.world.contains(id) && !self.fitted.contains(id) {
                     return Err("it is not on".into());
                 }
@@ -1333,8 +1345,49 @@ impl<'a> Judge<'a> {
         Err(why)
     }
 
+    /// A float that says what has to be out, or slack, for it.
+    fn ask_later(&self, f: &FloatOf) -> Result<(), String> {
+        if let Some(x) = f.without.iter().find(|x| self.world.contains(*x)) {
+            return Err(format!("{x} is still in"));
+        }
+        for x in f.after.iter().filter(|x| !f.without.contains(x)) {
+            if self.all.contains_key(x) && !self.world.contains(self.root(x)) {
+                return Err(format!("{x} is off already"));
+            }
+            let nut = self.all.get(x).is_some_and(|b| b.kind() == Some(PartKind::Nut));
+            if f.condition == Condition::Slack && nut && self.tight.contains(x) {
+                return Err(format!("{x} is not slack"));
+            }
+        }
+        Ok(())
+    }
+
     fn ask(&self, s: &Act) -> Result<(), String> {
         let id = s.body.as_str();
+        if let Some(f) = self.a.floats.iter().find(|f| s.id == format!("ask.float.{}", f.id))
+            && (!f.without.is_empty() || f.condition == Condition::Slack)
+        {
+            return self.ask_later(f);
+        }
+        if let Some(r) = self.a.runouts.iter().find(|r| s.id == format!("ask.runout.{}", r.id))
+            && let Some(x) = r.reads.as_deref().filter(|x| self.all.contains_key(*x))
+        {
+            let mut whole = Judge::new(self.a);
+            whole.assembled();
+            if whole.touched(x, true).is_err() {
+                self.touched(x, true)?;
+                let rests = [x, r.part.as_str()];
+                if let Some(gone) = rests.iter().find(|x| !self.world.contains(self.root(x))) {
+                    return Err(format!("{gone} is off already"));
+                }
+                let loose = |n: &&String| {
+                    self.all[*n].kind() == Some(PartKind::Nut)
+                        && !self.tight.contains(*n)
+                        && self.stack(n).contains(r.part.as_str())
+                };
+                return self.all.keys().find(loose).map_or(Ok(()), |n| Err(format!("{n} is loosened already")));
+            }
+        }
         if s.id.starts_with("ask.float.") || s.id.starts_with("ask.runout.") {
             let loose = self.all.iter().any(|(i, b)| b.kind() == Some(PartKind::Nut) && !self.tight.contains(i));
             return if loose { Err("a nut is loosened already".into()) } else { Ok(()) };
@@ -1342,6 +1395,11 @@ impl<'a> Judge<'a> {
         let Some(b) = self.all.get(id) else { return Ok(()) };
         if b.kind() == Some(PartKind::Nut) && !self.tight.contains(id) {
             return Err("it is loosened already".into());
+        }
+        // A wire is traced and measured before what carries its probe is drawn; a probe is felt, not looked at.
+        if b.kind() == Some(PartKind::Probe) {
+            let root = self.root(id);
+            return if self.world.contains(root) { Ok(()) } else { Err(format!("its wire was drawn with {root}")) };
         }
         if b.carrier.is_none() && !self.world.contains(id) {
             return Err("it is off already".into());

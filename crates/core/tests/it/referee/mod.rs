@@ -6,6 +6,7 @@ use crate::demo;
 
 mod judge;
 mod machines;
+mod sentences;
 
 use ironseat_core::anatomy::acts::{Act, Law, Phase};
 use ironseat_core::anatomy::{Anatomy, Derived, build_sheet, derive};

@@ -283,6 +283,7 @@ fn item_fields(m: Maker<'_>, item: &Item) -> Vec<Field> {
                 .tick("thicker", "a thicker shim gives less", x.thicker_reduces)
                 .text("source", "Source and date", x.source.clone())
                 .tick("nipped", "read with the nuts nipped only", x.condition == Condition::Nipped)
+                .tick("slack", "read with its own nut slack", x.condition == Condition::Slack)
                 .many("after", "Bounded by these (none chosen: the bearings)", all.clone(), &x.after)
                 .many("without", "Read before these are in", all.clone(), &x.without)
                 .many("trial", "Slipped on to carry the shaft for it", all, &x.trial)
@@ -782,7 +783,11 @@ pub fn edit(f: &EditForm, a: &Anatomy) -> Result<Option<Edit>> {
 }
 
 fn condition(t: &Typed<'_>) -> Condition {
-    if t.on("nipped") { Condition::Nipped } else { Condition::Tight }
+    match (t.on("slack"), t.on("nipped")) {
+        (true, _) => Condition::Slack,
+        (false, true) => Condition::Nipped,
+        (false, false) => Condition::Tight,
+    }
 }
 
 #[expect(clippy::too_many_lines, reason = "an arm a form")]
