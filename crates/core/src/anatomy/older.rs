@@ -1,6 +1,6 @@
 //! Ticks of an older derivation under the names of this one.
 
-use super::{Anatomy, Derived};
+use super::{Anatomy, Derived, Role};
 use crate::terms::ActId;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -17,26 +17,43 @@ pub struct Carried {
     pub implied: bool,
 }
 
-/// Acts that an older derivation did not ask for on their own: done when what comes after them is done.
-const NOT_ASKED: [&str; 17] = [
-    "heat",
-    "home",
-    "nip",
-    "seat",
-    "straighten",
-    "loosen",
-    "unlock",
-    "open",
-    "close",
-    "land",
-    "kit",
-    "grease",
-    "drag",
-    "lock",
-    "key",
-    "hole",
-    "volts",
+/// The derivation of this program: counts up when acts are added or named anew.
+pub const TODAY: i32 = 3;
+
+/// Acts that a derivation did not ask for on their own, by its number: done when what comes after them is done.
+const NOT_ASKED: [(i32, &[&str]); 2] = [
+    (
+        1,
+        &[
+            "heat",
+            "home",
+            "nip",
+            "seat",
+            "straighten",
+            "loosen",
+            "unlock",
+            "open",
+            "close",
+            "land",
+            "kit",
+            "grease",
+            "drag",
+            "lock",
+            "key",
+            "hole",
+            "volts",
+        ],
+    ),
+    (2, &["release", "hold", "drive", "down", "oil", "expand", "mark"]),
 ];
+
+/// Whether the acts of an older derivation did not have this one.
+fn new_since(a: &Anatomy, derivation: i32, id: &str) -> bool {
+    let (verb, of) = id.split_once('.').unwrap_or((id, ""));
+    // Turning a collar, and the first filling, share their first word with what was asked before.
+    let collar = || verb == "free" && a.part(of).is_some_and(|p| p.kind.role() == Role::Collar);
+    NOT_ASKED.iter().any(|(n, verbs)| *n >= derivation && verbs.contains(&verb)) || id == "prove.prime" || collar()
+}
 
 /// Names that an older tick has now.
 fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
@@ -73,14 +90,15 @@ fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
 /// #   "lands":[{"id":"j","name":"journal","length_mm":60,"d_mm":40},{"id":"s","name":"shoulder","length_mm":20,"d_mm":50}],
 /// #   "parts":[{"id":"ring","name":"Sleeve","kind":"sleeve","land":"j","at_mm":20,"width_mm":20,"outside_mm":48,"fit":"shrink"}]}"#).unwrap();
 /// let d = derive(&pump)?;
-/// let now = older::carried(&pump, &d, &["on.ring".into()].into());
+/// let now = older::carried(&pump, &d, 1, &["on.ring".into()].into());
 /// assert!(now.iter().any(|c| c.act == "heat.ring" && c.from == "on.ring" && c.implied));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 #[must_use]
-pub fn carried(a: &Anatomy, d: &Derived, ticked: &BTreeSet<String>) -> Vec<Carried> {
+pub fn carried(a: &Anatomy, d: &Derived, derivation: i32, ticked: &BTreeSet<String>) -> Vec<Carried> {
     let mut out: BTreeMap<String, Carried> = BTreeMap::new();
-    for from in ticked {
+    // Since the second derivation what was asked keeps its name.
+    for from in ticked.iter().filter(|_| derivation < 2) {
         for act in names(a, d, from).into_iter().filter(|n| !ticked.contains(n)) {
             let number = d.act(&act).is_some_and(|s| s.measure.is_some());
             out.entry(act.clone()).or_insert(Carried { act, from: from.clone(), number, implied: false });
@@ -95,8 +113,7 @@ pub fn carried(a: &Anatomy, d: &Derived, ticked: &BTreeSet<String>) -> Vec<Carri
     while let Some((id, from)) = open.pop() {
         let Some(act) = d.act(&id) else { continue };
         for b in &act.before {
-            let verb = b.id.split('.').next().unwrap_or_default();
-            if NOT_ASKED.contains(&verb) && seen.insert(b.id.clone()) {
+            if new_since(a, derivation, &b.id) && seen.insert(b.id.clone()) {
                 out.insert(
                     b.id.clone(),
                     Carried { act: b.id.clone(), from: from.clone(), number: false, implied: true },

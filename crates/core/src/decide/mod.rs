@@ -474,6 +474,9 @@ fn take_back(s: &State, who: &Who, id: &str) -> Decision {
             return held("its readings say that it is done: correct the reading that is wrong in its cell");
         }
     }
+    if own.is_some_and(|d| d.carried) {
+        return held("it was not asked for when this was done: it counts as done with what came after it");
+    }
     if let Some(rests) = s.resting_on(id) {
         return held(format!(
             "“{}” rests on it: take that back first.",

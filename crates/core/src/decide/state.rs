@@ -4,7 +4,7 @@ use super::{AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Round, Run, Verb};
 use crate::anatomy::as_found::{Ask, Question};
 use crate::anatomy::body::whole;
-use crate::anatomy::{Anatomy, Cost, MachineType, Measure, PairOf, Part, SeatFacts, facing};
+use crate::anatomy::{Anatomy, Cost, MachineType, Measure, PairOf, Part, SeatFacts, facing, older};
 use crate::call::{Call, Situation};
 use crate::inspect::{Disposition, Fate};
 use crate::quantity::{Seconds, Units, show};
@@ -34,6 +34,8 @@ pub struct Done {
     pub detail: String,
     /// A seat's own step says it; a tick of the trail otherwise.
     pub of_seat: bool,
+    /// It was not asked for when the rebuild was worked on: it counts as done with what came after it.
+    pub carried: bool,
 }
 
 /// What was found.
@@ -139,6 +141,8 @@ pub struct Facts {
     pub clocks: Vec<Clock>,
     pub calls: Vec<Called>,
     pub finished: bool,
+    /// Derivation that it was begun under, where that is older than that of today.
+    pub derivation: Option<i32>,
 }
 
 /// A signature that waits for a second one.
@@ -183,6 +187,9 @@ pub struct State {
     runs: Arc<Vec<Run>>,
     index: Arc<HashMap<String, usize>>,
 }
+
+/// Stands with an act that counts as done because what comes after it is done.
+const NOT_ASKED: &str = "not asked for on its own when it was done";
 
 /// Why an act is held.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -232,6 +239,20 @@ impl State {
             let said = kind.said_by().iter().find_map(|k| facts.seat_steps.get(&(seat.clone(), *k)));
             if let Some(d) = said {
                 done.entry(act.id.clone()).or_insert_with(|| Done { of_seat: true, ..d.clone() });
+            }
+        }
+        if let Some(old) = facts.derivation {
+            let ticked: BTreeSet<String> = done.keys().cloned().collect();
+            for now in older::carried(&kind.anatomy, &kind.derived, old, &ticked) {
+                let from = done[&now.from].clone();
+                let (value, reason) = match (now.implied, now.number) {
+                    (true, _) => (None, NOT_ASKED.to_owned()),
+                    (false, true) => (from.value, from.reason.clone()),
+                    // The number belongs to the act that asks for one.
+                    (false, false) => (None, String::new()),
+                };
+                let d = Done { value, reason, carried: true, faces: None, of_seat: false, ..from };
+                done.entry(now.act).or_insert(d);
             }
         }
         let mut questions = kind.derived.questions.clone();

@@ -150,7 +150,7 @@ fn old_ticks_are_carried_to_the_acts_that_they_are_now() {
         let bodies = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone()));
         let old: BTreeSet<String> =
             bodies.flat_map(|id| ["off", "on", "torque", "tab"].map(|v| format!("{v}.{id}"))).collect();
-        let now = older::carried(&a, &d, &old);
+        let now = older::carried(&a, &d, 1, &old);
         for c in &now {
             let act = d.act(&c.act).unwrap();
             assert!(old.contains(&c.from), "{} follows from a tick that was there", c.act);

@@ -162,6 +162,7 @@ pub fn look_at(c: &mut MysqlConnection, at: Glance) -> Result<Bench> {
 fn whole(c: &mut MysqlConnection, rebuild: &Rebuild) -> Result<Known> {
     let id = rebuild.id;
     let mut facts = common(c, &[id])?.remove(&id).unwrap_or_default();
+    facts.derivation = rebuild.older;
     facts.scrapped =
         scrapped::table.filter(scrapped::rebuild_id.eq(id)).select(scrapped::part).load(c)?.into_iter().collect();
     let mut state = State::new(rebuild.kind.clone(), facts, 0);
@@ -182,7 +183,9 @@ fn states<'a>(c: &mut MysqlConnection, heads: &[&'a Rebuild]) -> Result<Vec<(&'a
     }
     let ids: Vec<RebuildId> = heads.iter().map(|h| h.id).collect();
     let mut facts = common(c, &ids)?;
-    let state = |h: &Rebuild, facts| State::new(h.kind.clone(), facts, 0).at(Vec::new(), h.finished_at.is_some(), 0);
+    let state = |h: &Rebuild, facts| {
+        State::new(h.kind.clone(), Facts { derivation: h.older, ..facts }, 0).at(Vec::new(), h.finished_at.is_some(), 0)
+    };
     Ok(heads.iter().map(|h| (*h, state(h, facts.remove(&h.id).unwrap_or_default()))).collect())
 }
 

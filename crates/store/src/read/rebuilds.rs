@@ -8,7 +8,7 @@ use aliases::waiting;
 use chrono::NaiveDate;
 use chrono::NaiveDateTime;
 use diesel::prelude::*;
-use ironseat_core::anatomy::MachineType;
+use ironseat_core::anatomy::{MachineType, older};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -35,6 +35,7 @@ struct HeadRow {
     record_hash: String,
     origin: String,
     anatomy_id: AnatomyId,
+    derivation: i32,
 }
 
 #[derive(Queryable, Selectable)]
@@ -47,8 +48,11 @@ struct RebuildRow {
 }
 
 fn of(r: HeadRow, kind: Arc<MachineType>) -> Rebuild {
-    let HeadRow { id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, .. } = r;
-    Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, kind }
+    let HeadRow {
+        id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, derivation, ..
+    } = r;
+    let older = (derivation < older::TODAY).then_some(derivation);
+    Rebuild { id, number, title, customer, due_on, finished_at, record_seq, record_hash, origin, older, kind }
 }
 
 /// Machine types by the id of their version.

@@ -23,6 +23,9 @@ pub struct Rebuild {
     pub record_hash: String,
     /// The shop that it came from with an archive; empty for one of ours.
     pub origin: String,
+    /// Derivation that it was begun under, where that is older than that of today: what was added since counts as done with
+    /// what came after it. Its records stay as they are.
+    pub older: Option<i32>,
     pub kind: Arc<MachineType>,
 }
 

@@ -6,7 +6,6 @@ pub mod drafts;
 pub mod forecasts;
 pub mod import;
 pub mod instruments;
-pub mod migrate_ticks;
 pub mod people;
 pub mod pictures;
 pub mod pins;

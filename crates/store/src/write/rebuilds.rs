@@ -100,6 +100,7 @@ pub fn start(c: &mut MysqlConnection, who: &Person, new: &NewRebuild) -> Result<
                 rebuilds::anatomy_id.eq(new.anatomy),
                 rebuilds::due_on.eq(new.due_on),
                 rebuilds::record_seq.eq(0),
+                rebuilds::derivation.eq(ironseat_core::anatomy::older::TODAY),
                 rebuilds::record_hash.eq(GENESIS),
             ))
             .execute(c)?;

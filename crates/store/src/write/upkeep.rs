@@ -1,6 +1,5 @@
 //! What is done once after the schema was brought up to date: old rows get what newer ones have.
 
-use super::migrate_ticks::carry_over;
 use crate::db::backup;
 use crate::db::migrate::migrate;
 use crate::{Result, Store, chain};
@@ -28,7 +27,6 @@ impl Store {
 }
 
 fn renew(c: &mut MysqlConnection) -> Result<()> {
-    carry_over(c)?;
     chain::rebuild::bind_old(c)?;
     chain::shop::bind_old(c)
 }
