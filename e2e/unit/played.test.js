@@ -1,7 +1,7 @@
 // How a machine stands while its procedure is played: node --test.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { standing } from "../../crates/web/assets/js/played.js";
+import { joints, standing } from "../../crates/web/assets/js/played.js";
 
 const act = (moves, more = {}) => ({ moves, off: true, way: 0, half: false, stack: [], tight: false, ...more });
 
@@ -33,4 +33,23 @@ test("a stack is tight from its tightening to its loosening", () => {
   assert.deepEqual([...standing(acts, 1).tight], stack);
   assert.deepEqual([...standing(acts, 2).tight].sort(), ["cover", "cup", "nut", "ring", "spacer"]);
   assert.deepEqual([...standing(acts, 3).tight], ["cup", "cover"]);
+});
+
+test("bolts are tight until they are loosened, away with their flange, and tight again after their torque", () => {
+  const did = (id, body = "") => ({ id, body });
+  const acts = [
+    did("loosen.cover"),
+    did("off.cover"),
+    did("heat.brg", "brg"),
+    did("on.brg", "brg"),
+    did("home.brg", "brg"),
+    did("on.cover"),
+    did("bolts.cover"),
+  ];
+  const bolts = k => joints(acts, k).bolts.get("cover");
+  assert.deepEqual([0, 1, 2, 5, 6, 7].map(bolts), [undefined, "slack", "away", "away", "slack", "fast"]);
+  assert.deepEqual(
+    [2, 3, 4, 5].map(k => [...joints(acts, k).hot]),
+    [[], ["brg"], ["brg"], []],
+  );
 });

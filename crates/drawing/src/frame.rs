@@ -36,3 +36,23 @@ impl Frame {
 pub(crate) fn towards(p: &Part) -> f64 {
     if p.faces == Some(End::A) { -1.0 } else { 1.0 }
 }
+
+/// Where lengths of the machine lie on the paper, in its dots.
+#[derive(Debug, Clone, Copy)]
+pub struct Paper {
+    /// End A.
+    pub x0: f64,
+    /// The axis.
+    pub cy: f64,
+    /// Dots of the paper per mm.
+    pub scale: f64,
+}
+
+impl Paper {
+    pub(crate) fn x(&self, mm: f64) -> f64 {
+        self.x0 + mm * self.scale
+    }
+    pub(crate) fn r(&self, d_mm: f64) -> f64 {
+        d_mm / 2.0 * self.scale
+    }
+}

@@ -1,6 +1,7 @@
 //! The half section of a machine, drawn from its anatomy: the map of the bench.
 
-use crate::frame::Frame;
+use crate::frame::{Frame, Paper};
+use crate::joints::{self, Joints};
 use crate::svg::{Svg, escape, n, polygon};
 use crate::{numbers, part_shapes};
 use ironseat_core::anatomy::{Anatomy, Housing, LandKind, Part};
@@ -81,6 +82,12 @@ impl Fitted<'_> {
     fn housing_off(self, h: &Housing) -> bool {
         matches!(self, Self::Parts { on, .. } if !on.contains(&h.id))
     }
+    fn has(self, id: &str) -> bool {
+        match self {
+            Self::All => true,
+            Self::Parts { on, .. } => on.contains(id),
+        }
+    }
     fn scrapped(self, part: &Part) -> bool {
         matches!(self, Self::Parts { scrapped, .. } if scrapped.contains(&part.id))
     }
@@ -104,6 +111,8 @@ pub struct SectionView<'a> {
     pub selected: Option<&'a str>,
     /// Part or land in hand, lit.
     pub in_hand: Option<&'a str>,
+    /// Bolts and what is hot or under pressure.
+    pub joints: &'a Joints,
     /// Small, without names: for a strip.
     pub small: bool,
     /// Prefix of ids, unique on the page.
@@ -131,33 +140,14 @@ impl HalfSection {
             line.gasket{stroke-dasharray:5 3;stroke-width:3}.thin,.thread,.contact{stroke-width:.8}.marked{stroke-width:3}\
             .part.off path,.part.off rect,.part.off circle{stroke-dasharray:6 4;fill:none}.cross{stroke-width:2.4}\
             .num-line{stroke-width:.6}.num-ring{fill:#fff;stroke-width:.9}.num-dot{fill:#26292b}.num-word{font-size:11px}\
-            text{font:14px sans-serif;fill:#26292b;stroke:none}text.num-word{font-size:11px}</style>";
+            text{font:14px sans-serif;fill:#26292b;stroke:none}text.num-word{font-size:11px}.joint rect{stroke-width:.8}\
+            .joint rect.reach{stroke:none}.joint.fast rect.head{fill:#26292b}.joint.away rect{stroke-dasharray:3 2}</style>";
         // What holds unless a class says otherwise is inherited from the root: every renderer knows that much, and few
         // know more of style sheets than a class.
         const ROOT: &str =
             "<svg xmlns=\"http://www.w3.org/2000/svg\" fill=\"none\" stroke=\"#26292b\" stroke-width=\"1.2\" ";
         let svg = self.svg.replacen("<svg ", ROOT, 1);
         svg.replacen("</desc>", &format!("</desc>{INK}"), 1)
-    }
-}
-
-/// Where lengths of the machine lie on the paper, in its dots.
-#[derive(Debug, Clone, Copy)]
-pub struct Paper {
-    /// End A.
-    pub x0: f64,
-    /// The axis.
-    pub cy: f64,
-    /// Dots of the paper per mm.
-    pub scale: f64,
-}
-
-impl Paper {
-    fn x(&self, mm: f64) -> f64 {
-        self.x0 + mm * self.scale
-    }
-    fn r(&self, d_mm: f64) -> f64 {
-        d_mm / 2.0 * self.scale
     }
 }
 
@@ -233,6 +223,8 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
             (false, true) => "off",
             (false, false) => "on",
         };
+        let alive = view.joints.alive.get(&part.id);
+        let state = &format!("{state}{}", alive.map_or("", |x| x.class()));
         let x0 = paper.x(a.place(part).get());
         let frame = Frame {
             x0,
@@ -247,15 +239,22 @@ pub fn half_section(a: &Anatomy, view: &SectionView<'_>) -> HalfSection {
         let hidden = part.carried_by.is_some() || a.housings.iter().any(|h| covers(h, frame.x0, frame.x1, &paper));
         let bearing = a.bearing(part).ok();
         part_shapes::part(&mut s, part, &frame, i % 3, bearing.as_ref(), state, hidden);
+        if let Some(x) = alive.filter(|_| !view.small) {
+            let mid = f64::midpoint(frame.x0, frame.x1);
+            s.word("alive", mid, paper.cy - frame.r1 - 6.0, "middle", x.word());
+        }
         numbered.push(numbers::Numbered {
             number: i + 1,
             name: &part.name,
             id: &part.id,
             x: f64::midpoint(frame.x0, frame.x1),
             y: paper.cy - f64::midpoint(frame.r0, frame.r1),
-            state,
+            state: state.clone(),
         });
         rows.push((part.name.clone(), if off { "not on yet".into() } else { "on".to_owned() }));
+    }
+    if !view.small {
+        joints::draw(&mut s, a, view.joints, &|id| view.fitted.has(id), &paper);
     }
     let (left, right) = (paper.x(0.0), paper.x(length));
     let over = if view.small { 6.0 } else { 24.0 };

@@ -5,6 +5,7 @@
 mod clock_face;
 mod frame;
 mod half_section;
+mod joints;
 mod journal_map;
 mod land_marks;
 mod land_view;
@@ -18,7 +19,9 @@ mod svg;
 mod where_to_read;
 
 pub use clock_face::{ClockFace, clock_face};
-pub use half_section::{Fitted, HalfSection, Mark, Paper, SeatMark, SectionView, along, half_section};
+pub use frame::Paper;
+pub use half_section::{Fitted, HalfSection, Mark, SeatMark, SectionView, along, half_section};
+pub use joints::{Alive, Bolted, Joints};
 pub use journal_map::{JournalMap, journal_map};
 pub use land_marks::{LandMark, land_marks};
 pub use land_view::{LandView, land_view};

@@ -9,7 +9,7 @@ pub(crate) struct Numbered<'a> {
     pub id: &'a str,
     pub x: f64,
     pub y: f64,
-    pub state: &'static str,
+    pub state: String,
 }
 
 /// Most numbers in a row of this width.

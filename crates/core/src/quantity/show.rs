@@ -153,7 +153,10 @@ pub fn tidy(value: f64) -> String {
 #[must_use]
 pub fn capital(s: &str) -> String {
     let mut c = s.chars();
-    c.next().map_or_else(String::new, |f| f.to_uppercase().chain(c).collect())
+    let mut out = String::with_capacity(s.len() + 2);
+    out.extend(c.next().into_iter().flat_map(char::to_uppercase));
+    out.push_str(c.as_str());
+    out
 }
 
 /// Minutes of work or waiting; hours from an hour and a half on.

@@ -3,7 +3,8 @@
 use ironseat_core::anatomy::{Anatomy, PartKind};
 use ironseat_core::quantity::{Millimetres, Units};
 use ironseat_drawing::{
-    Fitted, HalfSection, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map, land_view,
+    Fitted, HalfSection, Joints, JournalMap, LandView, Mark, SeatMark, SectionView, half_section, journal_map,
+    land_view,
 };
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -43,6 +44,7 @@ fn draw(a: &Anatomy, fitted: &[&str], name: &str) -> HalfSection {
             marks: &marks,
             selected: Some("de"),
             in_hand: None,
+            joints: &Joints::default(),
             small: false,
             id: "t",
         },
@@ -174,6 +176,7 @@ fn every_demo_machine_is_drawn_with_all_its_parts_large_and_small() {
                     marks: &marks,
                     selected: None,
                     in_hand: None,
+                    joints: &Joints::default(),
                     small,
                     id: "z",
                 },
@@ -201,6 +204,7 @@ fn contact_lines_of_a_back_to_back_pair_open_outwards() {
             marks: &marks,
             selected: None,
             in_hand: None,
+            joints: &Joints::default(),
             small: false,
             id: "z",
         },
@@ -230,7 +234,7 @@ proptest::proptest! {
         a.seats.clear();
         a.housings.clear();
         a.lands = lengths.iter().enumerate().map(|(i, (l, d))| ironseat_core::anatomy::Land { id: format!("l{i}"), name: String::new(), length_mm: Millimetres::of(*l), d_mm: Millimetres::of(*d), ..Default::default() }).collect();
-        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: Fitted::Parts { on: &with_bearings(&a, &[]), scrapped: &BTreeSet::new() }, marks: &BTreeMap::new(), selected: None, in_hand: None, small: false, id: "z" }).svg;
+        let svg = half_section(&a, &SectionView { width: 968.0, height: 300.0, fitted: Fitted::Parts { on: &with_bearings(&a, &[]), scrapped: &BTreeSet::new() }, marks: &BTreeMap::new(), selected: None, in_hand: None, joints: &Joints::default(), small: false, id: "z" }).svg;
         well_formed(&svg);
         for path in svg.split("class=\"shaft\" d=\"").skip(1) {
             let d = path.split('"').next().unwrap();
@@ -258,6 +262,7 @@ fn a_trail_is_seen_in_its_drawing_and_a_file_stands_alone() {
                 marks: &BTreeMap::new(),
                 selected: None,
                 in_hand: Some("brA"),
+                joints: &Joints::default(),
                 small: false,
                 id: "z",
             },
@@ -328,6 +333,7 @@ fn plain(a: &Anatomy, fitted: Fitted<'_>, hand: Option<&str>) -> HalfSection {
         marks: &BTreeMap::new(),
         selected: None,
         in_hand: hand,
+        joints: &Joints::default(),
         small: false,
         id: "n",
     };
@@ -444,4 +450,37 @@ fn it_stays_legible_for_few_and_for_many() {
             assert!(list.windows(2).all(|w| w[1] - w[0] > 20.0), "{n} parts, row {y}: {list:?}");
         }
     }
+}
+
+/// Bolts are drawn into what they hold, say how they stand, and follow their flange; what is hot says so.
+#[test]
+fn joints_have_both_ends_and_a_state() {
+    use ironseat_drawing::{Alive, Bolted};
+    let a = demo("overhung-brine-pump");
+    let draw = |fitted: Fitted<'_>, joints: &Joints| {
+        let view = SectionView {
+            width: 968.0,
+            height: 300.0,
+            fitted,
+            marks: &BTreeMap::new(),
+            selected: None,
+            in_hand: None,
+            joints,
+            small: false,
+            id: "j",
+        };
+        half_section(&a, &view).svg
+    };
+    let whole = draw(Fitted::All, &Joints::default());
+    assert_eq!(whole.matches("class=\"joint fast\"").count(), a.bolt_rings.len());
+    assert!(whole.contains("aria-label=\"4 bolts of outer cap hold it to bearing bracket: tight.\""), "{whole}");
+    let loosened = Joints {
+        bolts: [("cap-out".to_owned(), Bolted::Slack)].into(),
+        alive: [("brg-de".to_owned(), Alive::Hot)].into(),
+    };
+    let slack = draw(Fitted::All, &loosened);
+    assert!(slack.contains("hold it to bearing bracket: slack.") && slack.contains(">hot</text>"));
+    let (none, on) = (BTreeSet::new(), BTreeSet::from(["bracket".to_owned()]));
+    let off = draw(Fitted::Parts { on: &on, scrapped: &none }, &loosened);
+    assert_eq!(off.matches("class=\"joint away\"").count(), a.bolt_rings.len(), "a bolt leaves with its flange");
 }

@@ -2,7 +2,7 @@
 //! black sheet and not an empty one.
 
 use ironseat_core::anatomy::build_sheet;
-use ironseat_drawing::{Fitted, SectionView, half_section};
+use ironseat_drawing::{Fitted, Joints, SectionView, half_section};
 use std::collections::BTreeMap;
 use std::io::Write as _;
 use std::process::{Command, Stdio};
@@ -42,6 +42,7 @@ fn any_renderer_shows_ink_on_paper() {
                 marks: &BTreeMap::new(),
                 selected: None,
                 in_hand: None,
+                joints: &Joints::default(),
                 small: false,
                 id: "hs",
             },

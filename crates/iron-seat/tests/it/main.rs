@@ -5,3 +5,4 @@
 mod architecture;
 mod cli;
 mod errors;
+mod formats;

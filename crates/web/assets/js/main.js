@@ -5,6 +5,7 @@ import "./busy.js";
 import "./errors.js";
 import "./asking.js";
 import "./looking.js";
+import "./joints.js";
 import "./entry.js";
 import "./keys.js";
 import "./zoom.js";

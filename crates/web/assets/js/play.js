@@ -1,6 +1,6 @@
 // The procedure played in the half section: what comes off and goes on, where the tool reaches, what is tight, and what
 // stands in the way when an act is tried out of its order.
-import { standing } from "./played.js";
+import { joints, standing } from "./played.js";
 
 (() => {
   const box = document.querySelector(".play"),
@@ -85,6 +85,18 @@ import { standing } from "./played.js";
       of(id, "leader").forEach(e => e.classList.toggle("gone", gone));
       of(id, "below").forEach(e => place(e, gone ? out.get(id) : 0, gone, true));
     }
+    const { bolts, hot } = joints(acts, k);
+    svg.querySelectorAll(".joint").forEach(e => {
+      const now = bolts.get(e.dataset.joint) || "fast",
+        label = e.getAttribute("aria-label").replace(/[^:]*\.$/, ` ${{ fast: "tight", slack: "slack", away: "away" }[now]}.`);
+      for (const x of ["fast", "slack", "away"]) e.classList.toggle(x, x === now);
+      e.setAttribute("aria-label", label);
+      e.querySelector("title").textContent = label;
+    });
+    const told = svg.querySelector(".joint.told"),
+      says = document.querySelector(".joint-says");
+    if (told && says) says.textContent = told.getAttribute("aria-label");
+    svg.querySelectorAll("[data-part]").forEach(e => e.classList.toggle("hot", hot.has(e.dataset.part)));
     svg.querySelectorAll(".tight").forEach(e => e.classList.remove("tight"));
     [...tight].flatMap(drawn).forEach(e => e.classList.add("tight"));
     rings(now);

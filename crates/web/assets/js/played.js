@@ -21,3 +21,22 @@ export function standing(acts, k) {
   }
   return { out, tight: new Set([...tight.values()].filter(Boolean).flat()) };
 }
+
+/**
+ * @param acts as above, with `id`
+ * @param k how many of them were played
+ * @return `bolts`: how each ring of bolts stands that an act was done to (`fast`, `slack`, `away`); `hot`: ids of what is hot
+ */
+export function joints(acts, k) {
+  const bolts = new Map(),
+    hot = new Set(),
+    after = { loosen: "slack", on: "slack", close: "slack", off: "away", open: "away", bolts: "fast" };
+  for (const a of acts.slice(0, k)) {
+    const [verb, ...of] = a.id.split("."),
+      id = of.join(".");
+    if (after[verb]) bolts.set(id, after[verb]);
+    if (verb === "heat") hot.add(a.body);
+    if (verb === "home") hot.delete(a.body);
+  }
+  return { bolts, hot };
+}

@@ -8,6 +8,7 @@ use crate::parts::dispositions;
 use crate::parts::dispositions::FateLine;
 use crate::parts::fit::FitView;
 use crate::parts::found_left::FoundLeft;
+use crate::parts::joints::joints;
 use crate::parts::pinned::{self, PinRow};
 use crate::parts::seat_marks::marks;
 use crate::state::App;
@@ -216,6 +217,7 @@ pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
             marks: &marks(state, id, None, units),
             selected: None,
             in_hand: None,
+            joints: &joints(state),
             small: false,
             id: "cs",
         },

@@ -14,6 +14,7 @@ pub mod forecast;
 pub mod found;
 pub mod found_left;
 pub mod hand_in;
+pub mod joints;
 pub mod papers;
 pub mod pattern;
 pub mod pinned;

@@ -4,6 +4,7 @@
 use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use crate::parts::certificate;
+use crate::parts::joints::joints;
 use crate::state::App;
 use crate::state::printer::{Order, Unprinted};
 use axum::http::{HeaderMap, header};
@@ -33,6 +34,7 @@ fn section(b: &Bench) -> (Vec<u8>, Vec<String>) {
             marks: &BTreeMap::new(),
             selected: None,
             in_hand: None,
+            joints: &joints(s),
             small: false,
             id: "ps",
         },

@@ -1,6 +1,7 @@
 //! Half sections that were drawn before: one machine type with the same parts on, the same marks and the same size is
 //! the same drawing.
 
+use crate::parts::joints::joints;
 use crate::parts::seat_marks::marks;
 use ironseat_core::anatomy::MachineType;
 use ironseat_core::quantity::Units;
@@ -38,6 +39,7 @@ pub fn as_file(b: &Bench, units: Units) -> String {
             marks: &marks(s, b.rebuild.id, None, units),
             selected: None,
             in_hand: None,
+            joints: &joints(s),
             small: false,
             id: "hs",
         },

@@ -11,6 +11,15 @@ use super::work::{How, Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Verb};
 use crate::caution::Caution;
 use crate::terms::{ActId, End};
+use std::collections::HashMap;
+
+/// Ways to look at bodies, worked out once for all that is asked of one.
+struct Ways {
+    /// The act by which each body is no longer in sight.
+    gone: Vec<Option<usize>>,
+    /// What is cleared for it, by body; none where it is not cleared before that comes off.
+    best: HashMap<usize, Option<Vec<usize>>>,
+}
 
 /// When a reading can be taken.
 enum When {
@@ -25,6 +34,8 @@ enum When {
 /// Questions: after what hides, before what moves, loosens or hides.
 pub(super) fn ask(w: &mut Work, questions: &[Question]) {
     // How a ring is closed is asked of the one that goes on.
+    let gone = (0..w.all.list.len()).map(|o| w.g.number(&w.gone(w.hides(o)))).collect();
+    let mut seen = Ways { gone, best: HashMap::new() };
     for q in questions.iter().filter(|q| q.topic.ask() != Ask::Closure) {
         let when = when(w, q);
         if matches!(when, When::Never) {
@@ -62,7 +73,7 @@ pub(super) fn ask(w: &mut Work, questions: &[Question]) {
         for off in evidence(w, q) {
             w.g.edge(&id, &off, plain(Law::Evidence, "it cannot be told afterwards"));
         }
-        sight(w, q, &id);
+        sight(w, q, &id, &mut seen);
     }
 }
 
@@ -177,7 +188,7 @@ fn evidence(w: &Work, q: &Question) -> Vec<String> {
 
 /// A hidden thing is not answered: what hides it is off first. What its own carrier hides is seen once that lies on the
 /// bench.
-fn sight(w: &mut Work, q: &Question, id: &str) {
+fn sight(w: &mut Work, q: &Question, id: &str, known: &mut Ways) {
     if q.about.is_empty() || q.topic.before_loosen() {
         return;
     }
@@ -199,27 +210,23 @@ fn sight(w: &mut Work, q: &Question, id: &str) {
         }
         return;
     }
-    // Of the ways to look at it the one that is cleared anyway before it comes off.
-    let extra = |list: &Vec<usize>| {
-        let cleared = |o: &usize| {
-            let gone = w.gone(w.hides(*o));
-            w.g.number(&gone).zip(w.g.number(&own)).is_some_and(|(x, y)| w.g.leads(x, y))
+    let Some(at) = w.g.number(&own) else { return };
+    let best = known.best.entry(i).or_insert_with(|| {
+        // Of the ways to look at it the one that is cleared anyway before it comes off.
+        let open = |o: &usize| !known.gone[*o].is_some_and(|x| w.g.leads(x, at));
+        // A tab is bent up over its nut: that does not hide it.
+        let nuts: Vec<usize> = w.tighteners.iter().filter(|t| t.locks.contains(&i)).map(|t| t.body).collect();
+        let way = |room: Vec<space::Space>| {
+            let list = space::hiding(w.all, i, root, &room)?;
+            Some(list.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>())
         };
-        (list.iter().filter(|o| !cleared(o)).count(), list.len())
-    };
-    // A tab is bent up over its nut: that does not hide it.
-    let nuts: Vec<usize> = w.tighteners.iter().filter(|t| t.locks.contains(&i)).map(|t| t.body).collect();
-    let ways = rooms().map(|room| {
-        space::hiding(w.all, i, root, &room).map(|l| l.into_iter().filter(|o| !nuts.contains(o)).collect::<Vec<_>>())
+        let ways = rooms().map(way).into_iter().flatten();
+        ways.filter(|list| !list.iter().any(open)).min_by_key(Vec::len)
     });
-    let Some(best) = ways.into_iter().flatten().min_by_key(extra) else { return };
-    if extra(&best).0 > 0 {
-        return;
-    }
-    for o in best {
-        let gone = w.gone(w.hides(o));
-        let back = w.g.number(&gone).zip(w.g.number(id)).is_some_and(|(x, y)| w.g.leads(y, x));
-        if !back {
+    for o in best.iter().flatten().copied().collect::<Vec<_>>() {
+        let Some(gone) = known.gone[o] else { continue };
+        if !w.g.number(id).is_some_and(|y| w.g.leads(y, gone)) {
+            let gone = w.gone(w.hides(o));
             w.g.edge(&gone, id, Because::Room { tool: "eyes", held: i, standing: o });
         }
     }

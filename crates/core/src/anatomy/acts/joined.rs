@@ -112,7 +112,11 @@ fn stands(w: &Work, i: usize) -> Vec<String> {
 /// The shaft lies in all its beds, level, before anything is closed over it in one of them or fastened to one.
 fn laid_in(w: &mut Work) {
     let beds = joints::beds(w.a, w.all);
-    let fastened = fastened_to(w, &beds);
+    if beds.is_empty() {
+        return;
+    }
+    let (fastened, caps, over) = (fastened_to(w, &beds), caps_over(w, &beds), whole_over(w));
+    let set: Vec<_> = w.tighteners.iter().filter(|t| t.how == How::Adjusting).cloned().collect();
     for bed in &beds {
         let laid = ActId::on(w.id(*bed)).text();
         let name = w.name(*bed).to_owned();
@@ -120,7 +124,7 @@ fn laid_in(w: &mut Work) {
             let words = format!("the shaft lies in {name}, too, before {} is closed over it", w.name(*other));
             w.g.edge(&laid, &ActId::close(w.id(*other)).text(), plain(Law::Joint, words));
         }
-        for cap in caps_over(w, &beds) {
+        for cap in caps.iter().copied() {
             let words = format!("the shaft lies in {name} before {} is laid over it", w.name(cap));
             w.g.edge(&laid, &ActId::on(w.id(cap)).text(), plain(Law::Joint, words));
         }
@@ -129,7 +133,7 @@ fn laid_in(w: &mut Work) {
             w.g.edge(&laid, &ActId::bolts(w.id(*i)).text(), plain(Law::Joint, words));
         }
         // Set against what stands, with the shaft in it; what holds an oiler down is done before.
-        for t in w.tighteners.clone().iter().filter(|t| t.how == How::Adjusting) {
+        for t in &set {
             let words = format!("the shaft lies in {name} before {} is set", w.name(t.body));
             if !must_come_later(w, &t.tight, &laid) {
                 w.g.edge(&laid, &t.tight, plain(Law::Joint, words));
@@ -155,7 +159,7 @@ fn laid_in(w: &mut Work) {
             }
         }
         // A whole housing goes over a shaft that lies: it could not be lifted with it.
-        for h in whole_over(w) {
+        for h in over.iter().copied() {
             let (over, words) =
                 (ActId::on(w.id(h)).text(), format!("the shaft lies in {name} before {} goes over it", w.name(h)));
             if !must_come_later(w, &over, &laid) {
@@ -287,7 +291,6 @@ fn proofs(w: &mut Work) {
         if w.g.number(&home).is_none() || w.all.list[i].parent.is_some() {
             continue;
         }
-        let on = ActId::on(w.id(i)).text();
         let holders = holders(w, i);
         let Way::Axial(from) = w.all.list[i].way else { continue };
         for o in 1..w.all.list.len() {
@@ -295,12 +298,16 @@ fn proofs(w: &mut Work) {
             if same || holders.contains(&o) || w.tighteners.iter().any(|t| t.body == o && t.locks.contains(&i)) {
                 continue;
             }
-            let then = w.step(w.hides(o));
             let whole = w.all.list[o].build == super::super::Build::Whole;
             let hides = whole && space::around(w.a, w.all, i, o).is_some();
-            let blocks = space::in_way(w.a, w.all, i, from, o).is_some();
-            let presses = whole && against(w, i, o);
-            if !(hides || blocks || presses) || must_come_later(w, &then, &on) || must_come_later(w, &then, &home) {
+            let blocks = || space::in_way(w.a, w.all, i, from, o).is_some();
+            let blocks = !hides && blocks();
+            if !(hides || blocks || whole && against(w, i, o)) {
+                continue;
+            }
+            let then = w.step(w.hides(o));
+            // What must be there before it is on must be there before it is home.
+            if must_come_later(w, &then, &home) {
                 continue;
             }
             let why = if hides {
@@ -459,7 +466,7 @@ pub(super) fn apart(w: &mut Work) {
 fn lifted(w: &mut Work) {
     let beds = joints::beds(w.a, w.all);
     let fastened = fastened_to(w, &beds);
-    let caps = caps_over(w, &beds);
+    let (caps, over) = (caps_over(w, &beds), whole_over(w));
     for bed in &beds {
         let lift = ActId::off(w.id(*bed)).text();
         let held = |what: &str| plain(Law::Joint, format!("the shaft is still held by {what}"));
@@ -479,7 +486,7 @@ fn lifted(w: &mut Work) {
                 w.g.edge(&lift, &off, plain(Law::Joint, format!("the shaft still lies on {}", w.name(b))));
             }
         }
-        for h in whole_over(w) {
+        for h in over.iter().copied() {
             let off = ActId::off(w.id(h)).text();
             if !must_come_later(w, &lift, &off) {
                 w.g.edge(&off, &lift, held(w.name(h)));

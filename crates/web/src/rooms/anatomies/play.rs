@@ -9,7 +9,7 @@ use ironseat_core::anatomy::scene::{Leaves, Scene};
 use ironseat_core::anatomy::{Anatomy, Derived, derive};
 use ironseat_core::quantity::Units;
 use ironseat_core::terms::End;
-use ironseat_drawing::{Fitted, Paper, SectionView, half_section};
+use ironseat_drawing::{Fitted, Joints, Paper, SectionView, half_section};
 use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -157,6 +157,7 @@ impl StripPage {
                 marks: &BTreeMap::new(),
                 selected: None,
                 in_hand: Some(&body),
+                joints: &Joints::default(),
                 small: true,
                 id: &format!("p{k}"),
             };

@@ -14,7 +14,7 @@ use ironseat_core::anatomy::{Anatomy, Derived, Hold, Part, PartKind, Role, deriv
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::Units;
 use ironseat_core::terms::End;
-use ironseat_drawing::{Fitted, HalfSection, SectionView, along, half_section};
+use ironseat_drawing::{Fitted, HalfSection, Joints, SectionView, along, half_section};
 use ironseat_store::read::drafts::{self, Draft};
 use ironseat_store::read::rebuilds::live_clocks;
 use std::collections::BTreeMap;
@@ -26,6 +26,7 @@ fn drawing(a: &Anatomy, width: f64, height: f64, small: bool, id: &str, hand: Op
         fitted: Fitted::All,
         marks: &BTreeMap::new(),
         selected: None,
+        joints: &Joints::default(),
         small,
         id,
         in_hand: hand,

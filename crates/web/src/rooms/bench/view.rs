@@ -5,6 +5,7 @@ use crate::ground::error::WebResult;
 use crate::ground::extract::Reader;
 use crate::ground::view::{ClockView, Shell, moment_of};
 use crate::parts::call::CallView;
+use crate::parts::joints::joints;
 use crate::parts::pinned::{self, PinRow};
 use crate::parts::seat_marks::marks;
 use crate::parts::section as drawn;
@@ -377,6 +378,7 @@ pub fn build(reader: &Reader, l: &Room, q: &BenchQuery) -> WebResult<Live> {
         marks: &seat_marks,
         selected,
         in_hand: current.map(|x| x.body.as_str()).filter(|x| !x.is_empty()),
+        joints: &joints(s),
         small: false,
         id: "hs",
     };

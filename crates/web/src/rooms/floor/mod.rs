@@ -23,7 +23,7 @@ use ironseat_core::decide::urgency::Urgency;
 use ironseat_core::quantity::Units;
 use ironseat_core::quantity::show::capital;
 use ironseat_core::terms::Verdict;
-use ironseat_drawing::{Fitted, SectionView};
+use ironseat_drawing::{Fitted, Joints, SectionView};
 use ironseat_store::db::cache::Cache;
 use ironseat_store::read::bench::{Bench, Revision};
 use ironseat_store::read::floor::{self, FloorQuery};
@@ -117,6 +117,7 @@ fn strip(o: &Bench, urgency: Urgency, units: Units, zone: Tz) -> Strip {
             marks: &marks(state, r.id, None, units),
             selected: None,
             in_hand: None,
+            joints: &Joints::default(),
             small: true,
             id: &format!("s{}", r.id),
         },
