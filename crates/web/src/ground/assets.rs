@@ -17,9 +17,9 @@ const STYLES_NAME: &str = "app.css";
 
 /// The modules of every page, named in its head so that they come at once and not one after the other; a test looks
 /// whether any is missing.
-pub const MODULES: [&str; 16] = [
-    "dom", "busy", "clocks", "errors", "asking", "live", "looking", "waiting", "entry", "keys", "zoom", "board",
-    "reckoner", "main", "keymap", "view_box",
+pub const MODULES: [&str; 17] = [
+    "dom", "busy", "clocks", "errors", "asking", "live", "looking", "joints", "waiting", "entry", "keys", "zoom",
+    "board", "reckoner", "main", "keymap", "view_box",
 ];
 
 /// Where this program's files are: the address holds what they are, so that a browser never mixes those of two versions
