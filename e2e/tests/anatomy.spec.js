@@ -232,6 +232,14 @@ test("the procedure is played, its reasons light up, and a wrong order says what
       d.open = true;
     }),
   );
+  // A joint that is touched says what it holds; played, it is loosened and leaves with its flange.
+  const joint = page.locator("svg.played [data-joint=cvBo]");
+  await joint.locator(".head").first().click();
+  await expect(page.locator(".joint-says")).toContainText("hold it to");
+  await expect(page.locator(".joint-says")).toContainText(": tight.");
+  await page.locator('[data-play="at"]').fill(String(other.findIndex(a => a.id === "loosen.cvBo") + 1));
+  await expect(joint).toHaveClass(/slack/);
+  await expect(page.locator(".joint-says")).toContainText(": slack.");
   await of("on.cvAi").dragTo(of("on.flAi"));
   await expect(words).toContainText("Not in that order: A inner flinger (104 mm outside) cannot get through A inner cover (bore 70 mm).");
   await expect(page.locator("svg.played [data-part=flAi].lit").first()).toBeAttached();

@@ -121,6 +121,15 @@ test("a bearing is looked at, its marks are touched, it is replaced, and stands 
   await expect(page.locator("tr", { hasText: "fluted; 6208 C3" }).first()).toContainText("Flutes across the path".toLowerCase());
   const csv = await page.request.get(bench + "/parts-to-order.csv");
   expect(await csv.text()).toContain("fluted; 6208 C3");
+  // Its place wants the new one, by its number.
+  await page.goto(bench + "?step=ask.new.brg-de");
+  const number = page.getByLabel("Number or batch of the new one");
+  await page.getByRole("button", { name: "Record it" }).click();
+  await expect(page.getByRole("alert")).toBeVisible();
+  await number.fill("6208 C3, batch 26-114");
+  await page.getByRole("button", { name: "Record it" }).click();
+  await page.goto(bench + "?step=ask.new.brg-de");
+  await expect(number).toHaveValue("6208 C3, batch 26-114");
 });
 
 test("numbers go into the field of the act in hand, and the first link leads there", async ({ page, shop }) => {

@@ -171,6 +171,13 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
     await done();
   }
 
+  // What was found contradicts the build sheet: which is right is said before the seal goes on.
+  await to("on.lip-seal");
+  await expect(hand.locator(".held-note")).toContainText("contradicts the build sheet");
+  await to("ask.which.lip-seal");
+  await expect(hand.getByRole("button", { name: "Cannot tell" })).toHaveCount(0);
+  await hand.getByLabel("Which is right, and by what").fill("the build sheet: it was put in the wrong way round, by drawing 12");
+  await hand.getByRole("button", { name: "Record it" }).click();
   // Out of order: the bearing before its seal is held with the reason; a second browser puts the seal on.
   await to("heat.bearing");
   await expect(hand.locator(".held-note")).toContainText("lip seal over its land");

@@ -103,6 +103,11 @@ impl Topic {
     pub fn before_loosen(self) -> bool {
         matches!(self, Self::Float | Self::Runout)
     }
+    /// Raised by the work itself, and not by the machine as it came in.
+    #[must_use]
+    pub fn later(self) -> bool {
+        matches!(self, Self::New | Self::Which)
+    }
     /// Read on a locked nut, of which straightening its tab takes half away.
     #[must_use]
     pub fn of_locked_nut(self) -> bool {

@@ -16,7 +16,7 @@ pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, 
 
 use crate::anatomy::Unit;
 use crate::anatomy::acts::{self, Act, first_time, open_round};
-use crate::anatomy::as_found::closure_of;
+use crate::anatomy::as_found::{Topic, closure_of};
 use crate::anatomy::body::whole;
 use crate::inspect::{self, Disposition, Fate};
 use crate::quantity::Units;
@@ -551,6 +551,15 @@ fn answer(s: &State, who: &Who, question: &str, state: AnswerState, value: &str,
     // What is still hidden was not found, and a new mark can only be written down once it is made. That something
     // cannot be told may be said at any time.
     let found = state == AnswerState::Recorded || question.starts_with("again.");
+    // What the work itself raised holds its part off until it is answered.
+    if q.topic.later() && state != AnswerState::Recorded {
+        let words = if q.topic == Topic::New {
+            "expected the number or batch of the new part: until it is here its place stays empty"
+        } else {
+            "expected which is right, what was found or the build sheet, and by what one knows"
+        };
+        return Err(Refusal::new("value", words).into());
+    }
     if let Some(act) = s.act(&id).filter(|_| found) {
         free(s, who, act)?;
     }

@@ -12,7 +12,7 @@ use crate::parts::found::found_words;
 use crate::rooms::bench::BenchQuery;
 use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
-use ironseat_core::anatomy::as_found::{self, Ask, Question};
+use ironseat_core::anatomy::as_found::{self, Ask, Question, Topic};
 use ironseat_core::anatomy::{SeatFacts, Unit};
 use ironseat_core::decide::{Done, State, Who};
 use ironseat_core::inspect::{self, Fate, Mark};
@@ -39,6 +39,10 @@ pub struct AskForm {
     pub question: String,
     /// `facing`, `angle`, `hand`, `number` or `words`.
     pub kind: &'static str,
+    /// Above the field.
+    pub label: &'static str,
+    /// It is not left unsaid.
+    pub wanted: bool,
     pub hint: &'static str,
     pub state: &'static str,
     pub value: String,
@@ -284,6 +288,12 @@ fn ask_form(b: &Bench, q: &Question, query: &BenchQuery, units: Units, zone: Tz)
     AskForm {
         question: q.id.clone(),
         kind,
+        label: match q.topic {
+            Topic::New => "Number or batch of the new one",
+            Topic::Which => "Which is right, and by what",
+            _ => "What was found",
+        },
+        wanted: q.topic.later(),
         hint: q.topic.unit().map_or("", |u| u.hint(units)),
         state: a.map_or("", |a| a.state.word()),
         value,
