@@ -98,10 +98,11 @@ pub(crate) fn draw(s: &mut Svg, a: &Anatomy, joints: &Joints, on: &dyn Fn(&str) 
         let (r0, r1) = body.radii();
         let lift = if state == Bolted::Slack { 4.0 } else { 0.0 };
         match (&to, body.way) {
-            // Pulled down across the split: seen at the side, at both ends.
+            // Pulled down across the split: seen from outside, clear of the shaft, at both ends.
             (Partner::Halves(_), _) => {
-                for x in [paper.x(x0) + 7.0, paper.x(x1) - 7.0] {
-                    upright(s, x, paper.cy - 12.0, paper.cy + 14.0, lift);
+                let top = paper.cy + shaft(a, x0, x1) * paper.scale + 10.0;
+                for x in [paper.x(x0) + 9.0, paper.x(x1) - 9.0] {
+                    upright(s, x, top, (top + 18.0).min(paper.cy + r1 * paper.scale - 2.0), lift);
                 }
             }
             (_, Way::Sideways) => {
@@ -128,6 +129,20 @@ pub(crate) fn draw(s: &mut Svg, a: &Anatomy, joints: &Joints, on: &dyn Fn(&str) 
         }
         s.raw("</g>");
     }
+}
+
+/// Radius of the shaft within a stretch of it.
+fn shaft(a: &Anatomy, x0: f64, x1: f64) -> f64 {
+    let mut x = 0.0;
+    let mut out: f64 = 0.0;
+    for l in &a.lands {
+        let end = x + l.length_mm.get();
+        if x < x1 && end > x0 {
+            out = out.max(l.d_mm.get() / 2.0);
+        }
+        x = end;
+    }
+    out
 }
 
 /// `6 bolts of rear cover hold it to quill: tight.`
