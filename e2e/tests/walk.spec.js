@@ -84,6 +84,21 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   await page.getByRole("button", { name: "Correct the clock" }).click();
   await page.getByRole("button", { name: "It is cold" }).click();
 
+  // It is held home by its nut before it is proved. That is not on its thread yet: the bench says what is missing, and
+  // leads there.
+  const bench = page.url().replace(/\?.*/, "?seat=de&step=nip");
+  for (const missing of ["tab washer", "shaft nut"]) {
+    await page.goto(bench);
+    await expect(page.getByRole("button", { name: "Nipped and checked" })).toHaveCount(0);
+    await page.locator(".held-note [data-way]").click();
+    await expect(page.locator(".act-in-hand h1")).toContainText(missing);
+    const before = await page.locator(".act-in-hand h1").textContent();
+    await page.getByRole("button", { name: /^Done/ }).first().click();
+    await expect(page.locator(".act-in-hand h1")).not.toHaveText(before);
+  }
+  await page.goto(bench);
+  await page.getByRole("button", { name: "Nipped and checked" }).click();
+  await page.goto(page.url().replace(/\?.*/, "?seat=de&step=home"));
   await page.getByRole("link", { name: /Open the sheet/ }).click();
   for (let i = 0; i < 4; i++) {
     await page.getByRole("button", { name: "Stays out" }).click();
@@ -91,19 +106,7 @@ test("a seat from the first reading to the certificate", async ({ page, shop }) 
   }
   await type(page, ["103.01", "103.00", "103.00"]);
   await expect(page.locator("#judged .verdict")).toContainText("The ring is home");
-  await page.getByRole("link", { name: /On to the next step/ }).click();
-  // The nut is not on its thread yet: the bench says what is missing, and leads there.
-  const bench = page.url().replace(/\?.*/, "?seat=de&step=nip");
-  for (const missing of ["tab washer", "shaft nut"]) {
-    await page.goto(bench);
-    await expect(page.getByRole("button", { name: "Nipped and checked" })).toHaveCount(0);
-    await page.locator(".held-note [data-way]").click();
-    await expect(page.locator(".act-in-hand h1")).toContainText(missing);
-    await page.getByRole("button", { name: /^Done/ }).first().click();
-    await expect(page.locator(".act-in-hand h1")).not.toContainText(missing);
-  }
-  await page.goto(bench);
-  await page.getByRole("button", { name: "Nipped and checked" }).click();
+  await page.goto(bench.replace("step=nip", "step=sign"));
   await page.getByLabel("Your PIN").fill("1111");
   await page.getByRole("button", { name: "Sign as Tomasz Brandt" }).click();
   await expect(page.getByRole("alert")).toContainText("not your PIN");
