@@ -220,19 +220,6 @@ impl State {
             .filter_map(|((seat, _), d)| Some((seat.clone(), Method::of(&d.detail)?)))
             .collect();
         acts::with_seats(a, &mut list, &methods);
-        let of_seat = |x: &(String, StepKind)| facts.seat_steps.contains_key(x);
-        let on: BTreeSet<String> = list
-            .iter()
-            .filter(|s| facts.ticks.contains_key(&s.id) || s.seat.as_ref().is_some_and(of_seat))
-            .map(|s| s.id.clone())
-            .collect();
-        let asked = acts::with_later(a, later, |id| on.contains(id), |q| facts.answers.contains_key(q), &mut list);
-        let rounds = std::iter::once(1).chain(facts.rounds.iter().map(|r| r.n));
-        let runs: Vec<Run> = rounds.flat_map(|n| kind.derived.runs.iter().map(move |r| r.in_round(n))).collect();
-        // What goes on cold by the chosen method runs into nothing.
-        let runs: Vec<Run> =
-            runs.into_iter().filter(|r| r.acts.first().is_some_and(|h| list.iter().any(|s| s.id == *h))).collect();
-        acts::close_runs(&runs, &mut list);
         let mut done = facts.ticks;
         for act in &list {
             let Some((seat, kind)) = &act.seat else { continue };
@@ -241,6 +228,14 @@ impl State {
                 done.entry(act.id.clone()).or_insert_with(|| Done { of_seat: true, ..d.clone() });
             }
         }
+        let answered = |q: &str| facts.answers.contains_key(q);
+        let asked = acts::with_later(a, later, |id| done.contains_key(id), answered, &mut list);
+        let rounds = std::iter::once(1).chain(facts.rounds.iter().map(|r| r.n));
+        let runs: Vec<Run> = rounds.flat_map(|n| kind.derived.runs.iter().map(move |r| r.in_round(n))).collect();
+        // What goes on cold by the chosen method runs into nothing.
+        let runs: Vec<Run> =
+            runs.into_iter().filter(|r| r.acts.first().is_some_and(|h| list.iter().any(|s| s.id == *h))).collect();
+        acts::close_runs(&runs, &mut list);
         if let Some(old) = facts.derivation {
             let ticked: BTreeSet<String> = done.keys().cloned().collect();
             for now in older::carried(&kind.anatomy, &kind.derived, old, &ticked) {

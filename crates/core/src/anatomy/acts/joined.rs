@@ -300,8 +300,7 @@ fn proofs(w: &mut Work) {
             }
             let whole = w.all.list[o].build == super::super::Build::Whole;
             let hides = whole && space::around(w.a, w.all, i, o).is_some();
-            let blocks = || space::in_way(w.a, w.all, i, from, o).is_some();
-            let blocks = !hides && blocks();
+            let blocks = !hides && space::in_way(w.a, w.all, i, from, o).is_some();
             if !(hides || blocks || whole && against(w, i, o)) {
                 continue;
             }

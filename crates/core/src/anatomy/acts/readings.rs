@@ -149,17 +149,17 @@ fn sweeps(w: &mut Work) {
         let rests = of_runout(w, &r);
         rest(w, &id, &format!("the sweep of {}", r.name), &rests);
         if let Some(i) = r.reads.as_deref().and_then(|x| w.all.number(x)).filter(|i| *i != 0) {
-            dial(w, &id, i);
+            reached(w, &id, i, "dial");
         }
     }
 }
 
-/// A dial reaches its surface from outside, or along the axis to a face: the way that is hidden by less.
-fn dial(w: &mut Work, act: &str, i: usize) {
+/// A dial, or an eye, reaches its surface from outside, or along the axis to a face: the way that is hidden by less.
+pub(super) fn reached(w: &mut Work, act: &str, i: usize, tool: &'static str) {
     let face = |end| space::before_face(w.all, i, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, act));
     let rooms = [space::outwards(&w.all.list[i]), face(crate::terms::End::A), face(crate::terms::End::B)];
     let ways = rooms.map(|room| space::taking(w.all, i, &room));
-    w.reach(act, i, "dial", ways);
+    w.reach(act, i, tool, ways);
 }
 
 /// What a float rests on.

@@ -4,7 +4,7 @@
 use super::super::body::{Way, What};
 use super::super::clamp::{Stack, TOUCH};
 use super::super::kinds::Role;
-use super::super::{Lubricant, joints, space};
+use super::super::{Lubricant, joints};
 use super::laws::plain;
 use super::work::{How, Tightener, Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Verb};
@@ -19,7 +19,7 @@ pub(super) fn mounting(w: &mut Work) {
             Role::Bush if w.all.list[i].way == Way::Sideways => oiled(w, i),
             Role::Expander => expander(w, i),
             Role::Collar => free(w, i),
-            Role::SealRing => packing(w, i),
+            Role::SealRing => packing(w, i, true),
             _ => {}
         }
     }
@@ -145,19 +145,25 @@ fn free(w: &mut Work, i: usize) {
     }
 }
 
-/// Rings of packing run on what lies under them and are pressed by their follower.
-fn packing(w: &mut Work, i: usize) {
+/// Rings of packing run on what lies under them and are pressed by their follower: on after the one and before the
+/// other, and out the other way round.
+fn packing(w: &mut Work, i: usize, on: bool) {
     let carried = w.all.list[i].parent.or(w.all.list[i].stands_in).is_some();
     if !carried || w.all.list[i].way != Way::Sideways {
         return;
     }
-    for (under, follower) in neighbours(w, i) {
-        let (on, own) = (ActId::on(w.id(w.all.root(under))).text(), ActId::on(w.id(i)).text());
-        let (first, then, words) = if follower {
-            (own, on, format!("{} presses {}: that is packed first", w.name(under), w.name(i)))
-        } else {
-            (on, own, format!("{} runs on {}: that is on first", w.name(i), w.name(under)))
+    for (o, follower) in neighbours(w, i) {
+        let (own, other) = (w.id(i), w.id(w.all.root(o)));
+        let acts = if on { [ActId::on(own), ActId::on(other)] } else { [ActId::off(own), ActId::off(other)] };
+        let [own, other] = acts.map(|x| x.text());
+        let (name, of) = (w.name(i), w.name(o));
+        let words = match (on, follower) {
+            (true, true) => format!("{of} presses {name}: that is packed first"),
+            (true, false) => format!("{name} runs on {of}: that is on first"),
+            (false, true) => format!("{name} comes out after its follower, {of}"),
+            (false, false) => format!("{name} is out before {of}, on which it runs, is drawn"),
         };
+        let (first, then) = if on == follower { (own, other) } else { (other, own) };
         if !must_come_later(w, &then, &first) {
             w.g.edge(&first, &then, plain(Law::Joint, words));
         }
@@ -190,21 +196,7 @@ fn neighbours(w: &Work, i: usize) -> Vec<(usize, bool)> {
 /// Packing comes out once its follower is away, and before what it runs on is drawn.
 pub(super) fn unpacked(w: &mut Work) {
     for i in (1..w.all.list.len()).filter(|i| w.all.part(w.a, *i).is_some_and(|p| p.kind.role() == Role::SealRing)) {
-        let carried = w.all.list[i].parent.or(w.all.list[i].stands_in).is_some();
-        if !carried || w.all.list[i].way != Way::Sideways {
-            continue;
-        }
-        for (o, follower) in neighbours(w, i) {
-            let (off, own) = (ActId::off(w.id(w.all.root(o))).text(), ActId::off(w.id(i)).text());
-            let (first, then, words) = if follower {
-                (off, own, format!("{} comes out after its follower, {}", w.name(i), w.name(o)))
-            } else {
-                (own, off, format!("{} is out before {}, on which it runs, is drawn", w.name(i), w.name(o)))
-            };
-            if !must_come_later(w, &then, &first) {
-                w.g.edge(&first, &then, plain(Law::Joint, words));
-            }
-        }
+        packing(w, i, false);
     }
 }
 
@@ -232,10 +224,7 @@ fn marks(w: &mut Work, t: &Tightener) {
     for then in std::iter::once(lock).chain(tabs).collect::<Vec<_>>() {
         w.g.edge(&act, &then, plain(Law::Lock, format!("{name} may have to be moved by its marks")));
     }
-    let face = |end| space::before_face(w.all, t.body, end, space::TOOL, (0.0, 1.0), &|h| w.stands(h, &act));
-    let rooms = [space::outwards(&w.all.list[t.body]), face(crate::terms::End::A), face(crate::terms::End::B)];
-    let ways = rooms.map(|room| space::taking(w.all, t.body, &room));
-    w.reach(&act, t.body, "eyes", ways);
+    super::readings::reached(w, &act, t.body, "eyes");
 }
 
 /// The first filling: what runs in oil has it before it turns under power.
