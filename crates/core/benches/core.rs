@@ -290,6 +290,8 @@ fn main() {
     c.bench_function("shim stock of 60", |b| b.iter(|| shim_stock(1234, black_box(&stock), 3)));
     let m = machine_of_300();
     c.bench_function("order, back-out and trail of 300 parts", |b| b.iter(|| order_of_300(black_box(&m))));
+    let m = joined_300();
+    c.bench_function("300 parts, joined", |b| b.iter(|| order_of_300(black_box(&m))));
     c.bench_function("20 000 judged readings", |b| b.iter(judged));
     c.final_summary();
 }

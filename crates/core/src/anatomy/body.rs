@@ -4,7 +4,7 @@ use super::kinds::{Build, Role};
 use super::{Anatomy, Fitted, Part};
 use crate::fit::designation::{self, BearingType};
 use crate::terms::End;
-use std::collections::HashMap;
+use rustc_hash::FxHashMap as HashMap;
 
 /// A ring of space: along the axis from end A of the shaft, and by radius, mm.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -205,7 +205,7 @@ impl Bodies {
             captive: false,
             split: false,
         };
-        let mut all = Self { list: vec![shaft], index: HashMap::new(), circular: Vec::new(), children: Vec::new() };
+        let mut all = Self { list: vec![shaft], index: HashMap::default(), circular: Vec::new(), children: Vec::new() };
         for (i, p) in a.parts.iter().enumerate() {
             all.add_part(a, i, p);
         }
@@ -433,13 +433,16 @@ impl Bodies {
     /// All pieces of a part or housing.
     #[must_use]
     pub fn pieces_of(&self, id: &str) -> Vec<usize> {
-        let own =
-            |b: &Body| b.id == id || b.id.strip_prefix(id).is_some_and(|s| matches!(s, ".inner" | ".outer" | ".cage"));
-        let named = ["", ".inner", ".outer", ".cage"].iter().filter_map(|piece| self.number(&format!("{id}{piece}")));
-        let mut out: Vec<usize> = named.filter(|i| *i > 0 && own(&self.list[*i])).collect();
-        out.sort_unstable();
-        out.dedup();
-        out
+        let Some(first) = self.number(id).filter(|i| *i > 0) else { return Vec::new() };
+        let b = &self.list[first];
+        if b.id == id {
+            return vec![first];
+        }
+        // What is one piece with its carrier is known by that; pieces lie beside each other, the one on the shaft first.
+        if b.id.strip_prefix(id) != Some(b.piece.suffix()) {
+            return Vec::new();
+        }
+        (first..self.list.len()).take_while(|k| self.list[*k].what == b.what).collect()
     }
     /// The body at the root of its group: what moves when it moves.
     #[must_use]

@@ -168,14 +168,15 @@ fn mates(a: &Anatomy, all: &Bodies, i: usize) -> Vec<usize> {
         .collect()
 }
 
-/// Bodies that a split or whole housing grips in its bores: as wide outside as the bore, lying in it.
+/// Whether a split or whole housing grips a body in its bores: that is as wide outside as the bore, and lies in it.
 #[must_use]
-pub fn gripped(all: &Bodies, housing: usize) -> Vec<usize> {
-    let rings = &all.list[housing].rings;
-    (1..all.list.len())
-        .filter(|k| *k != housing && matches!(all.list[*k].what, What::Part(_)))
-        .filter(|k| {
-            all.list[*k].rings.iter().any(|r| rings.iter().any(|h| (h.r0 - r.r1).abs() < 0.3 && h.along(r) > 0.5))
-        })
-        .collect()
+pub fn grips(all: &Bodies, housing: usize, k: usize) -> bool {
+    let bores = &all.list[housing].rings;
+    let in_bore = |r: &Space| bores.iter().any(|h| (h.r0 - r.r1).abs() < 0.3 && h.along(r) > 0.5);
+    k != housing && matches!(all.list[k].what, What::Part(_)) && all.list[k].rings.iter().any(in_bore)
+}
+
+/// Bodies that a split or whole housing grips in its bores.
+pub fn gripped(all: &Bodies, housing: usize) -> impl Iterator<Item = usize> + '_ {
+    (1..all.list.len()).filter(move |k| grips(all, housing, *k))
 }

@@ -9,8 +9,9 @@ use super::{Anatomy, Role};
 use crate::quantity::Units;
 use crate::refusal::Result;
 use crate::terms::{ActId, End};
+use rustc_hash::FxHashMap as HashMap;
 use serde::Serialize;
-use std::collections::{BTreeSet, HashMap};
+use std::collections::BTreeSet;
 
 /// Everything derived from an anatomy.
 #[derive(Debug, Clone)]

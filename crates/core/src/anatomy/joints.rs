@@ -137,7 +137,7 @@ pub fn beds_under<'a>(a: &'a Anatomy, all: &'a Bodies, i: usize) -> impl Iterato
 #[must_use]
 pub fn is_bed(a: &Anatomy, all: &Bodies, i: usize) -> bool {
     let What::Housing(h) = all.list[i].what else { return false };
-    all.open(a, i) || all.list[i].split && (a.housings[h].feet || !clamp::gripped(all, i).is_empty())
+    all.open(a, i) || all.list[i].split && (a.housings[h].feet || clamp::gripped(all, i).next().is_some())
 }
 
 /// Housings that the shaft is laid into.

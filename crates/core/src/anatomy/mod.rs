@@ -195,6 +195,16 @@ impl Anatomy {
                 there("gaps", &g.id, id)?;
             }
         }
+        // Only what a nut sets has a reading with that nut slack.
+        let slack = |field: &'static str, id: &str, c: Condition| {
+            expect(
+                c != Condition::Slack,
+                field,
+                format!("{id} is read tight or nipped: slack belongs to a float that a nut sets"),
+            )
+        };
+        self.runouts.iter().try_for_each(|r| slack("runouts", &r.id, r.condition))?;
+        self.gaps.iter().try_for_each(|g| slack("gaps", &g.id, g.condition))?;
         for h in &self.holes {
             there("holes", &h.id, &h.housing)?;
         }

@@ -1,5 +1,6 @@
 //! Ticks of an older derivation under the names of this one.
 
+use super::acts::Act;
 use super::{Anatomy, Derived, Role};
 use crate::terms::ActId;
 use std::collections::{BTreeMap, BTreeSet};
@@ -49,10 +50,16 @@ const NOT_ASKED: [(i32, &[&str]); 2] = [
 
 /// Whether the acts of an older derivation did not have this one.
 fn new_since(a: &Anatomy, derivation: i32, id: &str) -> bool {
-    let (verb, of) = id.split_once('.').unwrap_or((id, ""));
+    let first = id.split_once('#').map_or(id, |x| x.0);
+    let (verb, of) = first.split_once('.').unwrap_or((first, ""));
+    // A round of before the joints took off what it needed and did not say what had to be let go for it.
+    let let_go = || first != id && derivation < 3 && matches!(verb, "loosen" | "unlock" | "straighten" | "open");
     // Turning a collar, and the first filling, share their first word with what was asked before.
     let collar = || verb == "free" && a.part(of).is_some_and(|p| p.kind.role() == Role::Collar);
-    NOT_ASKED.iter().any(|(n, verbs)| *n >= derivation && verbs.contains(&verb)) || id == "prove.prime" || collar()
+    NOT_ASKED.iter().any(|(n, verbs)| *n >= derivation && verbs.contains(&verb))
+        || let_go()
+        || first == "prove.prime"
+        || collar()
 }
 
 /// Names that an older tick has now.
@@ -83,6 +90,7 @@ fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
 }
 
 /// What counts as done now, given the ticks of an older derivation; those that keep their name are not in the list.
+/// `list` has the acts of the rounds that were opened since.
 ///
 /// ```
 /// # use ironseat_core::anatomy::{Anatomy, derive, older};
@@ -90,12 +98,12 @@ fn names(a: &Anatomy, d: &Derived, old: &str) -> Vec<String> {
 /// #   "lands":[{"id":"j","name":"journal","length_mm":60,"d_mm":40},{"id":"s","name":"shoulder","length_mm":20,"d_mm":50}],
 /// #   "parts":[{"id":"ring","name":"Sleeve","kind":"sleeve","land":"j","at_mm":20,"width_mm":20,"outside_mm":48,"fit":"shrink"}]}"#).unwrap();
 /// let d = derive(&pump)?;
-/// let now = older::carried(&pump, &d, 1, &["on.ring".into()].into());
+/// let now = older::carried(&pump, &d, &[], 1, &["on.ring".into()].into());
 /// assert!(now.iter().any(|c| c.act == "heat.ring" && c.from == "on.ring" && c.implied));
 /// # Ok::<(), ironseat_core::Refusal>(())
 /// ```
 #[must_use]
-pub fn carried(a: &Anatomy, d: &Derived, derivation: i32, ticked: &BTreeSet<String>) -> Vec<Carried> {
+pub fn carried(a: &Anatomy, d: &Derived, list: &[Act], derivation: i32, ticked: &BTreeSet<String>) -> Vec<Carried> {
     let mut out: BTreeMap<String, Carried> = BTreeMap::new();
     // Since the second derivation what was asked keeps its name.
     for from in ticked.iter().filter(|_| derivation < 2) {
@@ -111,7 +119,8 @@ pub fn carried(a: &Anatomy, d: &Derived, derivation: i32, ticked: &BTreeSet<Stri
         .collect();
     let mut seen: BTreeSet<String> = open.iter().map(|x| x.0.clone()).collect();
     while let Some((id, from)) = open.pop() {
-        let Some(act) = d.act(&id) else { continue };
+        let again = || list.iter().find(|s| s.id == id && id.contains('#'));
+        let Some(act) = d.act(&id).or_else(again) else { continue };
         for b in &act.before {
             if new_since(a, derivation, &b.id) && seen.insert(b.id.clone()) {
                 out.insert(

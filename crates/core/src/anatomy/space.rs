@@ -45,14 +45,16 @@ fn yielding(a: &Anatomy, b: &Body) -> f64 {
 
 /// A cone and the cup it runs in: places that meet.
 fn mates(a: &Anatomy, all: &Bodies, x: usize, y: usize) -> bool {
+    if !facing::is_taper(all.part(a, x)) || !facing::is_taper(all.part(a, y)) {
+        return false;
+    }
     let (p, q) = (all.list[x].reach(), all.list[y].reach());
     if p.0 >= q.1 || q.0 >= p.1 {
         return false;
     }
     let taper = |i: usize, role: Role| all.part(a, i).is_some_and(|p| p.kind.role() == role);
     let pair = (taper(x, Role::Cone) && taper(y, Role::Cup)) || (taper(x, Role::Cup) && taper(y, Role::Cone));
-    let pieces = all.list[x].what == all.list[y].what && facing::is_taper(all.part(a, x));
-    pair || pieces
+    pair || all.list[x].what == all.list[y].what
 }
 
 /// A key and what has its keyway: a part that names it, or that covers its place.

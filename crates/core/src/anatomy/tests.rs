@@ -7,6 +7,7 @@ use crate::anatomy::acts::{Law, Verb};
 use crate::fasten::Hand;
 use crate::quantity::Units;
 use proptest::prelude::*;
+use serde_json::json;
 use std::collections::BTreeSet;
 
 /// A small blower rotor, not in the demo: a collar in the middle, a hot bearing each side, seal and cover behind B1.
@@ -230,6 +231,26 @@ fn numbers_are_asked_for_where_a_limit_stands_and_beside_what_was_found() {
     assert_eq!((measure(&m, "torque.nut").lo, measure(&m, "torque.nut").hi), (Some(90.0), Some(117.0)));
     m.parts[4].torque_hi_nm = Some(95.0);
     assert_eq!(measure(&m, "torque.nut").hi, Some(95.0));
+}
+
+/// Only what a nut sets is read with that nut slack.
+#[test]
+fn slack_belongs_to_floats() {
+    let read = |list: &str, condition: &str| {
+        let row = match list {
+            "runouts" => json!({"id": "x", "name": "Nose", "part": "b1", "limit_um": 10, "condition": condition}),
+            "gaps" => json!({"id": "x", "name": "Ring", "min_mm": 0.2, "condition": condition}),
+            _ => json!({"id": "x", "name": "End play", "lo_mm": 0.1, "hi_mm": 0.3, "condition": condition}),
+        };
+        let mut sheet = serde_json::to_value(machine()).unwrap();
+        sheet[list] = json!([row]);
+        serde_json::from_value::<Anatomy>(sheet).unwrap().check_words().map(|_| ()).map_err(|e| e.field.to_string())
+    };
+    assert_eq!(read("floats", "slack"), Ok(()));
+    for list in ["runouts", "gaps"] {
+        assert_eq!(read(list, "nipped"), Ok(()), "{list}");
+        assert_eq!(read(list, "slack"), Err(list.to_owned()));
+    }
 }
 
 #[test]

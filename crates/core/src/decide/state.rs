@@ -200,6 +200,22 @@ pub struct Reason {
     pub first: String,
 }
 
+/// What an older derivation did not ask for, or by another name, counts as done with what came after it.
+fn carry_over(kind: &MachineType, list: &[Act], derivation: i32, done: &mut BTreeMap<String, Done>) {
+    let ticked: BTreeSet<String> = done.keys().cloned().collect();
+    for now in older::carried(&kind.anatomy, &kind.derived, list, derivation, &ticked) {
+        let from = done[&now.from].clone();
+        let (value, reason) = match (now.implied, now.number) {
+            (true, _) => (None, NOT_ASKED.to_owned()),
+            (false, true) => (from.value, from.reason.clone()),
+            // The number belongs to the act that asks for one.
+            (false, false) => (None, String::new()),
+        };
+        let d = Done { value, reason, carried: true, faces: None, of_seat: false, ..from };
+        done.entry(now.act).or_insert(d);
+    }
+}
+
 impl State {
     /// From what is on record, at a time in microseconds since 1970.
     #[must_use]
@@ -237,18 +253,7 @@ impl State {
             runs.into_iter().filter(|r| r.acts.first().is_some_and(|h| list.iter().any(|s| s.id == *h))).collect();
         acts::close_runs(&runs, &mut list);
         if let Some(old) = facts.derivation {
-            let ticked: BTreeSet<String> = done.keys().cloned().collect();
-            for now in older::carried(&kind.anatomy, &kind.derived, old, &ticked) {
-                let from = done[&now.from].clone();
-                let (value, reason) = match (now.implied, now.number) {
-                    (true, _) => (None, NOT_ASKED.to_owned()),
-                    (false, true) => (from.value, from.reason.clone()),
-                    // The number belongs to the act that asks for one.
-                    (false, false) => (None, String::new()),
-                };
-                let d = Done { value, reason, carried: true, faces: None, of_seat: false, ..from };
-                done.entry(now.act).or_insert(d);
-            }
+            carry_over(&kind, &list, old, &mut done);
         }
         let mut questions = kind.derived.questions.clone();
         questions.extend(acts::asked_again(a, &repaired));

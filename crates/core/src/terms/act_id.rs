@@ -71,6 +71,17 @@ macro_rules! act_ids {
             })*
         }
 
+        impl ActId {
+            /// As it is written in records, and in answers of the program.
+            #[must_use]
+            pub fn text(&self) -> String {
+                match self {
+                    $(Self::$variant(of) => [concat!($word, "."), of].concat(),)*
+                    Self::AtSeat { .. } | Self::Again(..) => self.to_string(),
+                }
+            }
+        }
+
         #[cfg(test)]
         const WORDS: &[&str] = &[$($word),*];
     };
@@ -129,11 +140,6 @@ act_ids! {
 }
 
 impl ActId {
-    /// As it is written in records, and in answers of the program.
-    #[must_use]
-    pub fn text(&self) -> String {
-        self.to_string()
-    }
     /// The same act without its round.
     #[must_use]
     pub fn first_time(&self) -> &Self {

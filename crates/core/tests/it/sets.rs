@@ -142,6 +142,35 @@ fn what_scripts_read_holds_every_act_and_question() {
     }
 }
 
+/// A round that an older version had begun: what is off again in it was let go for that.
+#[test]
+fn what_an_old_round_took_off_was_let_go_before() {
+    use ironseat_core::anatomy::acts;
+    let mut tried = 0;
+    for a in machines() {
+        let d = derive(&a).unwrap();
+        let done: BTreeSet<String> =
+            d.acts.iter().map(|x| x.id.clone()).filter(|id| !id.starts_with("prove.")).collect();
+        for reading in d.acts.iter().filter(|x| x.id.starts_with("float.")) {
+            for p in a.parts.iter().filter(|p| !p.solid) {
+                let round = acts::open_round(&d.acts, &done, 2, &reading.id, &p.id, &[]);
+                let list = acts::with_round(&a, d.acts.clone(), &round);
+                let off = format!("off.{}#2", p.id);
+                let Some(act) = list.iter().find(|x| x.id == off) else { continue };
+                let let_go =
+                    act.before.iter().map(|b| b.id.as_str()).filter(|b| b.starts_with("loosen.") && b.ends_with("#2"));
+                let now = |derivation| older::carried(&a, &d, &list, derivation, &[off.clone()].into());
+                for first in let_go {
+                    tried += 1;
+                    assert!(now(2).iter().any(|c| c.act == first && c.implied && c.from == off), "{}: {first}", a.name);
+                    assert!(!now(older::TODAY).iter().any(|c| c.act == first), "today it is asked: {first}");
+                }
+            }
+        }
+    }
+    assert!(tried > 5, "{tried}");
+}
+
 /// Ticks of the first derivation under their names of today: nothing that is done is asked for again.
 #[test]
 fn old_ticks_are_carried_to_the_acts_that_they_are_now() {
@@ -150,7 +179,7 @@ fn old_ticks_are_carried_to_the_acts_that_they_are_now() {
         let bodies = a.parts.iter().map(|p| p.id.clone()).chain(a.housings.iter().map(|h| h.id.clone()));
         let old: BTreeSet<String> =
             bodies.flat_map(|id| ["off", "on", "torque", "tab"].map(|v| format!("{v}.{id}"))).collect();
-        let now = older::carried(&a, &d, 1, &old);
+        let now = older::carried(&a, &d, &[], 1, &old);
         for c in &now {
             let act = d.act(&c.act).unwrap();
             assert!(old.contains(&c.from), "{} follows from a tick that was there", c.act);

@@ -11,7 +11,7 @@ use super::work::{How, Work, must_come_later};
 use super::{Act, Law, Phase, Stage, Verb};
 use crate::caution::Caution;
 use crate::terms::{ActId, End};
-use std::collections::HashMap;
+use rustc_hash::FxHashMap as HashMap;
 
 /// Ways to look at bodies, worked out once for all that is asked of one.
 struct Ways {
@@ -35,7 +35,7 @@ enum When {
 pub(super) fn ask(w: &mut Work, questions: &[Question]) {
     // How a ring is closed is asked of the one that goes on.
     let gone = (0..w.all.list.len()).map(|o| w.g.number(&w.gone(w.hides(o)))).collect();
-    let mut seen = Ways { gone, best: HashMap::new() };
+    let mut seen = Ways { gone, best: HashMap::default() };
     for q in questions.iter().filter(|q| q.topic.ask() != Ask::Closure) {
         let when = when(w, q);
         if matches!(when, When::Never) {
@@ -223,9 +223,12 @@ fn sight(w: &mut Work, q: &Question, id: &str, known: &mut Ways) {
         let ways = rooms().map(way).into_iter().flatten();
         ways.filter(|list| !list.iter().any(open)).min_by_key(Vec::len)
     });
-    for o in best.iter().flatten().copied().collect::<Vec<_>>() {
+    let (Some(best), Some(y)) = (best.clone().filter(|l| !l.is_empty()), w.g.number(id)) else { return };
+    // What is put before it does not come behind it: that stays as it is.
+    let behind = w.g.behind(y);
+    for o in best {
         let Some(gone) = known.gone[o] else { continue };
-        if !w.g.number(id).is_some_and(|y| w.g.leads(y, gone)) {
+        if !behind[gone] {
             let gone = w.gone(w.hides(o));
             w.g.edge(&gone, id, Because::Room { tool: "eyes", held: i, standing: o });
         }

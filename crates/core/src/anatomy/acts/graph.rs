@@ -4,7 +4,8 @@ use super::laws::Because;
 use super::{Act, Before, Phase, Run, Verb};
 use crate::anatomy::Anatomy;
 use crate::anatomy::body::Bodies;
-use std::collections::{BinaryHeap, HashMap};
+use rustc_hash::FxHashMap as HashMap;
+use std::collections::BinaryHeap;
 
 /// Acts with their reasons.
 #[derive(Debug, Default)]
@@ -94,7 +95,7 @@ fn standing(s: &Act) -> f64 {
 
 /// The same number for the same text, 0 for none.
 fn same<'a>(texts: impl Iterator<Item = &'a str>) -> Vec<usize> {
-    let mut seen: HashMap<&str, usize> = HashMap::from([("", 0)]);
+    let mut seen: HashMap<&str, usize> = HashMap::from_iter([("", 0)]);
     texts
         .map(|t| {
             let next = seen.len();
@@ -200,6 +201,18 @@ impl Graph {
         known.as_ref().is_some_and(|k| k.1[first])
     }
 
+    /// Everything that comes behind an act, directly or not, and the act itself.
+    #[must_use]
+    pub fn behind(&self, first: usize) -> Vec<bool> {
+        let mut seen = vec![false; self.acts.len()];
+        seen[first] = true;
+        let mut open = vec![first];
+        while let Some(i) = open.pop() {
+            open.extend(self.after[i].iter().filter(|n| !std::mem::replace(&mut seen[**n], true)));
+        }
+        seen
+    }
+
     fn plain(&self) -> (Vec<usize>, Vec<usize>) {
         let n = self.acts.len();
         let mut waits = vec![0usize; n];
@@ -242,7 +255,7 @@ impl Graph {
         };
         let mut best: Option<Vec<usize>> = None;
         for &start in circle.iter().take(60) {
-            let mut from: HashMap<usize, usize> = HashMap::new();
+            let mut from: HashMap<usize, usize> = HashMap::default();
             let mut queue = std::collections::VecDeque::from([start]);
             'search: while let Some(a) = queue.pop_front() {
                 for b in self.after[a].iter().filter(|b| waits[**b] > 0) {

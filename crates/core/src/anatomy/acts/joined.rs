@@ -174,7 +174,7 @@ fn lies_on(w: &Work, bed: usize) -> Vec<usize> {
     let on_shaft = |b: &usize| {
         matches!(w.all.list[*b].way, Way::Axial(_)) && w.all.root(*b) == *b && w.all.list[*b].stands_in.is_none()
     };
-    clamp::gripped(w.all, bed).into_iter().filter(on_shaft).collect()
+    clamp::gripped(w.all, bed).filter(on_shaft).collect()
 }
 
 /// Flanges that are bolted to one of these, or that hold their halves together.
@@ -381,13 +381,14 @@ pub(super) fn runs(w: &mut Work) -> Vec<Run> {
         let home = ActId::home(w.id(i)).text();
         w.g.edge(&t, &home, plain(Law::Joint, format!("{} is held until it is cold", w.name(i))));
         let words = format!("once {} is hot nothing may be missing that holds it home", w.name(i));
-        for act in &acts[1..] {
-            let Some(n) = w.g.number(act) else { continue };
-            let first: Vec<usize> = w.g.first(n).to_vec();
-            for f in first {
-                let id = w.g.acts[f].id.clone();
-                if !acts.contains(&id) && !must_come_later(w, &heat, &id) {
-                    w.g.edge(&id, &heat, plain(Law::Joint, words.clone()));
+        if let Some(hot) = w.g.number(&heat) {
+            // What is put before it does not come behind it: that stays as it is.
+            let behind = w.g.behind(hot);
+            for n in acts[1..].iter().filter_map(|act| w.g.number(act)).collect::<Vec<_>>() {
+                for f in w.g.first(n).to_vec() {
+                    if !behind[f] && !acts.contains(&w.g.acts[f].id) {
+                        w.g.before(f, hot, plain(Law::Joint, words.clone()));
+                    }
                 }
             }
         }

@@ -31,6 +31,7 @@ use super::text::Text;
 use crate::caution::Caution;
 use crate::quantity::show;
 use crate::terms::StepKind;
+use rustc_hash::FxHashMap as HashMap;
 use serde::{Deserialize, Serialize};
 
 /// What is done.
@@ -383,7 +384,7 @@ pub(super) fn build(
     relations: &[Relation],
     questions: &[super::as_found::Question],
 ) -> (Graph, Vec<Run>) {
-    let mut ahead: std::collections::HashMap<Step, Vec<Step>> = std::collections::HashMap::new();
+    let mut ahead: HashMap<Step, Vec<Step>> = HashMap::default();
     for r in relations {
         ahead.entry(r.first).or_default().push(r.then);
     }

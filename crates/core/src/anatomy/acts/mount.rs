@@ -15,7 +15,7 @@ use crate::preload::running_clearance;
 use crate::quantity::Grams;
 use crate::seal::tilt_limit;
 use crate::terms::{ActId, End, StepKind};
-use std::collections::HashMap;
+use rustc_hash::FxHashMap as HashMap;
 
 pub(super) fn mount(w: &mut Work) {
     for p in &w.a.parts {
@@ -114,7 +114,7 @@ fn place(w: &mut Work, i: usize) {
         .and_then(|p| a.seats.iter().find(|s| s.part == p.id))
         .filter(|_| !b.id.ends_with(".outer") && !b.id.ends_with(".cage"));
     let bores: Vec<usize> = (1..all.list.len())
-        .filter(|h| matches!(all.list[*h].what, What::Housing(_)) && super::super::clamp::gripped(all, *h).contains(&i))
+        .filter(|h| matches!(all.list[*h].what, What::Housing(_)) && super::super::clamp::grips(all, *h, i))
         .collect();
     // A ring is not heated to enter a bore that is there already: its outside would grow.
     let enters = || bores.iter().any(|h| must_precede(&w.ahead, *h, i));
@@ -297,7 +297,7 @@ fn home(w: &mut Work, i: usize) {
     // A ring that is hot grows outside, too: into its bore only when it is cold.
     if w.g.number(&ActId::heat(&b.id).text()).is_some() {
         for h in (1..all.list.len()).filter(|h| matches!(all.list[*h].what, What::Housing(_))) {
-            if super::super::clamp::gripped(all, h).contains(&i) {
+            if super::super::clamp::grips(all, h, i) {
                 let then = w.step(w.hides(h));
                 w.g.edge(
                     &id,

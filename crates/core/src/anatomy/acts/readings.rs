@@ -82,9 +82,11 @@ fn housings_of(w: &Work, list: &BTreeSet<usize>) -> BTreeSet<usize> {
     (1..w.all.list.len())
         .filter(|h| matches!(w.all.list[*h].what, What::Housing(_)))
         .filter(|h| {
-            let held = clamp::gripped(w.all, *h);
             list.iter().any(|b| {
-                held.contains(b) || w.all.root(*b) == *h || w.all.list[*b].stands_in == Some(*h) || held_in(*b, *h)
+                clamp::grips(w.all, *h, *b)
+                    || w.all.root(*b) == *h
+                    || w.all.list[*b].stands_in == Some(*h)
+                    || held_in(*b, *h)
             })
         })
         .collect()

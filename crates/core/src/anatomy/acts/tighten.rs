@@ -355,7 +355,7 @@ fn bolts(w: &mut Work, k: usize) {
     let Some(i) = w.all.number(&b.part).filter(|i| *i != 0) else { return };
     let parted = w.all.list[i].split && matches!(w.all.list[i].what, What::Housing(_));
     let stack = match (parted, w.all.list[i].way) {
-        (true, _) => Stack { members: clamp::gripped(w.all, i), ..Stack::default() },
+        (true, _) => Stack { members: clamp::gripped(w.all, i).collect(), ..Stack::default() },
         (false, Way::Axial(from)) => clamp::stack(w.a, w.all, i, from.other()),
         (false, Way::Sideways) => Stack::default(),
     };

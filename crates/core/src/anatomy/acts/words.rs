@@ -8,7 +8,7 @@ use crate::caution::Caution;
 use crate::fasten::Hand;
 use crate::quantity::show::capital;
 use crate::terms::End;
-use std::collections::HashMap;
+use rustc_hash::{FxHashMap as HashMap, FxHashSet as HashSet};
 
 /// An end as said.
 pub(super) fn end_word(e: End) -> &'static str {
@@ -177,7 +177,6 @@ fn housing_on(a: &Anatomy, all: &Bodies, i: usize, h: usize) -> String {
     };
     // Rings on the shaft that are tight in its bores are pushed by their outer rings.
     let tight: Vec<&str> = super::super::clamp::gripped(all, i)
-        .into_iter()
         .filter(|k| all.list[*k].parent.is_none())
         .filter_map(|k| {
             all.part(a, k).filter(|p| p.kind.role() == Role::Rolling && tight_in_housing(a, p)).map(|p| p.name.as_str())
@@ -317,7 +316,7 @@ pub(super) fn lip_guard(a: &Anatomy, all: &Bodies, mover: usize) -> Option<Strin
 
 /// The machine as it stands at a step: what the relations say must be there already.
 pub(super) fn must_precede(ahead: &HashMap<Step, Vec<Step>>, first: usize, then: usize) -> bool {
-    let mut seen = std::collections::HashSet::new();
+    let mut seen = HashSet::default();
     let mut open = vec![Step::Place(first)];
     while let Some(s) = open.pop() {
         if s == Step::Place(then) {

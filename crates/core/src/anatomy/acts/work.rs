@@ -6,7 +6,7 @@ use super::Graph;
 use super::laws::{Because, Relation, Step};
 use crate::anatomy::clamp::Stack;
 use crate::terms::ActId;
-use std::collections::HashMap;
+use rustc_hash::FxHashMap as HashMap;
 
 /// More than one person lifts, kg.
 const ONE_PERSON_KG: f64 = 15.0;
