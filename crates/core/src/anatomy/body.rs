@@ -4,7 +4,7 @@ use super::kinds::{Build, Role};
 use super::{Anatomy, Fitted, Part};
 use crate::fit::designation::{self, BearingType};
 use crate::terms::End;
-use rustc_hash::FxHashMap as HashMap;
+use std::collections::HashMap;
 
 /// A ring of space: along the axis from end A of the shaft, and by radius, mm.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -205,7 +205,7 @@ impl Bodies {
             captive: false,
             split: false,
         };
-        let mut all = Self { list: vec![shaft], index: HashMap::default(), circular: Vec::new(), children: Vec::new() };
+        let mut all = Self { list: vec![shaft], index: HashMap::new(), circular: Vec::new(), children: Vec::new() };
         for (i, p) in a.parts.iter().enumerate() {
             all.add_part(a, i, p);
         }

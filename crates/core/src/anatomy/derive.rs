@@ -9,9 +9,9 @@ use super::{Anatomy, Role};
 use crate::quantity::Units;
 use crate::refusal::Result;
 use crate::terms::{ActId, End};
-use rustc_hash::FxHashMap as HashMap;
+use rustc_hash::FxHashMap;
 use serde::Serialize;
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 
 /// Everything derived from an anatomy.
 #[derive(Debug, Clone)]
@@ -33,7 +33,7 @@ pub struct Derived {
     /// For each act of taking apart, what directly comes before it: numbers into `acts`, nothing left out.
     undo: Vec<Vec<usize>>,
     /// Every reason between two acts by their numbers in the graph, those that follow from others too.
-    why: HashMap<(usize, usize), Because>,
+    why: FxHashMap<(usize, usize), Because>,
     /// Number in the graph of each act.
     order: Vec<usize>,
 }

@@ -4,8 +4,8 @@ use super::laws::Because;
 use super::{Act, Before, Phase, Run, Verb};
 use crate::anatomy::Anatomy;
 use crate::anatomy::body::Bodies;
-use rustc_hash::FxHashMap as HashMap;
-use std::collections::BinaryHeap;
+use rustc_hash::FxHashMap;
+use std::collections::{BinaryHeap, HashMap};
 
 /// Acts with their reasons.
 #[derive(Debug, Default)]
@@ -14,7 +14,7 @@ pub struct Graph {
     pub acts: Vec<Act>,
     index: HashMap<String, usize>,
     /// Reasons by (first, then).
-    why: HashMap<(usize, usize), Because>,
+    why: FxHashMap<(usize, usize), Because>,
     after: Vec<Vec<usize>>,
     /// The other way round: what comes directly before each.
     first: Vec<Vec<usize>>,
@@ -95,7 +95,7 @@ fn standing(s: &Act) -> f64 {
 
 /// The same number for the same text, 0 for none.
 fn same<'a>(texts: impl Iterator<Item = &'a str>) -> Vec<usize> {
-    let mut seen: HashMap<&str, usize> = HashMap::from_iter([("", 0)]);
+    let mut seen: HashMap<&str, usize> = HashMap::from([("", 0)]);
     texts
         .map(|t| {
             let next = seen.len();
@@ -255,7 +255,7 @@ impl Graph {
         };
         let mut best: Option<Vec<usize>> = None;
         for &start in circle.iter().take(60) {
-            let mut from: HashMap<usize, usize> = HashMap::default();
+            let mut from: FxHashMap<usize, usize> = FxHashMap::default();
             let mut queue = std::collections::VecDeque::from([start]);
             'search: while let Some(a) = queue.pop_front() {
                 for b in self.after[a].iter().filter(|b| waits[**b] > 0) {
@@ -294,7 +294,7 @@ impl Graph {
     }
     /// Its acts, and every reason by their numbers.
     #[must_use]
-    pub fn into_parts(self) -> (Vec<Act>, HashMap<(usize, usize), Because>) {
+    pub fn into_parts(self) -> (Vec<Act>, FxHashMap<(usize, usize), Because>) {
         (self.acts, self.why)
     }
     /// Acts that come directly before one.
