@@ -88,6 +88,42 @@ test("a machine is built on the drawing, undone, kept and comes back from its bu
   await expect(page.locator(".board svg [data-part='bearing']").first()).toBeVisible();
 });
 
+test("what the drawing asks is answered by a touch or by its number, and taken back", async ({ page, shop }) => {
+  await signIn(page, shop.address, "ines", null);
+  await page.goto(shop.address + "/anatomies");
+  await page.getByLabel("Its name").fill("Ferry ramp winch");
+  await page.getByRole("button", { name: "Take a blank shaft" }).click();
+  await page.locator('.shelf [data-kind="nut"]').click();
+  const asks = page.locator(".board-asks li");
+  await expect(asks).toHaveCount(2);
+  // By its number while the question has the focus; the next question is at hand after it.
+  await asks.filter({ hasText: "Nothing locks" }).locator("form").focus();
+  await page.keyboard.press("5");
+  await expect(asks).toHaveCount(1);
+  await expect(asks.locator("form")).toBeFocused();
+  await expect(page.getByRole("button", { name: /^Undo/ })).toHaveAttribute("title", "Undo: said what locks a nut");
+  await page.keyboard.press("Control+z");
+  await expect(asks).toHaveCount(2);
+  // By a touch; and the sentence takes the part in hand.
+  await asks.getByRole("button", { name: "left-hand" }).click();
+  await expect(asks).toHaveCount(1);
+  await asks.getByRole("link", { name: /Nothing locks/ }).click();
+  await expect(page.locator(".in-hand select[name=hand]")).toHaveValue("left");
+  // What is set beside it folds open where it stands, by keys too, with its fields.
+  const gap = page.locator(".set-form", { hasText: "Add a gap" });
+  await gap.locator("summary").focus();
+  await page.keyboard.press("Enter");
+  await gap.getByLabel("Which gap").fill("Tip");
+  await gap.getByLabel("At least, mm").fill("0.3");
+  await gap.getByLabel("Source and date").fill("sheet 1");
+  await gap.getByRole("button", { name: "Add it" }).click();
+  await expect(page.locator(".set-form summary", { hasText: "Tip, at least 0.3 mm" })).toBeVisible();
+  // A digit anywhere else answers nothing.
+  await page.locator("h2", { hasText: "What follows" }).click();
+  await page.keyboard.press("1");
+  await expect(asks).toHaveCount(1);
+});
+
 test("two leads at one board: the later one is told, nothing is lost; the drawing zooms by keys", async ({ page, browser, shop }) => {
   await signIn(page, shop.address, "ines", null);
   await page.goto(shop.address + "/anatomies/blower-rotor");

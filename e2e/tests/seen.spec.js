@@ -110,6 +110,7 @@ test("axe finds nothing serious on the drawing board", async ({ shop, seen: { pa
       d.open = true;
     }),
   );
+  await expect(page.locator(".set-groups .set-form a", { hasText: "What it has" })).toHaveCount(0);
   await look("the board with all its forms");
   // A newer version beside the one that a rebuild stays on.
   await page.locator(".board .set-groups form", { hasText: "Take it out" }).last().getByRole("button", { name: "Take it out" }).click();

@@ -211,8 +211,14 @@ test("a machine is drawn, rebuilt, backed out and brought to a newer version", a
   await expect(page.locator(".cost")).toContainText("Scrapped, to be ordered: Lip seal");
   await expect(page.locator(".cost")).toContainText("To be heated again: Bearing");
   await page.getByRole("button", { name: "Take these off again" }).click();
-  await expect(page.locator(".trail-list li.free", { hasText: "Slide Lip seal over its land" })).toHaveCount(1);
   await expect(page.locator(".map svg .part.scrap")).not.toHaveCount(0);
+  // The new one is here before it goes on, by its number.
+  await to("on.lip-seal");
+  await expect(hand.locator(".held-note")).toContainText("New lip seal");
+  await to("ask.new.lip-seal");
+  await hand.getByLabel("Number or batch of the new one").fill("60 x 80 x 10, batch 31");
+  await hand.getByRole("button", { name: "Record it" }).click();
+  await expect(page.locator(".trail-list li.free", { hasText: "Slide Lip seal over its land" })).toHaveCount(1);
   await to("on.lip-seal");
   await done();
   await to("heat.bearing");

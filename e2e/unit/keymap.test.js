@@ -1,7 +1,7 @@
 // What keys mean: node --test.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { meant, redone } from "../../crates/web/assets/js/keymap.js";
+import { answered, meant, redone } from "../../crates/web/assets/js/keymap.js";
 
 const key = (k, more = {}) => ({ key: k, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more });
 const page = { entry: false, typing: false, digits: false };
@@ -48,4 +48,11 @@ test("the board is undone and redone by either habit", () => {
   assert.equal(redone(key("y", { ctrlKey: true })), "redo");
   assert.equal(redone(key("z")), null);
   assert.equal(redone(key("x", { ctrlKey: true })), null);
+});
+
+test("a digit alone is the answer of that number", () => {
+  assert.equal(answered(key("3")), 3);
+  assert.equal(answered(key("0")), null);
+  assert.equal(answered(key("x")), null);
+  for (const held of ["ctrlKey", "metaKey", "altKey"]) assert.equal(answered(key("3", { [held]: true })), null);
 });

@@ -174,12 +174,11 @@ impl Hands<'_> {
     }
 
     fn tick(&mut self, who: &Person, rebuild: RebuildId, seat: &str, step: StepKind, temperature: &str) -> Result<()> {
-        let act = bench::load(self.c, rebuild)?.state.act_of(seat, step).ok_or(StoreError::NotFound)?.id.clone();
-        self.command(
-            who,
-            rebuild,
-            &Command::Tick { act, said: Ticking { temperature: temperature.into(), ..Ticking::default() } },
-        )
+        let s = bench::load(self.c, rebuild)?.state;
+        let act = s.act_of(seat, step).ok_or(StoreError::NotFound)?;
+        let faces = s.facing(act).and_then(|f| f.sheet).map_or(String::new(), |e| e.letter().to_owned());
+        let said = Ticking { temperature: temperature.into(), faces, ..Ticking::default() };
+        self.command(who, rebuild, &Command::Tick { act: act.id.clone(), said })
     }
 
     fn home(&mut self, who: &Person, rebuild: RebuildId, seat: &str, depth: f64) -> Result<()> {
@@ -313,7 +312,7 @@ fn catch_up(c: &mut MysqlConnection, who: &Person, rebuild: RebuildId, upto: Upt
             step: s.id.clone(),
             second: if s.people > 1 { "Yuki Halloran".into() } else { String::new() },
             value,
-            faces: t.facing(s).map(|e| e.letter().to_string()),
+            faces: t.facing(s).and_then(|f| f.sheet).map(|e| e.letter().to_string()),
             ..Ticked::default()
         };
         ticks.push(tick);

@@ -17,9 +17,10 @@ pub mod tried {
     pub use crate::ground::assets::{Files, MODULES};
     pub use crate::parts::archive::{packed, unpack};
     pub use crate::parts::table::{LARGEST as LARGEST_TABLE, read};
+    pub use crate::rooms::anatomies::InHand;
     pub use crate::rooms::anatomies::form::EditForm;
     pub use crate::rooms::anatomies::set_forms::{
-        Group, InputKind, SetForm, bores, edit, groups, housings, land_more, part_more, turning,
+        Group, InputKind, SetForm, bores, edit, groups, housings, in_hand, land_more, part_more, turning,
     };
     pub use crate::rooms::bench::pictures::{LARGEST as LARGEST_PICTURE, clean, jpeg};
     pub use crate::rooms::sheet::view::place_of;

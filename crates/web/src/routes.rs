@@ -99,6 +99,7 @@ pub fn routes(app: App, measure: bool) -> Router {
         .route("/anatomies/{key}/tried", get(anatomies::tried))
         .route("/anatomies/{key}/edit", post(anatomies::edit))
         .route("/drafts/{id}", get(anatomies::draft).post(anatomies::change))
+        .route("/drafts/{id}/form", get(anatomies::form))
         .route("/drafts/{id}/keep", post(anatomies::keep))
         .route("/drafts/{id}/discard", post(anatomies::discard))
         .route("/rules", get(rules::show).post(rules::change))

@@ -1,5 +1,6 @@
 //! Building an anatomy on the drawing: each change is one small operation that is checked as a whole.
 
+use super::answers::Asked;
 use super::items::{Item, List};
 use super::{
     Anatomy, Bore, Fitted, Hold, Housing, Land, LandKind, LockedBy, Lubricant, Part, PartKind, Role, Rotation, Stands,
@@ -103,6 +104,12 @@ pub enum Edit {
     Take {
         list: List,
         key: String,
+    },
+    /// One of the answers that a note offers.
+    Answer {
+        asked: Asked,
+        of: String,
+        with: String,
     },
 }
 
@@ -338,8 +345,7 @@ impl Edit {
             }
             Self::FlipPart { id } => {
                 let p = a.parts.iter_mut().find(|p| p.id == *id).ok_or_else(|| gone("this part"))?;
-                expect(p.kind.has_facing(), "faces", format!("{} is the same both ways", p.name))?;
-                p.faces = Some(if p.faces == Some(End::A) { End::B } else { End::A });
+                p.turn_round()?;
             }
             Self::DropPart { id } => {
                 let seats = a.seats.iter().any(|s| s.part == *id);
@@ -439,6 +445,7 @@ impl Edit {
             }
             Self::Put { over, item } => a.put_item(over, (**item).clone())?,
             Self::Take { list, key } => a.take_item(*list, key)?,
+            Self::Answer { asked, of, with } => a.answer(*asked, of, with)?,
         }
         a.check()
     }
@@ -465,6 +472,7 @@ impl Edit {
             Self::Put { over, item } if over.is_empty() => format!("{} added", item.list().word()),
             Self::Put { item, .. } => format!("{} changed", item.list().word()),
             Self::Take { list, .. } => format!("{} taken out", list.word()),
+            Self::Answer { asked, .. } => asked.done().into(),
         }
     }
 }

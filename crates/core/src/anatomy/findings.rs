@@ -1,6 +1,7 @@
 //! What is wrong with a machine as it is described, and what is worth a look.
 
 use super::acts::{self, Graph};
+use super::answers::Ask;
 use super::body::Bodies;
 use super::text::Text;
 use super::{Anatomy, Role, facing, joints, space};
@@ -40,12 +41,21 @@ pub struct Finding {
     pub kind: FindingKind,
     pub bodies: Vec<String>,
     pub words: Text,
+    /// What can be answered to it with one touch.
+    #[serde(skip)]
+    pub ask: Option<Ask>,
 }
 
 impl Finding {
     /// One of a kind, about bodies.
     pub fn new(kind: FindingKind, bodies: impl IntoIterator<Item = String>, words: impl Into<String>) -> Self {
-        Self { kind, bodies: bodies.into_iter().collect(), words: Text::new(words).capital() }
+        Self { kind, bodies: bodies.into_iter().collect(), words: Text::new(words).capital(), ask: None }
+    }
+
+    /// The same with what can be answered to it.
+    #[must_use]
+    pub fn asks(self, ask: Option<Ask>) -> Self {
+        Self { ask, ..self }
     }
 }
 
@@ -116,11 +126,14 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
             && let (Some(faces), Some(keeps)) = (p.faces, p.keeps)
             && faces != keeps
         {
-            faults.push(Finding::new(
-                FindingKind::Lip,
-                [p.id.clone()],
-                format!("{} has its lip the wrong way: it must face what it keeps in.", p.name),
-            ));
+            faults.push(
+                Finding::new(
+                    FindingKind::Lip,
+                    [p.id.clone()],
+                    format!("{} has its lip the wrong way: it must face what it keeps in.", p.name),
+                )
+                .asks(Ask::turn(&[p])),
+            );
         }
         if p.kind.role() == Role::Nut {
             hand(a, p, faults, notes);
@@ -129,23 +142,29 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
     for pair in &a.pairs {
         let (Some(x), Some(y)) = (a.part(&pair.a), a.part(&pair.b)) else { continue };
         match facing::arrangement(a, x, y) {
-            Some(formed) if formed != pair.arrangement => faults.push(Finding::new(
-                FindingKind::Arrangement,
-                [pair.a.clone(), pair.b.clone()],
-                format!(
-                    "{} and {} form {} where {} is meant: turn both round.",
-                    x.name,
-                    y.name,
-                    facing::shape(formed),
-                    facing::shape(&pair.arrangement)
-                ),
-            )),
+            Some(formed) if formed != pair.arrangement => faults.push(
+                Finding::new(
+                    FindingKind::Arrangement,
+                    [pair.a.clone(), pair.b.clone()],
+                    format!(
+                        "{} and {} form {} where {} is meant: turn both round.",
+                        x.name,
+                        y.name,
+                        facing::shape(formed),
+                        facing::shape(&pair.arrangement)
+                    ),
+                )
+                .asks(Ask::pair(a, pair)),
+            ),
             Some(_) => {}
-            None => faults.push(Finding::new(
-                FindingKind::Missing,
-                [pair.a.clone(), pair.b.clone()],
-                format!("{} and {} are a pair: say which way each faces.", x.name, y.name),
-            )),
+            None => faults.push(
+                Finding::new(
+                    FindingKind::Missing,
+                    [pair.a.clone(), pair.b.clone()],
+                    format!("{} and {} are a pair: say which way each faces.", x.name, y.name),
+                )
+                .asks(Ask::pair(a, pair)),
+            ),
         }
     }
     for cone in a.parts.iter().filter(|p| p.kind.role() == Role::Cone) {
@@ -157,7 +176,8 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
                     FindingKind::TaperFacing,
                     [cone.id.clone(), cup.id.clone()],
                     format!("{} and {} do not meet: a cone and its cup face opposite ways, large rib to one end, thick wall to the other. Turn one round.", cone.name, cup.name),
-                ));
+                )
+                .asks(Ask::turn(&[cone, cup])));
             }
         }
     }
@@ -184,19 +204,25 @@ pub(super) fn facings(a: &Anatomy, faults: &mut Vec<Finding>, notes: &mut Vec<Fi
 fn hand(a: &Anatomy, p: &super::Part, faults: &mut Vec<Finding>, notes: &mut Vec<Finding>) {
     let locked = a.parts.iter().any(|q| q.locks_nut(p)) || p.locked_by.is_some() || p.tabs.is_some();
     if !locked {
-        notes.push(Finding::new(
-            FindingKind::Missing,
-            [p.id.clone()],
-            format!("Nothing locks {}: say what does (a tab washer, a screw, locked_by).", p.name),
-        ));
+        notes.push(
+            Finding::new(
+                FindingKind::Missing,
+                [p.id.clone()],
+                format!("Nothing locks {}: say what does (a tab washer, a screw, locked_by).", p.name),
+            )
+            .asks(Ask::locked_by(&p.id)),
+        );
     }
     let (Some(rotation), Some(hand)) = (a.rotation, p.hand) else {
         if p.hand.is_none() {
-            notes.push(Finding::new(
-                FindingKind::Missing,
-                [p.id.clone()],
-                format!("{}: its hand is not said. It is asked as found, and no direction is claimed.", p.name),
-            ));
+            notes.push(
+                Finding::new(
+                    FindingKind::Missing,
+                    [p.id.clone()],
+                    format!("{}: its hand is not said. It is asked as found, and no direction is claimed.", p.name),
+                )
+                .asks(Ask::hand(&p.id)),
+            );
         }
         return;
     };
@@ -215,7 +241,9 @@ fn hand(a: &Anatomy, p: &super::Part, faults: &mut Vec<Finding>, notes: &mut Vec
 fn ends(a: &Anatomy, all: &Bodies, notes: &mut Vec<Finding>) {
     for b in &a.bolt_rings {
         let name = a.name_of(&b.part);
-        let words = match joints::partner(a, all, b) {
+        let partner = joints::partner(a, all, b);
+        let meets = if let joints::Partner::Several(list) = &partner { &list[..] } else { &[] };
+        let words = match &partner {
             joints::Partner::One(_) | joints::Partner::Halves(_) => continue,
             joints::Partner::Unsaid => format!(
                 "What are the bolts of {name} fastened to (to)? No face meets its flange: until it is said they wait for all housings."
@@ -225,7 +253,8 @@ fn ends(a: &Anatomy, all: &Bodies, notes: &mut Vec<Finding>) {
                 list.iter().map(|i| all.list[*i].name.as_str()).collect::<Vec<_>>().join(", ")
             ),
         };
-        notes.push(Finding::new(FindingKind::Missing, [b.part.clone()], words));
+        let ask = Ask::to(all, &b.part, meets, |o| joints::takes_bolts(a, all, o));
+        notes.push(Finding::new(FindingKind::Missing, [b.part.clone()], words).asks(ask));
     }
     for p in a.parts.iter().filter(|p| p.kind.role() == Role::Nut) {
         let Some(i) = all.number(&p.id) else { continue };
@@ -238,7 +267,8 @@ fn ends(a: &Anatomy, all: &Bodies, notes: &mut Vec<Finding>) {
                     "What is {} turned against (against)? Nothing touches its face: it holds nothing as it is drawn.",
                     p.name
                 ),
-            ));
+            )
+            .asks(Ask::against(a, all, p)));
         }
     }
 }
@@ -260,7 +290,8 @@ pub(super) fn undriven(a: &Anatomy, all: &Bodies, g: &Graph, notes: &mut Vec<Fin
                     "How is {} driven home? It hangs on the shaft until {} comes over it, and nobody reaches it there: fit it into that at the bench (carried_by), or mend a size.",
                     p.name, all.list[o].name
                 ),
-            ));
+            )
+            .asks(Ask::carried_by(all, &p.id, o)));
         }
     }
 }
@@ -280,29 +311,36 @@ pub(super) fn missing(a: &Anatomy, all: &Bodies, faults: &mut Vec<Finding>, note
                     "{}: the sheet does not say which surface the dial touches (reads): whether it can be reached is not checked.",
                     r.name
                 ),
-            ));
+            )
+            .asks(Ask::reads(a, &r.id, &r.part)));
         }
     }
     for b in &a.bolt_rings {
         if b.circle_mm.is_none() || b.head.is_none() {
-            notes.push(Finding::new(
-                FindingKind::Missing,
-                [b.part.clone()],
-                format!(
-                    "The bolts of {}: without circle_mm and head it is not checked what hides their heads.",
-                    a.name_of(&b.part)
-                ),
-            ));
+            notes.push(
+                Finding::new(
+                    FindingKind::Missing,
+                    [b.part.clone()],
+                    format!(
+                        "The bolts of {}: without circle_mm and head it is not checked what hides their heads.",
+                        a.name_of(&b.part)
+                    ),
+                )
+                .asks(b.circle_mm.and_then(|_| Ask::head(&b.part))),
+            );
         }
     }
     let open = |p: &super::Part| {
         p.designation.as_deref().and_then(|d| crate::fit::designation::read(d).ok()).is_some_and(|b| !b.seals.greased())
     };
     if a.lubricant.is_none() && a.parts.iter().any(|p| p.kind.role() == Role::Rolling && open(p)) {
-        notes.push(Finding::new(
-            FindingKind::Missing,
-            [],
-            "Open bearings: the sheet does not say grease or oil (lubricant), so no filling is given.",
-        ));
+        notes.push(
+            Finding::new(
+                FindingKind::Missing,
+                [],
+                "Open bearings: the sheet does not say grease or oil (lubricant), so no filling is given.",
+            )
+            .asks(Ask::lubricant()),
+        );
     }
 }

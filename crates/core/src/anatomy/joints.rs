@@ -35,7 +35,8 @@ impl Partner {
 const FLANGE: f64 = 1.0;
 
 /// Something that bolts can go into: a housing, what closes, a plate.
-fn takes_bolts(a: &Anatomy, all: &Bodies, i: usize) -> bool {
+#[must_use]
+pub fn takes_bolts(a: &Anatomy, all: &Bodies, i: usize) -> bool {
     match all.list[i].what {
         What::Housing(_) => true,
         What::Part(k) => a.parts[k].kind.role().closes() || a.parts[k].kind.role() == Role::Plate,

@@ -2,6 +2,7 @@
 //! version of it.
 
 pub mod acts;
+pub mod answers;
 pub mod as_found;
 pub mod body;
 pub mod build_sheet;

@@ -2,7 +2,7 @@
 //! records are read with the same types.
 
 use crate::anatomy::Unit;
-use crate::decide::State;
+use crate::decide::{State, StepLeft};
 use crate::inspect::{self, Fate};
 use crate::quantity::{Celsius, Units, show};
 use crate::sheet::{Declared, Given, SheetKind};
@@ -369,9 +369,8 @@ impl Event {
                 )
             }
             Self::Step { seat: at, step: k, detail } => {
-                let detail =
-                    crate::terms::Method::of(detail).map_or_else(|| degrees(detail, units), |m| m.words().to_owned());
-                format!("{}: {}{}", seat(at), step(k), behind(&detail))
+                let left = StepLeft::of(detail);
+                format!("{}: {}{}{}", seat(at), step(k), behind(&left.says(units)), behind(left.reason))
             }
             Self::SignatureOpened { seat: at, reason } => {
                 format!("{}: to be signed again, for what was signed is another now: {reason}", seat(at))
@@ -454,12 +453,6 @@ impl Event {
             }
         }
     }
-}
-
-/// A temperature that a step left, in the reader's degrees.
-fn degrees(detail: &str, units: Units) -> String {
-    let c = detail.strip_suffix(" °C").and_then(|v| v.parse().ok()).and_then(|v| Celsius::new(v).ok());
-    c.map_or_else(|| detail.to_owned(), |c| show::join(show::temperature(c, units)))
 }
 
 /// What was found, in the reader's units where it is a number.

@@ -6,13 +6,15 @@ mod prefill;
 
 mod seats;
 mod state;
+mod step_left;
 #[cfg(test)]
 mod tests;
 pub mod urgency;
 
 pub use event::{AnswerState, Clocked, Event, Read, Ticked};
 pub use prefill::{prefill, questions_at, seat_at, suits};
-pub use state::{Answer, Called, Clock, Done, Facts, HalfSigned, Judged, Reason, Repair, State};
+pub use state::{Answer, Called, Clock, Done, Facing, Facts, HalfSigned, Judged, Reason, Repair, State};
+pub use step_left::StepLeft;
 
 use crate::anatomy::Unit;
 use crate::anatomy::acts::{self, Act, first_time, open_round};
@@ -418,13 +420,18 @@ fn measured(s: &State, act: &Act, who: &Who, said: &Ticking) -> std::result::Res
 
 /// Which way the part was put in, in the fitter's word: against the build sheet only with a reason.
 fn facing(s: &State, act: &Act, said: &Ticking) -> std::result::Result<Number, Denied> {
-    let Some(sheet) = s.facing(act) else {
+    let Some(asked) = s.facing(act) else {
         if said.faces.is_empty() {
             return Ok(Number::default());
         }
         return Err(Refusal::new("faces", "this part is the same both ways").into());
     };
     let end = match said.faces.as_str() {
+        // Of a pair it is known which way each faces: nothing else says that it carries thrust both ways.
+        "" if asked.of_pair => {
+            let words = "expected the end that it faces, A or B: it is one of a pair";
+            return Err(Refusal::new("faces", words).into());
+        }
         "" => return Ok(Number::default()),
         text => End::of(text).ok_or_else(|| Refusal::new("faces", "expected the end that it faces, A or B"))?,
     };
@@ -433,13 +440,12 @@ fn facing(s: &State, act: &Act, said: &Ticking) -> std::result::Result<Number, D
     if let Some(p) = s.in_tandem(Some((own, end)), |p| p.a == own || p.b == own) {
         return Err(Refusal::new("faces", state::tandem_words(s.anatomy(), p)).into());
     }
-    let reason = if end == sheet {
-        String::new()
-    } else {
-        text::AGAINST.read("faces", &said.reason, |range| {
+    let reason = match asked.sheet.filter(|sheet| *sheet != end) {
+        None => String::new(),
+        Some(sheet) => text::AGAINST.read("faces", &said.reason, |range| {
             let letter = sheet.letter();
             format!("the build sheet has it facing end {letter}: turn it round, or say in {range} why it is so")
-        })?
+        })?,
     };
     Ok(Number { faces: Some(end), reason: Some(reason), ..Number::default() })
 }
@@ -721,7 +727,7 @@ impl State {
     #[must_use]
     pub fn opened_by(&self, event: &Event) -> Opened {
         match event {
-            Event::BackedOut { off, opened, acts, .. } => {
+            Event::BackedOut { off, opened, acts, scrapped, .. } => {
                 let parts: Vec<&str> = off.iter().map(|id| whole(id)).collect();
                 let seats = self
                     .anatomy()
@@ -730,7 +736,7 @@ impl State {
                     .filter(|x| parts.contains(&x.part.as_str()))
                     .map(|x| x.id.clone())
                     .collect();
-                Opened { acts: self.and_what_rests_on(self.undone(off, opened, acts)), seats }
+                Opened { acts: self.and_what_rests_on(self.undone(off, opened, acts, scrapped)), seats }
             }
             Event::Repaired { part, .. } | Event::RepairTakenBack { part, .. } => {
                 Opened { acts: self.and_what_rests_on(acts::opened_by(self.anatomy(), part)), seats: Vec::new() }
@@ -759,12 +765,14 @@ impl State {
     }
 
     /// Ticks that no longer stand once something has come off: placing, closing, and the locks that were opened for it.
-    fn undone(&self, off: &[String], opened: &[String], locks: &[String]) -> BTreeSet<String> {
+    fn undone(&self, off: &[String], opened: &[String], locks: &[String], scrapped: &[String]) -> BTreeSet<String> {
         let mut first: BTreeSet<ActId> = BTreeSet::new();
         for id in off {
             first.extend([ActId::On(id.clone()), ActId::Heat(id.clone())]);
         }
         first.extend(opened.iter().map(|h| ActId::Close(h.clone())));
+        // The number of what is scrapped is the next one's no more.
+        first.extend(scrapped.iter().map(|p| ActId::ask(acts::new_of(p))));
         for id in locks {
             first.extend(match ActId::of(id) {
                 Some(ActId::Loosen(x)) => {

@@ -1,6 +1,6 @@
 //! Decisions at a bearing seat: choosing, heating, putting on, cooling, signing.
 
-use super::{Clocked, Decision, Denied, Event, State, Ticking, Who, free, held};
+use super::{Clocked, Decision, Denied, Event, State, StepLeft, Ticking, Who, free, held};
 use crate::anatomy::acts::Act;
 use crate::fit::heat::{COLD, Cooling, STEEL_J_KGK, STILL_AIR_W_M2K, heating_time};
 use crate::quantity::{Celsius, Kelvins, Seconds, Units, parse_temperature, show};
@@ -99,6 +99,7 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Tick
         }
         StepKind::PutOn => {
             let method = s.method(seat);
+            let way = super::facing(s, act(s, seat, step)?, said)?;
             let mut out = Vec::new();
             if let (true, Some(j)) = (method.is_some_and(Method::heats), &s.judged) {
                 let start = hot_at(s, seat).unwrap_or(HOT_UNSAID);
@@ -112,7 +113,9 @@ pub(super) fn tick(s: &State, who: &Who, seat: &str, step: StepKind, said: &Tick
                     seconds.map_or(600.0, |t| t.0),
                 ));
             }
-            out.push(done(seat, step, method.map_or(String::new(), |m| m.key().to_owned())));
+            let reason = way.reason.unwrap_or_default();
+            let left = StepLeft { how: method.map_or("", Method::key), faces: way.faces, reason: &reason };
+            out.push(done(seat, step, left.kept()));
             Ok(out)
         }
         StepKind::Cool => {

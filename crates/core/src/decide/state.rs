@@ -1,5 +1,6 @@
 //! A rebuild as it stands: what is done, found, waiting and called; and from it what may be done, what is held and why.
 
+use super::step_left::StepLeft;
 use super::{AnswerState, Who};
 use crate::anatomy::acts::{self, Act, Round, Run, Verb};
 use crate::anatomy::as_found::{Ask, Question};
@@ -36,6 +37,15 @@ pub struct Done {
     pub of_seat: bool,
     /// It was not asked for when the rebuild was worked on: it counts as done with what came after it.
     pub carried: bool,
+}
+
+/// What is asked of the facing of a part.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Facing {
+    /// The end that it faces by the build sheet, where that says it.
+    pub sheet: Option<End>,
+    /// One of a pair that carries thrust both ways: it has to be said.
+    pub of_pair: bool,
 }
 
 /// What was found.
@@ -227,6 +237,10 @@ impl State {
         let mut list = facts.rounds.iter().fold(list, |all, r| acts::with_round(a, all, r));
         let gone = facts.disposed.values().filter(|d| d.fate == Fate::Replace);
         let mut later: Vec<acts::Later> = gone.map(|d| acts::new_part(a, &d.part, &d.reason)).collect();
+        let told: Vec<String> = later.iter().map(|l| l.question.id.clone()).collect();
+        later.extend(
+            acts::new_again(a, &facts.scrapped, &facts.rounds).into_iter().filter(|l| !told.contains(&l.question.id)),
+        );
         let found = |q: &Question| facts.answers.get(&q.id).filter(|x| x.state == AnswerState::Recorded);
         later.extend(kind.derived.questions.iter().filter_map(|q| acts::differs(a, q, &found(q)?.value)));
         let methods = facts
@@ -241,7 +255,9 @@ impl State {
             let Some((seat, kind)) = &act.seat else { continue };
             let said = kind.said_by().iter().find_map(|k| facts.seat_steps.get(&(seat.clone(), *k)));
             if let Some(d) = said {
-                done.entry(act.id.clone()).or_insert_with(|| Done { of_seat: true, ..d.clone() });
+                let left = StepLeft::of(&d.detail);
+                let of_seat = || Done { of_seat: true, faces: left.faces, reason: left.reason.to_owned(), ..d.clone() };
+                done.entry(act.id.clone()).or_insert_with(of_seat);
             }
         }
         let answered = |q: &str| facts.answers.contains_key(q);
@@ -379,33 +395,57 @@ impl State {
     pub fn limits(&self, act: &Act) -> Option<Measure> {
         act.measure.as_ref().map(|m| m.beside_found(self.found(&m.beside).as_deref()))
     }
-    /// The end that a part with two faces looks at by the build sheet, at the act that puts it in its place.
+    /// What is asked of the facing of a part with two faces, at the act that puts it in its place; none where it is the
+    /// same both ways.
     #[must_use]
-    pub fn facing(&self, act: &Act) -> Option<End> {
-        let faces = self.anatomy().part(&act.body).and_then(|p| p.faces).filter(|_| act.verb == Verb::Place);
-        faces.filter(|_| self.questions.iter().any(|q| q.topic.ask() == Ask::Facing && q.about == act.body))
+    pub fn facing(&self, act: &Act) -> Option<Facing> {
+        let a = self.anatomy();
+        let part = a.part(whole(&act.body)).filter(|p| act.verb == Verb::Place && p.kind.has_facing())?;
+        let of_pair = a.pairs.iter().any(|p| p.arrangement != "DT" && (p.a == part.id || p.b == part.id));
+        let asked = self.questions.iter().any(|q| q.topic.ask() == Ask::Facing && q.about == act.body);
+        (of_pair || asked && part.faces.is_some()).then_some(Facing { sheet: part.faces, of_pair })
     }
     /// Which way a part was left facing: the word of whoever put it in, never the build sheet's.
     #[must_use]
     pub fn left_facing(&self, part: &str) -> Option<End> {
-        let said = self.done.iter().filter(|(id, _)| ActId::of(id).is_some_and(|i| i.puts_on() == Some(part)));
+        let said =
+            self.done.iter().filter(|(id, _)| ActId::of(id).is_some_and(|i| i.puts_on().map(whole) == Some(part)));
         said.max_by_key(|(_, d)| d.at)?.1.faces
     }
 
-    /// The pair that stands in tandem against its sheet, of those that are asked for; one ring may be taken as facing an
-    /// end, the others face as they were left.
-    #[must_use]
-    pub fn in_tandem(&self, turned: Option<(&str, End)>, of: impl Fn(&PairOf) -> bool) -> Option<&PairOf> {
+    /// The pairs that stand in tandem against their sheet; one ring may be taken as facing an end, the others face as they
+    /// were left.
+    fn tandems<'a>(&'a self, turned: Option<(&'a str, End)>) -> impl Iterator<Item = &'a PairOf> + 'a {
         let a = self.anatomy();
-        let faces = |part: &str| match turned {
+        let faces = move |part: &str| match turned {
             Some((p, e)) if p == part => Some(e),
             _ => self.left_facing(part).filter(|_| self.fitted().contains(part)),
         };
-        let as_left = |id: &str| a.part(id).and_then(|p| Some(Part { faces: Some(faces(id)?), ..p.clone() }));
-        let tandem = |p: &&PairOf| {
+        let as_left = move |id: &str| a.part(id).and_then(|p| Some(Part { faces: Some(faces(id)?), ..p.clone() }));
+        let tandem = move |p: &&PairOf| {
             as_left(&p.a).zip(as_left(&p.b)).is_some_and(|(x, y)| facing::arrangement(a, &x, &y) == Some("DT"))
         };
-        a.pairs.iter().filter(|p| p.arrangement != "DT" && of(p)).find(tandem)
+        a.pairs.iter().filter(|p| p.arrangement != "DT").filter(tandem)
+    }
+    /// The pair that stands in tandem against its sheet, of those that are asked for; one ring may be taken as facing an
+    /// end, the others face as they were left.
+    #[must_use]
+    pub fn in_tandem<'a>(&'a self, turned: Option<(&'a str, End)>, of: impl Fn(&PairOf) -> bool) -> Option<&'a PairOf> {
+        self.tandems(turned).find(|p| of(p))
+    }
+    /// What the certificate says of pairs that stand in tandem against their sheet.
+    #[must_use]
+    pub fn tandem_remarks(&self) -> Vec<String> {
+        let a = self.anatomy();
+        let says = |p: &PairOf| {
+            format!(
+                "{} and {} stand in tandem, and the build sheet wants {}: nothing takes the thrust the other way.",
+                show::capital(a.name_of(&p.a)),
+                a.name_of(&p.b),
+                facing::shape(&p.arrangement)
+            )
+        };
+        self.tandems(None).map(says).collect()
     }
     /// The pair that an act reads, sets or signs, while it stands in tandem.
     fn tandem_in_the_way(&self, act: &Act) -> Option<&PairOf> {

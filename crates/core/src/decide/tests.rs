@@ -3,6 +3,7 @@
 use super::*;
 use crate::anatomy::{Anatomy, MachineType};
 use crate::call::{Call, Situation};
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 const LEAD: Who = Who { person: "ines", apprentice: false, lead: true, role: "lead", units: Units::Metric };
@@ -460,6 +461,69 @@ fn what_was_scrapped_does_not_go_back_and_its_place_wants_the_new_one() {
     assert!(why.contains("is to be referred"), "{why}");
 }
 
+/// A cover on a case with its gasket between them.
+fn gasketed() -> Arc<MachineType> {
+    let a: Anatomy = serde_json::from_value(serde_json::json!({
+        "key": "g", "name": "gear case", "version": 1,
+        "lands": [{"id": "j", "name": "journal", "length_mm": 80.0, "d_mm": 40.0}],
+        "parts": [{"id": "c", "name": "Cover", "kind": "cover", "land": "j", "at_mm": 9.0, "width_mm": 10.0, "outside_mm": 120.0, "bore_mm": 42.0},
+                  {"id": "g", "name": "Gasket", "kind": "gasket", "land": "j", "at_mm": 19.0, "width_mm": 1.0, "outside_mm": 120.0, "bore_mm": 82.0}],
+        "housings": [{"id": "case", "name": "case", "outside_mm": 120.0, "material": "grey_iron", "from": "A", "bores": [{"from_mm": 20.0, "to_mm": 60.0, "d_mm": 80.0}]}],
+        "bolt_rings": [{"part": "c", "n": 4, "torque_nm": 20.0}],
+    }))
+    .unwrap();
+    Arc::new(MachineType::new(a.check().unwrap()).unwrap())
+}
+
+#[test]
+fn what_coming_off_again_scraps_wants_a_new_one_each_time() {
+    let kind = gasketed();
+    let all = |open: &BTreeSet<String>| -> BTreeMap<String, Done> {
+        let acts = kind.derived.acts.iter().map(|s| s.id.clone());
+        acts.filter(|id| !open.contains(id)).map(|id| (id, done("Tomasz"))).collect()
+    };
+    let s = State::new(kind.clone(), Facts { ticks: all(&BTreeSet::new()), ..Facts::default() }, 0);
+    assert!(s.act("ask.new.g").is_none(), "what its kit checks anyway is not asked the first time");
+    let events = decide(&s, &HAND, &Command::BackOut { part: "g".into() }).unwrap();
+    assert!(matches!(&events[0], Event::BackedOut { scrapped, .. } if *scrapped == ["g"]), "{events:?}");
+    let opened = s.opened_by(&events[0]).acts;
+    assert!(opened.contains("on.g") && opened.contains("on.c"));
+    let out = |answered: bool| {
+        let mut f = Facts { ticks: all(&opened), scrapped: ["g".to_owned()].into(), ..Facts::default() };
+        if answered {
+            f.ticks.insert("ask.new.g".into(), done("Tomasz"));
+            f.answers.insert("new.g".into(), recorded("sheet 0.5, batch 12"));
+        }
+        State::new(kind.clone(), f, 0)
+    };
+    let s = out(false);
+    let why = s.held(s.act("on.g").unwrap(), Units::Metric).unwrap();
+    assert!(why.contains("it came off again"), "{why}");
+    assert_eq!(s.in_hand().unwrap().id, "ask.new.g");
+    let s = out(true);
+    assert_eq!(s.in_hand().unwrap().id, "on.g");
+    // Off once more, the number of the one before it is nobody's answer.
+    let mut f = Facts { ticks: all(&BTreeSet::new()), scrapped: ["g".to_owned()].into(), ..Facts::default() };
+    f.ticks.insert("ask.new.g".into(), done("Tomasz"));
+    f.answers.insert("new.g".into(), recorded("sheet 0.5, batch 12"));
+    let s = State::new(kind.clone(), f.clone(), 0);
+    assert!(s.opened_by(&events[0]).acts.contains("ask.new.g"));
+    // On again from a time when nothing was asked: it is not asked now.
+    f.answers.clear();
+    f.ticks.remove("ask.new.g");
+    assert!(State::new(kind.clone(), f.clone(), 0).act("ask.new.g").is_none());
+    // In a round the same, of that round only.
+    f.scrapped.clear();
+    let again = ["on.g", "on.c", "bolts.c"].map(str::to_owned).to_vec();
+    let (reading, shim) = ("float.f".to_owned(), "s".to_owned());
+    f.rounds = vec![acts::Round { n: 2, reading, shim, off: vec!["c".into(), "g".into()], again }];
+    let s = State::new(kind, f, 0);
+    let waits = |act: &str| s.act(act).unwrap().before.iter().any(|b| b.id == "ask.new.g#2");
+    assert!(waits("on.g#2") && !waits("on.g") && !waits("on.c#2"));
+    assert!(s.act("ask.new.c#2").is_none(), "a cover goes back");
+    assert_eq!(s.question("new.g#2").unwrap().short, "New gasket, number or batch");
+}
+
 /// Two bearings of a pair on a shaft, back to back.
 fn pair() -> Arc<MachineType> {
     let bearing = |id: &str, at: f64, faces: &str| {
@@ -511,13 +575,17 @@ fn a_pair_that_would_stand_in_tandem_stops_at_the_ring_that_makes_it_so() {
         let why = said(put(&with(&[("x", x)], &[]), y));
         assert!(why.starts_with("faces: ") && why.contains("would stand in tandem"), "{why}");
     }
+    // Of a pair it is said in any case, by whatever way it is ticked.
+    assert!(said(put(&with(&[("x", "B")], &[]), "")).contains("it is one of a pair"));
     // Where it stands so on record, the push test, the drag and the proof are held.
     let s = with(&[("x", "B"), ("y", "B")], &[]);
     for act in ["preload.x.y", "drag.x.y", "prove.turn"] {
         let why = s.held(s.act(act).unwrap(), Units::Metric).unwrap_or_default();
         assert!(why.contains("would stand in tandem"), "{act}: {why}");
     }
-    assert_eq!(with(&[("x", "B"), ("y", "A")], &[]).in_tandem(None, |_| true), None);
+    assert!(s.tandem_remarks()[0].contains("stand in tandem, and the build sheet wants a diamond"), "the certificate");
+    let right = with(&[("x", "B"), ("y", "A")], &[]);
+    assert!(right.in_tandem(None, |_| true).is_none() && right.tandem_remarks().is_empty());
     // What was found contradicts the sheet: which is right is said before it goes on.
     let s = with(&[("x", "B")], &[("y.faces", "end B")]);
     let asked = s.act("ask.which.y").unwrap();

@@ -2,6 +2,7 @@
 
 #![allow(clippy::too_many_lines, clippy::unwrap_used, clippy::panic, missing_docs)]
 
+mod answers;
 mod checks;
 mod contract;
 #[allow(dead_code)]

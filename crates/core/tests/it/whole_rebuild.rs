@@ -209,7 +209,8 @@ impl Job {
                 vec![format!("{v}"); m.points as usize].join("; ")
             }
         };
-        let said = Ticking { second: "Pell".into(), value, ..Ticking::default() };
+        let faces = self.faces(&id);
+        let said = Ticking { second: "Pell".into(), value, faces, ..Ticking::default() };
         self.decide(&HAND, &Command::Tick { act: id.clone(), said })
             .unwrap_or_else(|e| panic!("{}: {id}: {e:?}", self.kind.anatomy.name));
         if let Some(k) = self.facts.clocks.iter().find(|k| k.step == id).cloned() {
@@ -219,15 +220,23 @@ impl Job {
         true
     }
 
+    /// Which way a part is put in: as the build sheet has it.
+    fn faces(&self, act: &str) -> String {
+        let s = self.state();
+        let sheet = s.act(act).and_then(|x| s.facing(x)).and_then(|f| f.sheet);
+        sheet.map_or(String::new(), |e| e.letter().to_owned())
+    }
+
     fn at_seat(&mut self, id: &str, seat: &str, step: StepKind) {
         if step.sheet().is_some() {
             // Sheets are filled elsewhere; that they are full stands as the step.
             self.facts.seat_steps.insert((seat.into(), step), self.done("Yuki", ""));
             return;
         }
+        let faces = self.faces(id);
         let tick = |temperature: &str| Command::Tick {
             act: id.into(),
-            said: Ticking { temperature: temperature.into(), ..Ticking::default() },
+            said: Ticking { temperature: temperature.into(), faces: faces.clone(), ..Ticking::default() },
         };
         match step {
             StepKind::Choose => {
@@ -323,7 +332,11 @@ fn whatever_comes_off_again_goes_on_again() {
                 p.name
             );
             job.work_on();
-            assert_eq!(job.state().progress(), before, "{}: after {}", kind.anatomy.name, p.name);
+            // A number or batch is asked of each new one.
+            let new = job.facts.scrapped.len();
+            let after = (before.0 + new, before.1 + new);
+            assert_eq!(job.state().progress(), after, "{}: after {}", kind.anatomy.name, p.name);
+            assert!(job.facts.scrapped.iter().all(|x| job.facts.answers.contains_key(&acts::new_of(x))));
         }
     }
 }
@@ -522,9 +535,9 @@ fn slips_are_refused_beside_their_field() {
                 refused(Ticking { value: "12".into(), ..two.clone() }, "value");
                 match s.facing(&act) {
                     None => refused(Ticking { faces: "A".into(), ..two.clone() }, "faces"),
-                    Some(sheet) => {
+                    Some(asked) => {
                         refused(Ticking { faces: "up".into(), ..two.clone() }, "faces");
-                        let other = sheet.other().letter().to_string();
+                        let other = asked.sheet.unwrap().other().letter().to_string();
                         refused(Ticking { faces: other.clone(), reason: "why not".into(), ..two.clone() }, "faces");
                         // With a reason it is kept, and the rebuild remembers it.
                         let reason = "the lip was damaged on that side".to_owned();

@@ -1,6 +1,6 @@
 // The drawing board: touch a part or land, drop a kind from the shelf on a land, undo and redo by keys.
 import { on } from "./dom.js";
-import { redone } from "./keymap.js";
+import { answered, redone } from "./keymap.js";
 
 const board = () => document.querySelector(".board");
 function look(query) {
@@ -41,7 +41,8 @@ const alike = e =>
 const same = (root, sign) => [...root.querySelectorAll("a,button,input,select,summary,textarea,[tabindex]")].filter(e => alike(e) === sign);
 let hadFocus = null;
 on("asked", e => {
-  const f = document.activeElement,
+  // Once a question is answered the next one is at hand.
+  const f = document.activeElement.closest(".answers") ?? document.activeElement,
     root = e.target,
     sign = root.contains(f) && alike(f);
   hadFocus = sign ? [sign, same(root, sign).indexOf(f)] : null;
@@ -150,6 +151,12 @@ document.addEventListener("pointerup", letGo);
 document.addEventListener("pointercancel", letGo);
 document.addEventListener("keydown", e => {
   if (!board() || e.target.closest("input,textarea,select")) return;
+  const answer = answered(e) && e.target.closest(".answers")?.querySelectorAll("button")[answered(e) - 1];
+  if (answer) {
+    e.preventDefault();
+    answer.click();
+    return;
+  }
   const op = redone(e);
   if (op) {
     e.preventDefault();

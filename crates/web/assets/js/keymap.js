@@ -23,3 +23,8 @@ export function redone(e) {
   if (key === "z") return e.shiftKey ? "redo" : "undo";
   return key === "y" ? "redo" : null;
 }
+
+/** Which answer of the question in focus on the drawing board, from 1; null when it is none. */
+export function answered(e) {
+  return !e.ctrlKey && !e.metaKey && !e.altKey && /^[1-9]$/.test(e.key) ? Number(e.key) : null;
+}

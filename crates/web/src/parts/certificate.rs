@@ -65,7 +65,8 @@ pub struct CertificatePage {
     /// Sheets of acts.
     sheets: Vec<PinRow>,
     dispositions: Vec<FateLine>,
-    released_as: String,
+    /// What stands wrong on the machine, and what a lead released it with.
+    remarks: Vec<String>,
     anatomy: String,
     version: u32,
     finished: String,
@@ -242,12 +243,10 @@ pub fn build(reader: &Reader, l: &Loaded) -> CertificatePage {
             .filter(|x| !x.limit.is_empty() || !x.notable.is_empty())
             .collect(),
         dispositions: dispositions::of(b, reader.person.zone),
-        released_as: signs
-            .iter()
-            .filter(|s| s.seat.is_empty() && s.said != "released")
-            .map(|s| s.said.clone())
-            .collect::<Vec<_>>()
-            .join("; "),
+        remarks: {
+            let released = signs.iter().filter(|s| s.seat.is_empty() && s.said != "released").map(|s| s.said.clone());
+            state.tandem_remarks().into_iter().chain(released).collect()
+        },
         anatomy: r.anatomy().name.clone(),
         version: r.anatomy().version,
         finished: r.finished_at.map_or(String::new(), |t| moment(t, reader.person.zone)),
@@ -338,7 +337,7 @@ pub fn paper(reader: &Reader, l: &Loaded, pictures: &[(String, String, String)])
         ],
         "instruments": used(l).iter().map(gauge).collect::<Vec<_>>(),
         "pictures": pictures.iter().map(picture).collect::<Vec<_>>(),
-        "remarks": if p.released_as.is_empty() { Vec::new() } else { vec![p.released_as.clone()] },
+        "remarks": p.remarks,
         "guard": if p.guard {
             "Limits judged with the guard band of ISO 14253-1, uncertainty at k = 2."
         } else {

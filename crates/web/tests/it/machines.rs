@@ -429,6 +429,47 @@ async fn the_board_sets_limits_and_says_what_it_expected_in_the_form_that_was_se
 }
 
 #[tokio::test]
+async fn what_the_drawing_asks_is_answered_on_it() {
+    let (_f, app) = shop().await;
+    let mut b = Browser::signed_in(&app, "ines").await;
+    let id = ironseat_store::RebuildId::new().to_string();
+    assert_eq!(b.post("/anatomies", &format!("id={id}&name=Own+kind&sheet=")).await.status, StatusCode::SEE_OTHER);
+    let board = format!("/drafts/{id}");
+    assert!(!b.get(&board).await.body.contains("The drawing asks"), "a bare shaft asks nothing");
+    let on = b.post(&board, "op=add-part&seen=0&kind=nut&land=land-1").await;
+    assert_eq!(on.status, StatusCode::SEE_OTHER);
+    let asked = b.get(&board).await.body;
+    for words in [
+        "The drawing asks <small class=\"num\">2</small>",
+        "its hand is not said",
+        "name=\"asked\" value=\"hand\"",
+        "<button name=\"with\" value=\"left\"><kbd>2</kbd> left-hand</button>",
+        "<button name=\"with\" value=\"compound\"><kbd>5</kbd> threadlocker</button>",
+    ] {
+        assert!(asked.contains(words), "{words}: {asked}");
+    }
+    let of = asked.split("name=\"of\" value=\"").nth(1).and_then(|s| s.split('"').next()).unwrap().to_owned();
+    for (wrong, words) in [
+        (format!("asked=hand&of={of}&with=both"), "none of the answers"),
+        (format!("asked=weight&of={of}&with=left"), "one of the questions of this drawing"),
+        ("asked=hand&of=gone&with=left".to_owned(), "not there any more"),
+        (format!("asked=against&of={of}&with=moon"), "neither a part nor a housing"),
+    ] {
+        let said = b.post(&board, &format!("op=answer&seen=1&{wrong}")).await;
+        assert!(said.status == StatusCode::UNPROCESSABLE_ENTITY && said.body.contains(words), "{wrong}: {}", said.body);
+    }
+    let answer = format!("op=answer&seen=1&asked=hand&of={of}&with=left");
+    assert_eq!(b.post(&board, &answer).await.status, StatusCode::SEE_OTHER);
+    let then = b.get(&board).await.body;
+    assert!(!then.contains("its hand is not said") && then.contains("title=\"Undo: said the hand of a thread\""));
+    assert!(b.post(&board, &answer).await.body.contains("somebody changed this drawing"), "of a state that is gone");
+    let mut viewer = Browser::signed_in(&app, "pell").await;
+    assert_eq!(viewer.post(&board, &answer).await.status, StatusCode::FORBIDDEN);
+    assert_eq!(b.post(&board, "op=undo&seen=2").await.status, StatusCode::SEE_OTHER);
+    assert!(b.get(&board).await.body.contains("its hand is not said"));
+}
+
+#[tokio::test]
 async fn a_newer_version_is_shown_beside_the_pinned_one() {
     let (f, app) = shop().await;
     let rebuild = f.rebuild("R-0418");

@@ -29,7 +29,7 @@ enum For {
 }
 
 /// Every route with the ways it may be asked: who may look, and who may send.
-const TABLE: [(&str, Option<For>, Option<For>); 79] = [
+const TABLE: [(&str, Option<For>, Option<For>); 80] = [
     ("/", Some(SignedIn), None),
     ("/rebuilds", None, Some(Lead)),
     ("/rebuilds/{id}", Some(Sees), Some(Works)),
@@ -76,6 +76,7 @@ const TABLE: [(&str, Option<For>, Option<For>); 79] = [
     ("/anatomies/{key}/tried", Some(Works), None),
     ("/anatomies/{key}/edit", None, Some(Lead)),
     ("/drafts/{id}", Some(Lead), Some(Lead)),
+    ("/drafts/{id}/form", Some(Lead), None),
     ("/drafts/{id}/keep", None, Some(Lead)),
     ("/drafts/{id}/discard", None, Some(Lead)),
     ("/forecasts", Some(Works), Some(Lead)),

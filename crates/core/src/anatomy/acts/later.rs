@@ -1,13 +1,14 @@
 //! Questions that the work itself raises before a part goes on: the number of the new part where the old one was
 //! scrapped, and which of the two is right where what was found contradicts the build sheet.
 
-use super::super::Anatomy;
 use super::super::as_found::{self, Question, Topic};
 use super::super::body::whole;
-use super::{Act, Before, Law, Phase, Stage, Verb};
+use super::super::{Anatomy, Part};
+use super::{Act, Before, Law, Phase, Round, Stage, Verb};
 use crate::anatomy::text::{Text, inside};
 use crate::quantity::show::capital;
 use crate::terms::{ActId, StepKind};
+use std::collections::BTreeSet;
 
 /// A question that holds a part off until it is answered.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -16,6 +17,8 @@ pub struct Later {
     pub question: Question,
     /// Why the part waits for it.
     pub why: String,
+    /// The round whose acts wait for it; none where all do.
+    pub round: Option<u32>,
 }
 
 /// Id of the question for the number of a new part.
@@ -46,7 +49,25 @@ pub fn new_part(a: &Anatomy, part: &str, why: &str) -> Later {
             "the old one was scrapped ({}): the new one is here, and is looked at first",
             why.trim_end_matches('.')
         ),
+        round: None,
     }
+}
+
+/// Parts that coming off scraps want new ones when they go on again: those that a back-out took off, and those that come
+/// off in a round.
+#[must_use]
+pub fn new_again(a: &Anatomy, backed_out: &BTreeSet<String>, rounds: &[Round]) -> Vec<Later> {
+    let scrapped = |p: &str| a.part(p).is_some_and(Part::scrapped_by_removal);
+    let again = backed_out.iter().filter(|p| scrapped(p)).map(|p| new_part(a, p, "it came off again"));
+    let in_round = rounds.iter().flat_map(|r| {
+        let off: BTreeSet<&str> = r.off.iter().map(|b| whole(b)).filter(|p| scrapped(p)).collect();
+        off.into_iter().map(|p| {
+            let mut later = new_part(a, p, "it comes off for the shim");
+            later.question.id = format!("{}#{}", later.question.id, r.n);
+            Later { round: Some(r.n), ..later }
+        })
+    });
+    again.chain(in_round).collect()
 }
 
 /// What was found contradicts the build sheet: one of the two is wrong, and which is said before the part goes on. None
@@ -65,6 +86,7 @@ pub fn differs(a: &Anatomy, q: &Question, answer: &str) -> Option<Later> {
             before_off: Vec::new(),
         },
         why: "what was found contradicts the build sheet: which of them is right is said first".to_owned(),
+        round: None,
     })
 }
 
@@ -78,7 +100,7 @@ pub fn with_later(
     acts: &mut Vec<Act>,
 ) -> Vec<Question> {
     let mut asked = Vec::new();
-    for Later { question: q, why } in list {
+    for Later { question: q, why, round } in list {
         let of_part = |s: &Act| match ActId::of(&s.id).map(|i| i.first_time().clone()) {
             Some(ActId::On(b) | ActId::Heat(b)) => whole(&b) == q.about,
             _ => {
@@ -86,7 +108,8 @@ pub fn with_later(
                 s.seat.as_ref().is_some_and(|x| matches!(x.1, StepKind::Heat | StepKind::PutOn) && here(x))
             }
         };
-        let all: Vec<usize> = (0..acts.len()).filter(|k| of_part(&acts[*k])).collect();
+        let in_round = |s: &Act| round.is_none_or(|n| s.id.ends_with(&format!("#{n}")));
+        let all: Vec<usize> = (0..acts.len()).filter(|k| of_part(&acts[*k]) && in_round(&acts[*k])).collect();
         let waits: Vec<usize> = all.iter().copied().filter(|k| !done(&acts[*k].id)).collect();
         let Some(&at) = waits.first().or_else(|| all.first().filter(|_| answered(&q.id))) else { continue };
         let id = ActId::ask(&q.id).text();

@@ -3,23 +3,27 @@
 
 mod apart;
 mod asked;
+mod beds;
 mod graph;
+mod hot;
 mod joined;
 mod later;
 mod laws;
 mod mount;
+mod pockets;
 mod readings;
 mod repair;
 mod rounds;
 mod running;
 mod seats;
+mod stored;
 mod tighten;
 mod words;
 mod work;
 
 pub use graph::Graph;
-pub use joined::{Run, close_runs, left_alone};
-pub use later::{Later, differs, new_of, new_part, with_later};
+pub use hot::{Run, close_runs, left_alone};
+pub use later::{Later, differs, new_again, new_of, new_part, with_later};
 pub use laws::{Because, Relation, Step, relations, tangled};
 pub use readings::shim_change;
 pub use repair::{after_repairs, asked_again, opened_by, voided_by};
@@ -395,12 +399,12 @@ pub(super) fn build(
     joined::mounting(&mut w);
     running::mounting(&mut w);
     readings::readings(&mut w);
-    joined::hung(&mut w);
+    stored::hung(&mut w);
     apart::apart(&mut w, questions);
     running::unpacked(&mut w);
     joined::locked_after(&mut w);
-    let runs = joined::runs(&mut w);
-    joined::turned(&mut w);
+    let runs = hot::runs(&mut w);
+    beds::turned(&mut w);
     readings::prove(&mut w);
     running::prime(&mut w);
     (w.g, runs)

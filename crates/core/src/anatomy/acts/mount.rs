@@ -550,10 +550,10 @@ fn tilt(w: &mut Work, i: usize, p: &Part) {
     // Nothing tilts that rides on the shaft without a pocket; what hangs there until its pocket comes is read after that.
     let home = match (w.all.list[i].parent.or(w.all.list[i].stands_in), super::super::joints::pocket(w.a, w.all, i)) {
         (Some(_), _) => ActId::on(&id).text(),
-        (None, Some(o)) => super::joined::in_pocket(w, i, o),
+        (None, Some(o)) => super::pockets::in_pocket(w, i, o),
         (None, None) => return,
     };
-    let ways = super::joined::faces(w, i, &home);
+    let ways = super::pockets::faces(w, i, &home);
     // Where both faces are hidden by what is there before it, nothing can be measured.
     let Some(hiding) = w.least_hidden(ways, &home) else { return };
     w.g.add(act.sets("tilt", Unit::Mm, (None, Some(limit.0)), "by shaft diameter").gives([format!("{id}.depth")]));
@@ -603,7 +603,7 @@ fn grease(w: &mut Work, i: usize, p: &Part) {
         space::taking(w.all, i, &space::before_face(w.all, i, end, space::TOOL, (0.4, 0.7), &|h| w.stands(h, &on)))
     });
     // What holds it while it cools is on already: grease goes in around it.
-    let holders = super::joined::holders(w, i);
+    let holders = super::hot::holders(w, i);
     let ways = ways.map(|l| l.map(|l| l.into_iter().filter(|o| !holders.contains(o)).collect::<Vec<_>>()));
     // Where no side is open any more it is greased through its fitting: nothing has to wait.
     for o in w.least_hidden(ways, &ActId::grease(&id).text()).unwrap_or_default() {

@@ -94,7 +94,7 @@ pub fn with(t: &State, s: &Act) -> Ticking {
     Ticking {
         second: "Pell Adeyemi".into(),
         value,
-        faces: t.facing(s).map_or(String::new(), |e| e.letter().to_string()),
+        faces: t.facing(s).and_then(|f| f.sheet).map_or(String::new(), |e| e.letter().to_string()),
         ..Ticking::default()
     }
 }

@@ -2,6 +2,7 @@
 
 use crate::rooms::anatomies::InHand;
 use ironseat_core::Refusal;
+use ironseat_core::anatomy::answers::Asked;
 use ironseat_core::anatomy::edit::{Edit, PartSet};
 use ironseat_core::anatomy::{Anatomy, Hold, LandKind, PartKind};
 use ironseat_core::fasten::Hand;
@@ -172,6 +173,12 @@ impl EditForm {
                 outside: mm("outside", &self.outside)?,
             },
             "drop-housing" => Edit::DropHousing { id: self.housing.clone() },
+            "answer" => {
+                let get = |name: &str| self.more.get(name).cloned().unwrap_or_default();
+                let asked = Asked::of(&get("asked"))
+                    .ok_or_else(|| Refusal::new("board", "expected one of the questions of this drawing"))?;
+                Edit::Answer { asked, of: get("of"), with: get("with") }
+            }
             _ => return Err(Refusal::new("board", "this change is not known here")),
         })
     }
@@ -191,10 +198,10 @@ impl EditForm {
     /// What is in hand after it was done: what was just put on, or what was changed if it is still there.
     pub fn hand_after(&self, a: &Anatomy) -> InHand {
         match self.op.as_str() {
-            "add-part" => InHand { part: a.parts.last().map_or(String::new(), |p| p.id.clone()), land: String::new() },
+            "add-part" => InHand { part: a.parts.last().map_or(String::new(), |p| p.id.clone()), ..InHand::default() },
             "add-land" => {
                 let at = a.lands.iter().position(|l| l.id == self.land).map_or(a.lands.len() - 1, |i| i + 1);
-                InHand { part: String::new(), land: a.lands.get(at).map_or(String::new(), |l| l.id.clone()) }
+                InHand { land: a.lands.get(at).map_or(String::new(), |l| l.id.clone()), ..InHand::default() }
             }
             _ => InHand {
                 part: a.part(&self.part).map_or(String::new(), |p| p.id.clone()),
@@ -203,6 +210,7 @@ impl EditForm {
                 } else {
                     a.land(&self.land).map_or(String::new(), |l| l.id.clone())
                 },
+                ..InHand::default()
             },
         }
     }

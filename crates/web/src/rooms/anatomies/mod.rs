@@ -166,10 +166,43 @@ pub async fn edit(
 /// What of a draft is in hand.
 #[derive(Deserialize, Default, Clone)]
 pub struct InHand {
+    /// Id of a part.
     #[serde(default)]
     pub part: String,
+    /// Id of a land.
     #[serde(default)]
     pub land: String,
+    /// The list of a form.
+    #[serde(default)]
+    pub list: String,
+    /// Key of that form in its list; empty for a new one.
+    #[serde(default)]
+    pub item: String,
+}
+
+/// Which form of the lists is folded open, on the draft as it was seen.
+#[derive(Deserialize)]
+pub struct FormQuery {
+    #[serde(default)]
+    list: String,
+    #[serde(default)]
+    item: String,
+    #[serde(default)]
+    seen: i32,
+}
+
+/// The fields of one form of the lists.
+pub async fn form(
+    State(app): State<App>,
+    Lead(reader): Lead,
+    Path(id): Path<DraftId>,
+    Query(q): Query<FormQuery>,
+) -> WebResult {
+    let d = app.store.run(move |c| read::drafts::draft(c, id)).await?;
+    let hand = InHand { list: q.list, item: q.item, ..InHand::default() };
+    let f = set_forms::in_hand(&d.anatomy, &hand).ok_or(StoreError::NotFound)?;
+    let shell = view::shell(&app, &reader, format!("/drafts/{id}")).await?;
+    page(&set_forms::Fields::of(&f, &id.to_string(), &shell.csrf, q.seen))
 }
 
 /// A draft on the drawing board.
@@ -223,7 +256,7 @@ pub async fn change(
         Err(e) => {
             let (status, field, message) = refused(e, "board")?;
             let d = app.store.run(move |c| read::drafts::draft(c, id)).await?;
-            let hand = InHand { part: typed.part.clone(), land: typed.land.clone() };
+            let hand = InHand { part: typed.part.clone(), land: typed.land.clone(), ..InHand::default() };
             (status, d, hand, Some((field, message, typed)))
         }
     };

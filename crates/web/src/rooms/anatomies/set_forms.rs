@@ -1,6 +1,7 @@
 //! Forms of the drawing board that are described by data: what is set beside lands and parts, and what a part, land or
 //! housing has beyond its size. Each form knows its fields; what comes back is turned into one change.
 
+use crate::rooms::anatomies::InHand;
 use crate::rooms::anatomies::form::{EditForm, end, mm, some};
 use askama::Template;
 use ironseat_core::Refusal;
@@ -53,6 +54,8 @@ pub struct SetForm {
     pub title: String,
     pub fields: Vec<Field>,
     pub open: bool,
+    /// Its fields are fetched when it is folded open: a large machine has hundreds of forms, each with all its parts.
+    pub later: bool,
     /// Can be taken out.
     pub takes: bool,
     pub field: String,
@@ -66,7 +69,7 @@ impl SetForm {
     }
     /// The sentence belongs to no field: it stands at the head.
     pub fn stray(&self) -> bool {
-        self.open && !self.fields.iter().any(|x| x.name == self.field)
+        !self.error.is_empty() && !self.fields.iter().any(|x| x.name == self.field)
     }
 }
 
@@ -381,27 +384,32 @@ struct Head<'a> {
     key: &'a str,
     title: String,
     takes: bool,
+    /// What of the board is in hand: only that form has its fields at once. None where the form always has them.
+    hand: Option<&'a InHand>,
 }
 
 fn form(a: &Anatomy, said: Said<'_>, head: Head<'_>, fields: impl FnOnce(Maker<'_>) -> Vec<Field>) -> SetForm {
-    let Head { op, list, key, title, takes } = head;
+    let Head { op, list, key, title, takes, hand } = head;
     let mine = said.filter(|s| s.2.op == op && s.2.list == list && s.2.item == key);
-    let made = fields(Maker { a, typed: mine.map(|s| &s.2.more), fields: Vec::new() });
+    let open = mine.is_some() || hand.is_some_and(|h| h.list == list && h.item == key);
+    let later = hand.is_some() && !open;
+    let made = || fields(Maker { a, typed: mine.map(|s| &s.2.more), fields: Vec::new() });
     SetForm {
         op,
         list,
         key: key.to_owned(),
         title,
-        open: mine.is_some(),
+        open,
+        later,
         takes,
-        fields: made,
+        fields: if later { Vec::new() } else { made() },
         field: mine.map_or(String::new(), |s| s.0.to_owned()),
         error: mine.map_or(String::new(), |s| s.1.to_owned()),
     }
 }
 
 /// All lists with what stands in them, each ending with an empty form.
-pub fn groups(a: &Anatomy, said: Said<'_>) -> Vec<Group> {
+pub fn groups(a: &Anatomy, said: Said<'_>, hand: &InHand) -> Vec<Group> {
     let items = a.items();
     let heads: [(&str, &str, &[List]); 4] = [
         ("Limits", "with the source they come from", &[List::Floats, List::Runouts, List::Gaps]),
@@ -419,7 +427,14 @@ pub fn groups(a: &Anatomy, said: Said<'_>) -> Vec<Group> {
                     forms.push(form(
                         a,
                         said,
-                        Head { op: "put", list: name, key: &item.key(), title: title(a, item), takes: true },
+                        Head {
+                            op: "put",
+                            list: name,
+                            key: &item.key(),
+                            title: title(a, item),
+                            takes: true,
+                            hand: Some(hand),
+                        },
                         |m| item_fields(m, item),
                     ));
                 }
@@ -427,7 +442,14 @@ pub fn groups(a: &Anatomy, said: Said<'_>) -> Vec<Group> {
                     forms.push(form(
                         a,
                         said,
-                        Head { op: "put", list: name, key: "", title: format!("Add a {said_as}"), takes: false },
+                        Head {
+                            op: "put",
+                            list: name,
+                            key: "",
+                            title: format!("Add a {said_as}"),
+                            takes: false,
+                            hand: Some(hand),
+                        },
                         |m| item_fields(m, &item),
                     ));
                 }
@@ -444,7 +466,7 @@ pub fn turning(a: &Anatomy, said: Said<'_>) -> SetForm {
     let says = a.rotation.map_or("Which way it turns is not said".to_owned(), |r| {
         format!("Turns {now} seen from end {}", r.seen_from.letter())
     });
-    form(a, said, Head { op: "set-turning", list: "turning", key: "", title: says, takes: false }, |m| {
+    form(a, said, Head { op: "set-turning", list: "turning", key: "", title: says, takes: false, hand: None }, |m| {
         m.pick(
             "turns",
             "Turns",
@@ -480,7 +502,7 @@ pub fn part_more(a: &Anatomy, p: &Part, said: Said<'_>) -> SetForm {
     form(
         a,
         said,
-        Head { op: "set-part-more", list: "part", key: &p.id, title: "More of it".into(), takes: false },
+        Head { op: "set-part-more", list: "part", key: &p.id, title: "More of it".into(), takes: false, hand: None },
         |m| {
             let others: Vec<(String, String)> = m.all().into_iter().filter(|o| o.0 != p.id).collect();
             let mut m = m;
@@ -560,6 +582,7 @@ pub fn land_more(a: &Anatomy, l: &Land, said: Said<'_>) -> Option<SetForm> {
                 key: &l.id,
                 title: if thread { "Its thread" } else { "Its taper" }.into(),
                 takes: false,
+                hand: None,
             },
             |m| {
                 if thread {
@@ -579,13 +602,26 @@ pub fn land_more(a: &Anatomy, l: &Land, said: Said<'_>) -> Option<SetForm> {
     })
 }
 
+/// The one form that is in hand, with its fields; none where nothing of that name is there.
+pub fn in_hand(a: &Anatomy, hand: &InHand) -> Option<SetForm> {
+    let lists = groups(a, None, hand).into_iter().flat_map(|g| g.forms);
+    housings(a, None, hand).into_iter().chain(lists).find(|f| f.open)
+}
+
 /// The housings with all they have.
-pub fn housings(a: &Anatomy, said: Said<'_>) -> Vec<SetForm> {
+pub fn housings(a: &Anatomy, said: Said<'_>, hand: &InHand) -> Vec<SetForm> {
     let one = |h: &Housing| {
         form(
             a,
             said,
-            Head { op: "set-housing", list: "housing", key: &h.id, title: h.name.clone(), takes: true },
+            Head {
+                op: "set-housing",
+                list: "housing",
+                key: &h.id,
+                title: h.name.clone(),
+                takes: true,
+                hand: Some(hand),
+            },
             |m| {
                 let covered = m.all().into_iter().filter(|o| o.0 != h.id).collect();
                 let bores = h
@@ -970,6 +1006,24 @@ pub struct Shown<'a> {
     csrf: &'a str,
     seen: i32,
     hand: &'a str,
+}
+
+/// The fields of such a form by themselves.
+#[derive(Template)]
+#[template(path = "rooms/anatomies/_set_fields.html")]
+pub struct Fields<'a> {
+    f: &'a SetForm,
+    id: &'a str,
+    csrf: &'a str,
+    seen: i32,
+    hand: &'a str,
+}
+
+impl<'a> Fields<'a> {
+    /// Of the draft `id` as it was seen.
+    pub fn of(f: &'a SetForm, id: &'a str, csrf: &'a str, seen: i32) -> Self {
+        Self { f, id, csrf, seen, hand: "" }
+    }
 }
 
 /// Of the draft `id` as it was seen; `hand` keeps what is in hand.

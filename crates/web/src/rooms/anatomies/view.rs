@@ -9,8 +9,9 @@ use crate::rooms::anatomies::{InHand, play};
 use crate::state::App;
 use askama::Template;
 use ironseat_core::anatomy::acts::{Law, Stage, Verb};
+use ironseat_core::anatomy::answers::Ask;
 use ironseat_core::anatomy::body::whole;
-use ironseat_core::anatomy::{Anatomy, Derived, Hold, Part, PartKind, Role, derive};
+use ironseat_core::anatomy::{Anatomy, Derived, Finding, Hold, Part, PartKind, Role, derive};
 use ironseat_core::fasten::Hand;
 use ironseat_core::quantity::Units;
 use ironseat_core::terms::End;
@@ -230,6 +231,21 @@ fn sizes(a: &Anatomy, p: &Part) -> String {
     format!("{bore} × {} × {}", p.outside_mm.get(), p.width_mm.get())
 }
 
+/// A fault or a note of the board, with where it can be mended.
+pub struct Said {
+    pub words: String,
+    /// Part to take in hand; empty where it is about none.
+    pub part: String,
+    pub ask: Option<Ask>,
+}
+
+impl Said {
+    fn of(a: &Anatomy, f: &Finding, units: Units) -> Self {
+        let part = f.bodies.iter().find_map(|b| a.part(whole(b))).map_or(String::new(), |p| p.id.clone());
+        Self { words: f.words.say(units), part, ask: f.ask.clone() }
+    }
+}
+
 /// The land in hand, as its form shows it.
 pub struct LandForm {
     pub id: String,
@@ -275,8 +291,10 @@ pub struct DraftPage {
     redo: Option<String>,
     /// A part of it reaches its place: it can be kept.
     buildable: bool,
-    faults: Vec<String>,
-    notes: Vec<String>,
+    faults: Vec<Said>,
+    /// Notes that somebody has to look at; those that can be answered with a touch stand before them.
+    notes: Vec<Said>,
+    asked: Vec<Said>,
     order: Vec<OrderRow>,
     questions: usize,
     steps: usize,
@@ -299,6 +317,9 @@ pub struct DraftPage {
 }
 
 impl DraftPage {
+    /// Questions shown at once: one screen of them.
+    const ASKED_AT_ONCE: usize = 6;
+
     /// The refused field when the change came from the form of the part or of the land in hand.
     fn field_of(&self, form: &str) -> &str {
         let from = match self.typed.op.as_str() {
@@ -337,6 +358,7 @@ impl DraftPage {
         let general = !error.is_empty() && !in_form && !typed.has(&field);
         let units = reader.person.units;
         let order = order_rows(a, &derived, units);
+        let (asked, notes) = derived.notes.iter().map(|f| Said::of(a, f, units)).partition(|s| s.ask.is_some());
         let shell = shell(app, reader, format!("/drafts/{}", d.id)).await?;
         Ok(Self {
             shell,
@@ -354,8 +376,9 @@ impl DraftPage {
             undo: d.undo.clone(),
             redo: d.redo.clone(),
             buildable: derived.buildable(),
-            faults: derived.faults.iter().map(|f| f.words.say(units)).collect(),
-            notes: derived.notes.iter().map(|f| f.words.say(units)).collect(),
+            faults: derived.faults.iter().map(|f| Said::of(a, f, units)).collect(),
+            asked,
+            notes,
             order,
             questions: derived.questions.len(),
             steps: derived.acts.len(),
@@ -366,8 +389,8 @@ impl DraftPage {
                 .map(|l| (l.id.clone(), format!("{} ⌀{}", l.name, l.d_mm.get()), l.id == land_id))
                 .collect(),
             parts: along(a).into_iter().map(|p| (p.id.clone(), p.name.clone(), p.id == hand.part)).collect(),
-            housings: set_forms::housings(a, refused),
-            groups: set_forms::groups(a, refused),
+            housings: set_forms::housings(a, refused, &hand),
+            groups: set_forms::groups(a, refused, &hand),
             turning: set_forms::turning(a, refused),
             part_more: a.part(&hand.part).map(|p| set_forms::part_more(a, p, refused)),
             land_more: a.land(&land_id).and_then(|l| set_forms::land_more(a, l, refused)),

@@ -14,7 +14,7 @@ use chrono_tz::Tz;
 use ironseat_core::anatomy::acts::{Act, shim_change};
 use ironseat_core::anatomy::as_found::{self, Ask, Question, Topic};
 use ironseat_core::anatomy::{SeatFacts, Unit};
-use ironseat_core::decide::{Done, State, Who};
+use ironseat_core::decide::{Done, State, StepLeft, Who};
 use ironseat_core::inspect::{self, Fate, Mark};
 use ironseat_core::quantity::{Millimetres, Units, show as fmt};
 use ironseat_core::reckon::reckon;
@@ -135,7 +135,8 @@ pub struct HandView {
     pub back: bool,
     pub two: bool,
     /// Ends that the part may face, the build sheet's first; none where it is the same both ways.
-    pub faces: Vec<&'static str>,
+    /// Ends that it can face; with the one that the build sheet says first, and marked.
+    pub faces: Vec<(&'static str, bool)>,
     /// It was said that it faces the other end: why is asked.
     pub otherwise: bool,
     pub seat: Option<SeatHand>,
@@ -454,8 +455,7 @@ pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Per
     if !shim.is_empty() {
         says = shim;
     }
-    let detail =
-        done.filter(|d| !d.detail.is_empty()).map_or(String::new(), |d| fmt::capital(&left_behind(&d.detail, units)));
+    let detail = done.map_or(String::new(), |d| fmt::capital(&StepLeft::of(&d.detail).says(units)));
     let limits = |(v, m): (f64, &ironseat_core::anatomy::Measure)| {
         let limit = m.limit(units);
         let outside = m.against(v, units).map_or("", |_| ", outside");
@@ -514,7 +514,7 @@ pub fn hand(b: &Bench, act: &Act, off: &[Seen], query: &BenchQuery, person: &Per
                     .is_some_and(|(seat, k)| s.step(seat, *k).is_some() && k.sheet().is_none() && *k != StepKind::Sign)
         }),
         two: act.people > 1,
-        faces: s.facing(act).map_or_else(Vec::new, |e| vec![e.letter(), e.other().letter()]),
+        faces: s.facing(act).map_or_else(Vec::new, |f| ways_to_face(f.sheet)),
         otherwise: false,
         seat: seat.map(|((seat, k), f)| seat_hand(b, seat, *k, f, who)),
         ask: question.map(|q| ask_form(b, q, query, units, zone)),
@@ -548,14 +548,8 @@ fn mine(k: &ironseat_store::rows::rebuild::Clock, act: &Act) -> bool {
     }
 }
 
-/// What a seat's step left, in words: the way it goes on, or how hot it was.
-pub(super) fn left_behind(detail: &str, units: Units) -> String {
-    if let Some(m) = Method::of(detail) {
-        return m.words().to_owned();
-    }
-    let c = detail
-        .strip_suffix(" °C")
-        .and_then(|v| v.parse().ok())
-        .and_then(|v| ironseat_core::quantity::Celsius::new(v).ok());
-    c.map_or_else(|| detail.to_owned(), |c| fmt::join(fmt::temperature(c, units)))
+/// Ends that a part can face, the one that the build sheet says first.
+fn ways_to_face(sheet: Option<End>) -> Vec<(&'static str, bool)> {
+    let first = sheet.unwrap_or_default();
+    vec![(first.letter(), sheet.is_some()), (first.other().letter(), false)]
 }

@@ -15,7 +15,7 @@ use askama::Template;
 use ironseat_core::anatomy::acts::{Act, Phase, Stage, voided_by};
 use ironseat_core::anatomy::as_found::Ask;
 use ironseat_core::anatomy::{Anatomy, Cost, SeatFacts};
-use ironseat_core::decide::{AnswerState, State};
+use ironseat_core::decide::{AnswerState, State, StepLeft};
 use ironseat_core::quantity::{Millimetres, Seconds, Units, show as fmt};
 use ironseat_core::seat::surface_limits;
 use ironseat_core::terms::{ActId, End, StepKind, Surface};
@@ -275,7 +275,7 @@ fn row(s: &State, act: &Act, current: bool, units: Units) -> ActRow {
     let optional = State::optional(act) && done.is_none();
     let note = match (clock, done) {
         (Some(left), _) => fmt::clock(Seconds::of(left as f64)),
-        (None, Some(d)) if !d.detail.is_empty() => super::act_in_hand::left_behind(&d.detail, units),
+        (None, Some(d)) => StepLeft::of(&d.detail).says(units),
         _ if optional => "if you like: else the drawing's limits".into(),
         _ => String::new(),
     };

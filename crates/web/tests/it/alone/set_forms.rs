@@ -1,7 +1,9 @@
 //! Forms of the drawing board.
 
 use ironseat_core::anatomy::Anatomy;
-use ironseat_web::tried::{EditForm, InputKind, SetForm, bores, edit, groups, housings, land_more, part_more, turning};
+use ironseat_web::tried::{
+    EditForm, InHand, InputKind, SetForm, bores, edit, groups, housings, in_hand, land_more, part_more, turning,
+};
 use std::collections::BTreeMap;
 
 /// The form as a browser would send it when nothing is changed.
@@ -32,10 +34,17 @@ fn sent(f: &SetForm) -> EditForm {
 fn a_form_sent_as_it_is_changes_nothing() {
     let mut tried = 0;
     for a in ironseat_store::machine_types().unwrap() {
-        let mut forms: Vec<SetForm> =
-            groups(&a, None).into_iter().flat_map(|g| g.forms).filter(|f| !f.key.is_empty()).collect();
+        let none = InHand::default();
+        let lists = groups(&a, None, &none).into_iter().flat_map(|g| g.forms).filter(|f| !f.key.is_empty());
+        // Folded they have no fields; taken in hand each has its own.
+        let folded: Vec<SetForm> = lists.chain(housings(&a, None, &none)).collect();
+        assert!(folded.iter().all(|f| f.later && f.fields.is_empty()));
+        let taken = |f: SetForm| {
+            let hand = InHand { list: f.list.into(), item: f.key, ..InHand::default() };
+            in_hand(&a, &hand).unwrap()
+        };
+        let mut forms: Vec<SetForm> = folded.into_iter().map(taken).collect();
         forms.push(turning(&a, None));
-        forms.extend(housings(&a, None));
         forms.extend(a.parts.iter().map(|p| part_more(&a, p, None)));
         forms.extend(a.lands.iter().filter_map(|l| land_more(&a, l, None)));
         for f in forms {
@@ -65,14 +74,14 @@ fn a_form_sent_as_it_is_changes_nothing() {
 #[test]
 fn what_was_refused_stays_in_its_form_with_the_sentence() {
     let a = ironseat_store::machine_types().unwrap().remove(11);
-    let f =
-        groups(&a, None).into_iter().flat_map(|g| g.forms).find(|f| f.list == "float" && !f.key.is_empty()).unwrap();
+    let key = a.floats[0].id.clone();
+    let f = in_hand(&a, &InHand { list: "float".into(), item: key, ..InHand::default() }).unwrap();
     let mut typed = sent(&f);
     typed.more.insert("hi".into(), "wide".into());
     typed.more.remove("thicker");
     let e = edit(&typed, &a).unwrap_err();
     assert_eq!(e.field, "hi");
-    let again = groups(&a, Some((&e.field, &e.message, &typed)))
+    let again = groups(&a, Some((&e.field, &e.message, &typed)), &InHand::default())
         .into_iter()
         .flat_map(|g| g.forms)
         .filter(|f| f.open)
