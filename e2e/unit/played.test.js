@@ -36,18 +36,18 @@ test("a stack is tight from its tightening to its loosening", () => {
 });
 
 test("bolts are tight until they are loosened, away with their flange, and tight again after their torque", () => {
-  const did = (id, body = "") => ({ id, body });
+  const did = (more, body = "") => ({ body, bolts: null, hot: null, ...more });
   const acts = [
-    did("loosen.cover"),
-    did("off.cover"),
-    did("heat.brg", "brg"),
-    did("on.brg", "brg"),
-    did("home.brg", "brg"),
-    did("on.cover"),
-    did("bolts.cover"),
+    did({ bolts: ["cover", "slack"] }),
+    did({ bolts: ["cover", "away"] }),
+    did({ hot: true }, "brg"),
+    did({ bolts: ["brg", "slack"] }, "brg"),
+    did({ hot: false }, "brg"),
+    did({ bolts: ["cover", "slack"] }),
+    did({ bolts: ["cover", "tight"] }),
   ];
   const bolts = k => joints(acts, k).bolts.get("cover");
-  assert.deepEqual([0, 1, 2, 5, 6, 7].map(bolts), [undefined, "slack", "away", "away", "slack", "fast"]);
+  assert.deepEqual([0, 1, 2, 5, 6, 7].map(bolts), [undefined, "slack", "away", "away", "slack", "tight"]);
   assert.deepEqual(
     [2, 3, 4, 5].map(k => [...joints(acts, k).hot]),
     [[], ["brg"], ["brg"], []],

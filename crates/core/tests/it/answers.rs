@@ -4,6 +4,7 @@ use crate::demo;
 use ironseat_core::anatomy::answers::Asked;
 use ironseat_core::anatomy::edit::Edit;
 use ironseat_core::anatomy::{Anatomy, Finding, Role, derive};
+use ironseat_core::quantity::Millimetres;
 use ironseat_core::terms::End;
 use std::collections::BTreeMap;
 
@@ -103,6 +104,16 @@ fn what_is_offered_is_what_the_face_looks_at() {
     let air = small(15.0, 30.0, "A");
     assert_eq!(asked(&air, Asked::To), ["case"]);
     answer_all(&air, &mut met);
+    // A flange on the faces of two housings: either, and nothing else.
+    let mut two = small(15.0, 50.0, "A");
+    two.parts.iter_mut().find(|p| p.id == "cover").unwrap().outside_mm = Millimetres::new(150.0).unwrap();
+    let mut frame = two.housings[0].clone();
+    (frame.id, frame.name) = ("frame".into(), "frame".into());
+    frame.outside_mm = Millimetres::new(160.0).unwrap();
+    frame.bores[0].d_mm = Millimetres::new(122.0).unwrap();
+    two.housings.push(frame);
+    assert_eq!(asked(&two, Asked::To), ["case", "frame"]);
+    answer_all(&two, &mut met);
     assert!(met.contains_key("to") && met.contains_key("against"), "{met:?}");
     // The seal hangs on the shaft; the cover comes over it with its wall before it, and behind it stands the nut.
     let mut hidden = small(4.0, 50.0, "A");

@@ -87,9 +87,9 @@ import { joints, standing } from "./played.js";
     }
     const { bolts, hot } = joints(acts, k);
     svg.querySelectorAll(".joint").forEach(e => {
-      const now = bolts.get(e.dataset.joint) || "fast",
-        label = e.getAttribute("aria-label").replace(/[^:]*\.$/, ` ${{ fast: "tight", slack: "slack", away: "away" }[now]}.`);
-      for (const x of ["fast", "slack", "away"]) e.classList.toggle(x, x === now);
+      const now = bolts.get(e.dataset.joint) || "tight",
+        label = e.getAttribute("aria-label").replace(/[^:]*\.$/, ` ${now}.`);
+      for (const [word, look] of Object.entries({ tight: "fast", slack: "slack", away: "away" })) e.classList.toggle(look, word === now);
       e.setAttribute("aria-label", label);
       e.querySelector("title").textContent = label;
     });

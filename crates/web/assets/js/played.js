@@ -23,20 +23,18 @@ export function standing(acts, k) {
 }
 
 /**
- * @param acts as above, with `id`
+ * @param acts as above, with `bolts` (a ring and how the act leaves it: `tight`, `slack`, `away`) and `hot` (whether it heats its body or finds
+ * it cold)
  * @param k how many of them were played
- * @return `bolts`: how each ring of bolts stands that an act was done to (`fast`, `slack`, `away`); `hot`: ids of what is hot
+ * @return `bolts`: how each ring of bolts stands that an act was done to; `hot`: ids of what is hot
  */
 export function joints(acts, k) {
   const bolts = new Map(),
-    hot = new Set(),
-    after = { loosen: "slack", on: "slack", close: "slack", off: "away", open: "away", bolts: "fast" };
+    hot = new Set();
   for (const a of acts.slice(0, k)) {
-    const [verb, ...of] = a.id.split("."),
-      id = of.join(".");
-    if (after[verb]) bolts.set(id, after[verb]);
-    if (verb === "heat") hot.add(a.body);
-    if (verb === "home") hot.delete(a.body);
+    if (a.bolts) bolts.set(...a.bolts);
+    if (a.hot) hot.add(a.body);
+    else if (a.hot === false) hot.delete(a.body);
   }
   return { bolts, hot };
 }

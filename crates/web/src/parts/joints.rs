@@ -11,7 +11,7 @@ pub fn joints(s: &State) -> Joints {
     let mut out = Joints::default();
     for ring in &s.anatomy().bolt_rings {
         let done = s.acts.iter().enumerate().filter_map(|(k, x)| Some((s.done.get(&x.id)?.at, k, &x.id)));
-        let last = done.filter_map(|(at, k, id)| Some((at, k, state_after(id, &ring.part)?))).max();
+        let last = done.filter_map(|(at, k, id)| Some((at, k, leaves(id).filter(|l| l.0 == ring.part)?.1))).max();
         if let Some((_, _, state)) = last {
             out.bolts.insert(ring.part.clone(), state);
         }
@@ -28,14 +28,23 @@ pub fn joints(s: &State) -> Joints {
     out
 }
 
-/// How an act leaves a ring of bolts; none where it is not done to that.
-fn state_after(act: &str, part: &str) -> Option<Bolted> {
-    let id = ActId::of(act)?;
-    let (of, state) = match id.first_time() {
-        ActId::Bolts(of) => (of, Bolted::Tight),
-        ActId::Loosen(of) | ActId::On(of) | ActId::Close(of) => (of, Bolted::Slack),
-        ActId::Off(of) | ActId::Open(of) => (of, Bolted::Away),
+/// How an act leaves a ring of bolts, and which; none where it is done to none.
+#[must_use]
+pub fn leaves(act: &str) -> Option<(String, Bolted)> {
+    Some(match ActId::of(act)?.first_time() {
+        ActId::Bolts(of) => (of.clone(), Bolted::Tight),
+        ActId::Loosen(of) | ActId::On(of) | ActId::Close(of) => (of.clone(), Bolted::Slack),
+        ActId::Off(of) | ActId::Open(of) => (of.clone(), Bolted::Away),
         _ => return None,
-    };
-    (of == part).then_some(state)
+    })
+}
+
+/// Whether an act makes what it is done to hot, or finds it cold; none where it does neither.
+#[must_use]
+pub fn heats(act: &str) -> Option<bool> {
+    match ActId::of(act)?.first_time() {
+        ActId::Heat(_) => Some(true),
+        ActId::Home(_) => Some(false),
+        _ => None,
+    }
 }

@@ -2,6 +2,7 @@
 
 use crate::ground::error::WebResult;
 use crate::ground::view::Shell;
+use crate::parts::joints;
 use askama::Template;
 use ironseat_core::anatomy::acts::Verb;
 use ironseat_core::anatomy::body::whole;
@@ -29,6 +30,10 @@ struct Played {
     rings: Vec<[f64; 4]>,
     stack: Vec<String>,
     tight: bool,
+    /// The ring of bolts that it is done to, and how it leaves it.
+    bolts: Option<(String, &'static str)>,
+    /// It makes its body hot, or finds it cold.
+    hot: Option<bool>,
     why: Vec<Why>,
 }
 
@@ -94,6 +99,8 @@ pub(super) fn data(a: &Anatomy, d: &Derived, paper: &Paper, units: Units) -> Web
                 half: scene.half,
                 stack: scene.stack,
                 tight: scene.tight,
+                bolts: joints::leaves(&s.id).map(|(ring, state)| (ring, state.word())),
+                hot: joints::heats(&s.id),
                 why: s
                     .before
                     .iter()
