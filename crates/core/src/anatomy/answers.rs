@@ -2,6 +2,7 @@
 //! that none is offered which the machine does not have.
 
 use super::body::{Bodies, What, whole};
+use super::items::Item;
 use super::{Anatomy, LockedBy, Lubricant, Part, Role, facing};
 use crate::fasten::Hand;
 use crate::refusal::{Refusal, Result, expect};
@@ -102,12 +103,8 @@ impl Ask {
             return Self::bodies(Asked::To, part, all, meets.iter().copied());
         }
         let i = all.number(part)?;
-        let mut near: Vec<(f64, usize)> = (1..all.list.len())
-            .filter(|o| *o != i && takes_bolts(*o) && all.root(*o) != i)
-            .filter_map(|o| Some((apart(all, i, o, None)?, o)))
-            .collect();
-        near.sort_by(|x, y| x.0.total_cmp(&y.0));
-        Self::bodies(Asked::To, part, all, near.into_iter().map(|n| n.1).take(4))
+        let near = nearest(all, i, None, |o| takes_bolts(o) && all.root(o) != i);
+        Self::bodies(Asked::To, part, all, near.into_iter().take(4))
     }
 
     /// Which end the heads of bolts look at.
@@ -130,12 +127,8 @@ impl Ask {
                 all.list[o].build != super::Build::Key && all.list[o].build != super::Build::Ray && !role.seals()
             }
         };
-        let mut near: Vec<(f64, usize)> = (1..all.list.len())
-            .filter(|o| *o != i && bears(*o))
-            .filter_map(|o| Some((apart(all, i, o, Some(nut.from.other()))?, o)))
-            .collect();
-        near.sort_by(|x, y| x.0.total_cmp(&y.0));
-        Self::bodies(Asked::Against, &nut.id, all, near.into_iter().map(|n| n.1).take(3))
+        let near = nearest(all, i, Some(nut.from.other()), bears);
+        Self::bodies(Asked::Against, &nut.id, all, near.into_iter().take(3))
     }
 
     /// What a part is fitted into at the bench.
@@ -197,7 +190,7 @@ impl Ask {
         let words = |fx: End, fy: End| format!("{} faces end {}, {} end {}", x.name, fx.letter(), y.name, fy.letter());
         Self::new(
             Asked::Pair,
-            &format!("{}+{}", pair.a, pair.b),
+            &Item::Pair(pair.clone()).key(),
             formed.map(|(fx, fy)| (format!("{}{}", fx.letter(), fy.letter()), words(fx, fy))),
         )
     }
@@ -207,6 +200,14 @@ impl Ask {
     pub fn turn(parts: &[&Part]) -> Option<Self> {
         Self::new(Asked::Turn, "", parts.iter().map(|p| (p.id.clone(), format!("turn {} round", p.name))))
     }
+}
+
+/// Other bodies that a body's face looks at, nearest first; only towards an end where one is named.
+fn nearest(all: &Bodies, i: usize, to: Option<End>, meant: impl Fn(usize) -> bool) -> Vec<usize> {
+    let mut near: Vec<(f64, usize)> =
+        (1..all.list.len()).filter(|o| *o != i && meant(*o)).filter_map(|o| Some((apart(all, i, o, to)?, o))).collect();
+    near.sort_by(|x, y| x.0.total_cmp(&y.0));
+    near.into_iter().map(|n| n.1).collect()
 }
 
 /// How far the nearest face of a body is from a face of another that shares a band of the radius with it; only towards
@@ -231,7 +232,7 @@ impl Anatomy {
                 self.bolt_rings.iter_mut().find(|b| b.part == of).ok_or_else(gone)?.to = Some(with.to_owned());
             }
             Asked::Head => {
-                let head = [End::A, End::B].into_iter().find(|e| e.letter() == with).ok_or_else(unknown)?;
+                let head = End::of(with).ok_or_else(unknown)?;
                 self.bolt_rings.iter_mut().find(|b| b.part == of).ok_or_else(gone)?.head = Some(head);
             }
             Asked::Against => {
@@ -264,7 +265,7 @@ impl Anatomy {
                 });
             }
             Asked::Pair => {
-                let pair = self.pairs.iter().find(|p| format!("{}+{}", p.a, p.b) == of).ok_or_else(gone)?.clone();
+                let pair = self.pairs.iter().find(|p| Item::Pair((*p).clone()).key() == of).ok_or_else(gone)?.clone();
                 let (x, y) = match with {
                     "AA" => (End::A, End::A),
                     "AB" => (End::A, End::B),
